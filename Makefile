@@ -1,0 +1,70 @@
+# Needs Python 3.11+, Node 20+ and make; the browser tests also apt (or an installed Chromium).
+.DEFAULT_GOAL := help
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+PAGE := src/flinz/server/page/index.html
+PAGE_SOURCES := $(shell find web/src -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
+WARM := $(VENV)/.warm
+
+.PHONY: help setup demo test check bench screenshots photos types format browser
+
+help: ## Show what there is to make
+	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/'
+
+setup: $(WARM) $(PAGE) ## Install everything and build the page
+
+$(VENV)/.ready: requirements.lock pyproject.toml
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
+	touch $@
+
+# Kernels are compiled here, so that nobody waits for them later.
+$(WARM): $(VENV)/.ready $(shell find src/flinz/core -name '*.py' 2>/dev/null)
+	$(BIN)/python -c "from flinz.core.warm import warm_up; warm_up()"
+	touch $@
+
+web/node_modules/.ready: web/package-lock.json web/package.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+$(PAGE): web/node_modules/.ready $(PAGE_SOURCES)
+	cd web && npm run --silent build
+
+demo: setup ## Serve the application with demo data
+	$(BIN)/flinz demo
+
+check: setup ## Formatters, linters, types, contracts
+	$(BIN)/ruff format --check src tests tools
+	$(BIN)/ruff check src tests tools
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-cache
+	$(BIN)/python tools/openapi.py --check
+	cd web && npm run --silent lint && npm run --silent types-check
+
+browser:
+	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || \
+	    { apt-get update -qq && apt-get install -y -qq chromium chromium-driver; }
+
+test: check browser ## Every check and every test, the browser ones included
+	cd web && npm test --silent
+	$(BIN)/python -m pytest
+
+bench: setup ## Speed, as multiples of one Gaussian blur
+	$(BIN)/flinz bench
+
+screenshots: setup browser ## Make docs/screenshots from demo data
+	$(BIN)/python tools/screenshots.py
+
+types: setup ## Write the OpenAPI document and the page's types from the code
+	$(BIN)/python tools/openapi.py
+	cd web && npm run --silent types
+
+format: setup ## Put all code in the house format
+	$(BIN)/ruff format src tests tools
+	$(BIN)/ruff check --fix src tests tools
+	cd web && npm run --silent format
+
+photos: ## Render the demo's photographs again (hours; see tools/photos/README.md)
+	tools/photos/render.sh

@@ -1,0 +1,5 @@
+"""python -m flinz."""
+
+from flinz.cli import main
+
+main()

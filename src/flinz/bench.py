@@ -1,0 +1,126 @@
+"""Times stages and looks as multiples of one Gaussian blur of the same picture."""
+
+import statistics
+import time
+from collections.abc import Callable
+from typing import Any
+
+import cv2
+import numpy as np
+
+from flinz.core.document import Plate, Sheet
+from flinz.core.looks import LOOKS
+from flinz.core.photo import Photo, decode
+from flinz.core.press import Press, whole
+from flinz.core.stages.clean import Clean
+from flinz.core.stages.smooth import EdgeKeeping, Gaussian, Median
+from flinz.core.stages.tone import Tone
+from flinz.demo.scenario import picture
+
+SMALL_PX, LARGE_PX = 1400, 6000
+RUNS = 7
+
+
+def run(quick: bool = False) -> list[dict[str, Any]]:
+    """Print the table and return its rows: name, px, ms, multiple, bound, holds."""
+    photo = decode(picture("scarecrow.jpg"), "bench")
+    rows: list[dict[str, Any]] = []
+    print(f"{'work':<34}{'long edge':>10}{'ms':>9}{'x Gaussian':>12}{'bound':>7}")
+    for edge in (SMALL_PX,) if quick else (SMALL_PX, LARGE_PX):
+        subject = photo if edge == SMALL_PX else enlarged_with_grain(photo, edge)
+        for row in _table(subject, edge, RUNS if edge == SMALL_PX else 3):
+            rows.append(row)
+            bound = "" if row["bound"] is None else f"{row['bound']:g}"
+            mark = "" if row["holds"] else "  over"
+            print(
+                f"{row['name']:<34}{row['px']:>10}{row['ms']:>9.1f}{row['multiple']:>12.1f}"
+                f"{bound:>7}{mark}"
+            )
+    return rows
+
+
+def enlarged_with_grain(photo: Photo, edge: int) -> Photo:
+    """The photo at 24 MP, with fresh sensor grain so that its detail is not all smooth."""
+    height = round(edge * photo.height / photo.width)
+    big = cv2.resize(photo.pixels, (edge, height), interpolation=cv2.INTER_CUBIC)
+    grain = np.random.default_rng(24).normal(0, 3, big.shape[:2])
+    grained = np.clip(big + grain[..., None], 0, 255).astype(np.uint8)
+    return Photo(grained, f"bench-{edge}")
+
+
+def _table(photo: Photo, edge: int, runs: int) -> list[dict[str, Any]]:
+    plain = Sheet(plates=[Plate()])
+    frame = whole(plain, photo, edge)
+    grey = Press(0).cover(photo, plain, plain.plates[0], frame)
+    unit = _median_ms(lambda: cv2.GaussianBlur(grey, (0, 0), 3), max(runs, 9))
+    rows = [_row("one Gaussian", edge, unit, unit, None)]
+
+    def timed(name: str, bound: float | None, work: Callable[[], Any]) -> None:
+        rows.append(_row(name, edge, _median_ms(work, runs), unit, bound))
+
+    def full(plate: Plate) -> Callable[[], Any]:
+        sheet = Sheet(plates=[plate])
+        return lambda: Press(0).proof(photo, sheet, frame, exact=True)
+
+    tone = Tone(black=0.05, white=0.95, middle=0.45, contrast=0.3)
+    for name, look in LOOKS.items():
+        draw = look.settings()
+        timed(f"{name}, full run", 25, full(Plate(tone=tone, draw=draw)))
+    for smooth in (Gaussian(radius=1), Median(radius=0.5), EdgeKeeping()):
+        press = Press()
+        _warmed(press, photo, Plate(tone=tone, draw=LOOKS["threshold"].settings()), frame)
+        plate = Plate(tone=tone, smooth=smooth, draw=LOOKS["threshold"].settings())
+        timed(f"Smooth {smooth.kind} to Ink", None, _turning(press, photo, plate, frame, "tone"))
+    for name in LOOKS:
+        for clean in (Clean(specks=0.1), Clean(smooth=0.3), Clean(sharpen=1.0)):
+            dial = next(k for k, v in clean.model_dump().items() if v and k != "sharpen_radius")
+            press = Press()
+            plate = Plate(tone=tone, draw=LOOKS[name].settings(), clean=clean)
+            _warmed(press, photo, plate, frame)
+            turned = _turning(press, photo, plate, frame, "clean", dial)
+            timed(f"Clean {dial} after {name}", 8, turned)
+    return rows
+
+
+def _warmed(press: Press, photo: Photo, plate: Plate, frame: Any) -> None:
+    press.proof(photo, Sheet(plates=[plate]), frame, exact=True)
+
+
+def _turning(
+    press: Press, photo: Photo, plate: Plate, frame: Any, stage: str, dial: str = "contrast"
+) -> Callable[[], Any]:
+    """Work that turns one dial a little further each time, as a drag does."""
+    turn = 0
+
+    def work() -> Any:
+        nonlocal turn
+        turn += 1
+        settings = getattr(plate, stage)
+        value = getattr(settings, dial) + 0.001 * turn
+        changed = plate.model_copy(update={stage: settings.model_copy(update={dial: value})})
+        return press.proof(photo, Sheet(plates=[changed]), frame, exact=True)
+
+    return work
+
+
+def _median_ms(work: Callable[[], Any], runs: int) -> float:
+    work()
+    times = []
+    for _ in range(runs):
+        began = time.perf_counter()
+        work()
+        times.append((time.perf_counter() - began) * 1000)
+    return statistics.median(times)
+
+
+def _row(name: str, px: int, ms: float, unit: float, bound: float | None) -> dict[str, Any]:
+    multiple = ms / unit
+    return {
+        "name": name,
+        "px": px,
+        "ms": round(ms, 2),
+        "multiple": round(multiple, 2),
+        "figure": round(multiple, 2),
+        "bound": bound,
+        "holds": bound is None or multiple <= bound,
+    }

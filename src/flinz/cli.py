@@ -1,0 +1,273 @@
+"""The command line."""
+
+import json
+import os
+import shutil
+import socket
+import sys
+import tempfile
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn
+
+import typer
+
+if TYPE_CHECKING:
+    from flinz.core.document import Recipe
+
+from flinz.errors import DocumentError, FlinzError, NotFoundError, PhotoError, StoreError
+
+FIRST_PORT = 8320
+# A wrong option, argument or command: what every such error of the parser is.
+USAGE_ERROR: Any = typer.BadParameter.__bases__[0]
+LOOPBACK_HOSTS = ("127.0.0.1", "localhost", "::1")
+
+app = typer.Typer(
+    help="Turns photographs into black-and-white artwork that prints.",
+    no_args_is_help=True,
+    add_completion=False,
+    rich_markup_mode=None,
+    pretty_exceptions_enable=False,
+)
+
+
+def main() -> NoReturn:
+    """Run the command line: exit 0, or 2 with one sentence."""
+    try:
+        app(standalone_mode=False)
+    except USAGE_ERROR as error:
+        _fail(error.format_message())
+    except FlinzError as error:
+        _fail(str(error))
+    except (KeyboardInterrupt, typer.Abort):
+        _fail("Stopped.")
+    except MemoryError:
+        _fail("There is not enough memory for a picture of this size. Choose a smaller one.")
+    sys.exit(0)
+
+
+def _fail(sentence: str) -> NoReturn:
+    print(f"flinz: {' '.join(sentence.split())}", file=sys.stderr)
+    sys.exit(2)
+
+
+@app.command()
+def render(
+    photo: Annotated[Path, typer.Argument(help="A picture file.")],
+    output: Annotated[Path, typer.Option("-o", "--output", help="OUT.png, .jpg or .tiff")],
+    recipe: Annotated[str, typer.Option(help="A recipe's name, or a recipe file (JSON).")],
+    set_: Annotated[
+        list[str], typer.Option("--set", help="STAGE.PARAM=VALUE, such as draw.level=0.45")
+    ] = [],  # noqa: B006  (typer reads it)
+    long_edge: Annotated[int | None, typer.Option(help="Pixels of the long edge.")] = None,
+    dpi: Annotated[float | None, typer.Option(help="Dots an inch at the sheet's size.")] = None,
+    depth: Annotated[str, typer.Option(help="auto, 1-bit, grey or colour.")] = "auto",
+) -> None:
+    """Draw a photo with a recipe into a picture file."""
+    from pydantic import ValidationError
+
+    from flinz.core import photo as photos
+    from flinz.core import recipes
+    from flinz.core.deliver.raster import FORMATS, RasterExport, export
+    from flinz.core.document import sentence_of, with_value
+    from flinz.core.press import Press
+
+    kind = FORMATS.get(output.suffix.lower().lstrip("."))
+    if kind is None:
+        known = ", ".join(f".{suffix}" for suffix in FORMATS)
+        raise DocumentError(f"{output.name!r} does not end in a format Flinz writes: {known}.")
+    if long_edge is not None and dpi is not None:
+        raise DocumentError("Give --long-edge or --dpi, not both.")
+    _check_writable(output)
+    try:
+        wanted = RasterExport(
+            format={"PNG": "png", "JPEG": "jpg", "TIFF": "tiff"}[kind],
+            depth=depth,
+            long_edge_px=long_edge,
+            dpi=dpi,
+        )
+    except ValidationError as error:
+        raise DocumentError(sentence_of(error)) from error
+    chosen = _recipe(recipe)
+    sheet = chosen.on("", photo.stem[:200])
+    for setting in set_:
+        path, equals, value = setting.partition("=")
+        if not equals:
+            raise DocumentError(f"{setting!r} is not STAGE.PARAM=VALUE.")
+        sheet = with_value(sheet, path.strip(), value.strip())
+    picture = photos.decode(_read(photo), str(photo))
+    press = Press()
+    sheet = recipes.fitted(press, picture, sheet)
+    _write_whole(output, export(press, picture, sheet, wanted))
+
+
+@app.command("recipes")
+def list_recipes(
+    as_json: Annotated[bool, typer.Option("--json", help="name, look, purpose as JSON.")] = False,
+) -> None:
+    """List the built-in recipes."""
+    from flinz.core import recipes
+
+    rows = [
+        {
+            "name": recipe.name,
+            "look": "+".join(plate.draw.look for plate in recipe.plates),  # type: ignore[attr-defined]
+            "purpose": recipe.purpose,
+        }
+        for recipe in recipes.built_in().values()
+    ]
+    if as_json:
+        print(json.dumps(rows, indent=2))
+        return
+    for row in rows:
+        print(f"{row['name']:<20} {row['look']:<16} {row['purpose']}")
+
+
+@app.command()
+def figures(
+    photo: Annotated[Path, typer.Argument(help="A picture file.")],
+    recipe: Annotated[str, typer.Option(help="A recipe's name, or a recipe file (JSON).")],
+    long_edge: Annotated[int, typer.Option(help="Pixels of the long edge.")] = 1400,
+) -> None:
+    """Measure the drawing a recipe makes of a photo; prints JSON."""
+    from flinz.core import photo as photos
+    from flinz.core import recipes
+    from flinz.core.figures import measured
+    from flinz.core.press import Press, whole
+
+    picture = photos.decode(_read(photo), str(photo))
+    press = Press()
+    sheet = recipes.fitted(press, picture, _recipe(recipe).on("", photo.stem[:200]))
+    drawing = press.proof(picture, sheet, whole(sheet, picture, long_edge))
+    print(measured(drawing).model_dump_json(indent=2))
+
+
+@app.command()
+def serve(
+    data: Annotated[Path, typer.Option(help="Folder for photos and sheets.")] = Path("flinz-data"),
+    port: Annotated[int, typer.Option(min=1, max=65535)] = FIRST_PORT,
+    host: Annotated[str, typer.Option(help="Other than loopback needs --key.")] = "127.0.0.1",
+    key: Annotated[str | None, typer.Option(help="Access key that callers must know.")] = None,
+) -> None:
+    """Serve the application over a data folder."""
+    if host not in LOOPBACK_HOSTS and not key:
+        raise StoreError(f"Serving on {host} lets others in: choose an access key with --key.")
+    _serve(data, host, port, key)
+
+
+@app.command()
+def demo(
+    fresh: Annotated[bool, typer.Option("--fresh", help="Throw away the demo's changes.")] = False,
+    data: Annotated[Path | None, typer.Option(help="Folder for the demo's data.")] = None,
+    port: Annotated[int | None, typer.Option(min=1, max=65535)] = None,
+) -> None:
+    """Serve the application with made-up photos; your own data is not touched."""
+    from flinz.demo.scenario import fill
+
+    folder = data or _demo_folder()
+    if fresh and (folder / "flinz.sqlite3").exists():
+        shutil.rmtree(folder)
+    fill(folder)
+    _serve(folder, "127.0.0.1", port or _free_port(), None)
+
+
+@app.command()
+def bench(
+    as_json: Annotated[Path | None, typer.Option("--json", help="Also write rows here.")] = None,
+    quick: Annotated[bool, typer.Option("--quick", help="1,400 px only.")] = False,
+) -> None:
+    """Time every stage and look as multiples of one Gaussian blur."""
+    from flinz.bench import run
+
+    rows = run(quick=quick)
+    if as_json is not None:
+        _write_whole(as_json, json.dumps(rows, indent=2).encode())
+
+
+def _recipe(name_or_path: str) -> "Recipe":
+    from flinz.core import recipes
+    from flinz.core.document import Recipe, parsed
+
+    path = Path(name_or_path)
+    if path.suffix == ".json" or path.is_file():
+        return parsed(Recipe, _read(path))
+    return recipes.named(name_or_path)
+
+
+def _read(path: Path) -> bytes:
+    try:
+        return path.read_bytes()
+    except FileNotFoundError:
+        raise NotFoundError(f"There is no file {path}.") from None
+    except OSError as error:
+        raise PhotoError(f"{path} cannot be read: {error.strerror}.") from error
+
+
+def _check_writable(path: Path) -> None:
+    folder = path.parent
+    if not folder.is_dir():
+        raise StoreError(f"There is no folder {folder} to write to.")
+    if path.is_dir():
+        raise StoreError(f"{path} is a folder; name a file.")
+    if not os.access(folder, os.W_OK):
+        raise StoreError(f"The folder {folder} cannot be written to.")
+
+
+def _write_whole(path: Path, data: bytes) -> None:
+    """Write a file completely or not at all."""
+    _check_writable(path)
+    made = None
+    try:
+        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=".flinz-", delete=False) as file:
+            made = file.name
+            file.write(data)
+        Path(made).chmod(0o644)
+        Path(made).replace(path)
+    except OSError as error:
+        if made is not None:
+            Path(made).unlink(missing_ok=True)
+        raise StoreError(f"{path} cannot be written: {error.strerror}.") from error
+
+
+def _demo_folder() -> Path:
+    base = os.environ.get("XDG_DATA_HOME") or str(Path.home() / ".local" / "share")
+    return Path(base) / "flinz-demo"
+
+
+def _free_port() -> int:
+    for port in range(FIRST_PORT, FIRST_PORT + 50):
+        if _is_free("127.0.0.1", port):
+            return port
+    raise StoreError(f"No port from {FIRST_PORT} on is free. Choose one with --port.")
+
+
+def _is_free(host: str, port: int) -> bool:
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    with socket.socket(family) as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError:
+            return False
+    return True
+
+
+def _serve(folder: Path, host: str, port: int, key: str | None) -> None:
+    import uvicorn
+
+    from flinz.server.app import make_app
+
+    if not _is_free(host, port):
+        raise StoreError(f"Port {port} is taken by another program. Choose one with --port.")
+    application = make_app(folder, key=key)
+    shown = f"[{host}]" if ":" in host else host
+    print(f"Flinz is at http://{shown}:{port}/  (Ctrl+C stops it)", flush=True)
+    uvicorn.run(
+        application,
+        host=host,
+        port=port,
+        log_level="warning",
+        # Proofs come as raw rows from the same machine: squeezing them only costs time.
+        ws_per_message_deflate=False,
+        ws_max_size=4_000_000,
+        timeout_graceful_shutdown=3,
+    )

@@ -1,0 +1,1 @@
+"""Files that leave Flinz, one module a kind."""

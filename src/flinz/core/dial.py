@@ -1,0 +1,120 @@
+"""One description of a dial: limits, range, step, unit and hint live on the parameter itself."""
+
+from enum import StrEnum
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+
+class Settings(BaseModel):
+    """Base of every parameter model: frozen, and unknown fields are refused."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+def Dial(  # noqa: N802  (reads as a type at its place of use)
+    default: float,
+    *,
+    ge: float,
+    le: float,
+    step: float,
+    hint: str,
+    label: str,
+    unit: str = "",
+    low: float | None = None,
+    high: float | None = None,
+) -> Any:
+    """A number a person turns.
+
+    ge and le are hard limits; low and high, within them, are the ends of the track (they default
+    to the limits). unit is "mm", "mm²", "°", "px" or "" for plain 0..1 values.
+    """
+    track: dict[str, Any] = {
+        "kind": "dial",
+        "low": ge if low is None else low,
+        "high": le if high is None else high,
+        "step": step,
+        "unit": unit,
+    }
+    return Field(
+        default,
+        ge=ge,
+        le=le,
+        allow_inf_nan=False,
+        title=label,
+        description=hint,
+        json_schema_extra={"dial": track},
+    )
+
+
+def Choice(default: Any, *, hint: str, label: str) -> Any:  # noqa: N802
+    """One of a few named values (a StrEnum)."""
+    return Field(
+        default, title=label, description=hint, json_schema_extra={"dial": {"kind": "choice"}}
+    )
+
+
+def Switch(default: bool, *, hint: str, label: str) -> Any:  # noqa: N802
+    """On or off."""
+    return Field(
+        default, title=label, description=hint, json_schema_extra={"dial": {"kind": "switch"}}
+    )
+
+
+def Colour(default: str, *, hint: str, label: str) -> Any:  # noqa: N802
+    """A colour written #rrggbb, sRGB."""
+    return Field(
+        default,
+        pattern=r"^#[0-9a-fA-F]{6}$",
+        title=label,
+        description=hint,
+        json_schema_extra={"dial": {"kind": "colour"}},
+    )
+
+
+class DialSpec(BaseModel):
+    """What a page or a manual needs to know to show one dial."""
+
+    name: str
+    kind: Literal["dial", "choice", "switch", "colour"]
+    label: str
+    hint: str
+    start: float | bool | str
+    unit: str = ""
+    minimum: float = 0.0
+    maximum: float = 1.0
+    low: float = 0.0
+    high: float = 1.0
+    step: float = 0.01
+    options: list[str] = []
+
+
+def dials_of(model: type[BaseModel]) -> list[DialSpec]:
+    """The dials of a parameter model, in the order in which they are written."""
+    return [
+        _spec(name, field)
+        for name, field in model.model_fields.items()
+        if isinstance(field.json_schema_extra, dict) and "dial" in field.json_schema_extra
+    ]
+
+
+def _spec(name: str, field: Any) -> DialSpec:
+    extra = dict(field.json_schema_extra["dial"])
+    limits = {
+        key: getattr(limit, short)
+        for limit in field.metadata
+        for key, short in (("minimum", "ge"), ("maximum", "le"))
+        if hasattr(limit, short)
+    }
+    options: list[str] = []
+    if isinstance(field.annotation, type) and issubclass(field.annotation, StrEnum):
+        options = [member.value for member in field.annotation]
+    return DialSpec(
+        name=name,
+        label=field.title,
+        hint=field.description,
+        start=field.default,
+        options=options,
+        **limits,
+        **extra,
+    )

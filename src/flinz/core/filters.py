@@ -1,0 +1,68 @@
+"""Filters that several stages share: blurs of any width at a bounded cost."""
+
+import math
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Plane = NDArray[np.float32]
+
+# Below this the exact kernel is cheap; above it four box filters differ by under 0.5 %.
+EXACT_BELOW_PX = 6.0
+BOX_PASSES = 4
+BORDER = cv2.BORDER_REFLECT_101
+
+
+def blurred(plane: Plane, sigma_px: float) -> Plane:
+    """Gaussian blur.
+
+    plane: (H, W) float32. sigma_px: standard deviation in pixels; under 0.05 nothing happens.
+    Wide blurs are four box filters whose variances add up to sigma²: after P. Kovesi (2010),
+    "Fast almost-Gaussian filtering". Their cost does not grow with sigma.
+    """
+    if sigma_px < 0.05:
+        return plane
+    if sigma_px < EXACT_BELOW_PX:
+        reach = min(math.ceil(4 * sigma_px), max(plane.shape))
+        side = 2 * reach + 1
+        return np.asarray(
+            cv2.GaussianBlur(plane, (side, side), sigma_px, borderType=BORDER), np.float32
+        )
+    for side in _box_sides(sigma_px):
+        plane = np.asarray(cv2.blur(plane, _fitting(side, plane), borderType=BORDER), np.float32)
+    return plane
+
+
+def _box_sides(sigma_px: float) -> list[int]:
+    ideal = math.sqrt(12 * sigma_px**2 / BOX_PASSES + 1)
+    small = math.floor(ideal)
+    small -= 1 - small % 2
+    wanted = 12 * sigma_px**2 - BOX_PASSES * (small**2 + 4 * small + 3)
+    many = round(wanted / (-4 * small - 4))
+    return [small if k < many else small + 2 for k in range(BOX_PASSES)]
+
+
+def _fitting(side: int, plane: Plane) -> tuple[int, int]:
+    # The border can be reflected once only, so a box may reach as far as the picture is long.
+    height, width = plane.shape
+    return min(side, 2 * width - 1), min(side, 2 * height - 1)
+
+
+def box_mean(plane: NDArray[np.float32], radius_px: int) -> Plane:
+    """Mean over a square window of 2 radius_px + 1 pixels a side."""
+    side = 2 * radius_px + 1
+    return np.asarray(cv2.blur(plane, _fitting(side, plane), borderType=BORDER), np.float32)
+
+
+def smoothstep(low: float, high: float, values: Plane) -> Plane:
+    """0 at low, 1 at high, smooth between; low may lie above high."""
+    t = np.clip((values - np.float32(low)) / np.float32(high - low), 0, 1)
+    return np.asarray(t * t * (3 - 2 * t), np.float32)
+
+
+def blur_reach_px(sigma_px: float) -> int:
+    """How many pixels away a blur of sigma_px still looks."""
+    if sigma_px < EXACT_BELOW_PX:
+        return math.ceil(4 * sigma_px)
+    return sum(side // 2 for side in _box_sides(sigma_px))

@@ -1,0 +1,49 @@
+"""What a look is: its dials, how it draws, and what the press must know about it."""
+
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass
+from typing import Any
+
+from flinz.core.dial import Settings
+from flinz.core.filters import Plane
+from flinz.core.scale import Frame
+
+# keep(name, parameters, make) returns make(), remembered as long as the tone and these
+# parameters stay the same: turning one dial then redoes only what that dial changes.
+Keep = Callable[[str, Hashable, Callable[[], Any]], Any]
+
+
+class LookSettings(Settings):
+    """Base of a look's dials. A look adds `look: Literal["its-name"] = "its-name"`."""
+
+
+@dataclass(frozen=True)
+class Look:
+    """One drawing method.
+
+    draw(tone, settings, frame, keep) takes tone (H, W) float32 0 black..1 white and returns ink
+    (H, W) float32 0..1. It must depend only on its arguments, on tone within reach_mm of a
+    pixel, and on the place on the paper.
+    """
+
+    settings: type[LookSettings]
+    label: str
+    purpose: str
+    draw: Callable[[Plane, Any, Frame, Keep], Plane]
+    reach_mm: Callable[[Any], float]
+    two_tone: Callable[[Any], bool] = lambda settings: False
+    # Values that suit a tone plane, by dial name.
+    suggested: Callable[[Plane], dict[str, float]] = lambda tone: {}
+    # How many times finer a proof is drawn before it is shrunk; 2 where black or white is
+    # decided by the photo's own detail.
+    proof_factor: int = 1
+
+    @property
+    def name(self) -> str:
+        """The name written in documents."""
+        return str(self.settings.model_fields["look"].default)
+
+
+def keep_nothing(name: str, parameters: Hashable, make: Callable[[], Any]) -> Any:
+    """A Keep that remembers nothing."""
+    return make()

@@ -1,0 +1,208 @@
+"""Pencil: the grey divided by its own blurred copy, with accents, shading, tooth and strokes."""
+
+from typing import Any, Literal
+
+import numpy as np
+from numba import njit, prange
+
+from flinz.core import flow
+from flinz.core.dial import Dial
+from flinz.core.filters import Plane, blurred, smoothstep
+from flinz.core.grain import paper_grain
+from flinz.core.lattice import lattice_frame, resampled
+from flinz.core.looks.look import Keep, Look, LookSettings
+from flinz.core.scale import Frame
+
+# Lifts both sides of the division, so that noise in the blacks does not turn to scratches.
+LIFT = 0.03
+SHADED_BELOW = 0.46
+SHADED_FULLY = 0.06
+TOOTH_MM = 0.26
+STROKE_MM = 0.30
+STROKE_LENGTH_MM = 2.4
+STROKE_PX_PER_MM = 6.0
+FORM_MM = 1.4
+HAND_DEG = 52.0
+TOOTH_SEED, STROKE_SEED = 11, 12
+
+
+class Pencil(LookSettings):
+    """A soft pencil that follows edges and leaves even light areas white."""
+
+    look: Literal["pencil"] = "pencil"
+    softness: float = Dial(
+        2.2,
+        ge=0.1,
+        le=40.0,
+        low=0.2,
+        high=12.0,
+        step=0.1,
+        unit="mm",
+        label="Softness",
+        hint="How far shading reaches from an edge: low is a fine outline, high is full modelling",
+    )
+    darkness: float = Dial(
+        1.6,
+        ge=0.2,
+        le=6.0,
+        high=4.0,
+        step=0.05,
+        label="Darkness",
+        hint="How hard the pencil is pressed",
+    )
+    clean_up: float = Dial(
+        0.03,
+        ge=0.0,
+        le=0.5,
+        high=0.3,
+        step=0.005,
+        label="Clean-up",
+        hint="Faint marks lighter than this are left out",
+    )
+    accents: float = Dial(
+        0.45,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Edge accents",
+        hint="Dark lines drawn along the edges, following the form",
+    )
+    shading: float = Dial(
+        0.6,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Shading",
+        hint="How much of the photo's broad darks comes back",
+    )
+    tooth: float = Dial(
+        0.35,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Tooth",
+        hint="Paper grain: light strokes catch its tops, dark ones fill it",
+    )
+    stroke: float = Dial(
+        0.3,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Stroke",
+        hint="0 is smudged smooth, 1 shows hatching strokes along the form",
+    )
+    point: float = Dial(
+        0.18,
+        ge=0.0,
+        le=2.0,
+        high=0.8,
+        step=0.02,
+        unit="mm",
+        label="Point",
+        hint="Width of the pencil's point: detail finer than this is not drawn",
+    )
+
+
+def draw(tone: Plane, settings: Pencil, frame: Frame, keep: Keep) -> Plane:
+    """Pencil strokes as ink 0..1.
+
+    The colour dodge of the grey with its blurred inverse is min(1, g / blur(g)). Accents are a
+    difference of Gaussians smoothed along the edges (after H. Kang et al., 2007); strokes are
+    noise smeared along the form, with a hand's slant where the picture is flat.
+    """
+    point_px = frame.px(settings.point / 2)
+    drawn: Plane = keep("point", settings.point, lambda: blurred(tone, point_px))
+    broad: Plane = keep(
+        "softness",
+        (settings.point, settings.softness),
+        lambda: blurred(drawn, frame.px(settings.softness)),
+    )
+    pressure = _pressure(
+        drawn,
+        broad,
+        keep("shade", settings.point, lambda: blurred(drawn, frame.px(0.5))),
+        np.float32(1 - settings.clean_up),
+        np.float32(settings.darkness),
+        np.float32(settings.shading),
+    )
+
+    def form() -> flow.Field:
+        field: flow.Field = keep(
+            "form",
+            settings.point,
+            lambda: flow.direction_field(drawn, frame, FORM_MM, HAND_DEG, 4e-4),
+        )
+        return field
+
+    if settings.accents > 0:
+        accents = keep("accents", settings.point, lambda: _accents(drawn, frame, form()))
+        pressure = 1 - (1 - pressure) * (1 - np.float32(settings.accents) * accents)
+    if settings.stroke > 0:
+        strokes = keep("strokes", settings.point, lambda: _strokes(frame, form()))
+        pressure = _roughened(pressure, strokes, np.float32(settings.stroke))
+    if settings.tooth > 0:
+        grain = keep("tooth", None, lambda: paper_grain(frame, TOOTH_MM, TOOTH_SEED))
+        pressure = _roughened(pressure, grain, np.float32(settings.tooth))
+    return np.asarray(pressure, np.float32)
+
+
+@njit(parallel=True, fastmath=True, cache=True)
+def _pressure(drawn, broad, near, white, darkness, shading) -> Any:  # type: ignore[no-untyped-def]
+    lift = np.float32(LIFT)
+    span = np.float32(1.0 / (SHADED_BELOW - SHADED_FULLY))
+    one = np.float32(1.0)
+    out = np.empty_like(drawn)
+    for row in prange(drawn.shape[0]):
+        for column in range(drawn.shape[1]):
+            dodge = (drawn[row, column] + lift) / ((broad[row, column] + lift) * white)
+            light = min(dodge, one) ** darkness
+            depth = min(max((np.float32(SHADED_BELOW) - near[row, column]) * span, 0.0), one)
+            depth = depth * depth * (np.float32(3.0) - np.float32(2.0) * depth)
+            out[row, column] = one - light * (one - shading * depth)
+    return out
+
+
+@njit(parallel=True, fastmath=True, cache=True)
+def _roughened(pressure, texture, amount) -> Any:  # type: ignore[no-untyped-def]
+    # Strongest at half pressure, nothing on bare paper or in full black: tone is kept.
+    out = np.empty_like(pressure)
+    for row in prange(pressure.shape[0]):
+        for column in range(pressure.shape[1]):
+            p = pressure[row, column]
+            swing = amount * np.float32(4.0) * p * (np.float32(1.0) - p)
+            value = p + swing * (texture[row, column] - np.float32(0.5))
+            out[row, column] = min(max(value, np.float32(0.0)), np.float32(1.0))
+    return out
+
+
+def _accents(drawn: Plane, frame: Frame, form: flow.Field) -> Plane:
+    sigma = frame.px(0.16)
+    near, wide = blurred(drawn, sigma), blurred(drawn, 1.6 * sigma)
+    dark_side = np.maximum(wide - near, 0)
+    # Nothing is smeared in from where there is no edge at all.
+    there = blurred(dark_side, 2 * sigma) > 0.0015
+    lines = flow.along_form(dark_side, frame, form, frame.px(0.5), there, max(1.0, frame.px(0.2)))
+    return smoothstep(0.006, 0.051, lines)
+
+
+def _strokes(frame: Frame, form: flow.Field) -> Plane:
+    grid = lattice_frame(frame, STROKE_PX_PER_MM)
+    noise = paper_grain(grid, STROKE_MM, STROKE_SEED)
+    smeared = flow.along_form(noise, grid, form, grid.px(STROKE_LENGTH_MM / 2), None, 1.6)
+    # Averaging n grains flattens the noise by about the root of n; bring its range back.
+    gain = np.float32((STROKE_LENGTH_MM / STROKE_MM) ** 0.5 * 0.9)
+    return resampled(np.clip(0.5 + (smeared - 0.5) * gain, 0, 1), grid, frame)
+
+
+def reach_mm(settings: Pencil) -> float:
+    """How far the softness looks, and the form."""
+    return 4 * max(settings.softness, FORM_MM, 0.5) + 4 * settings.point + STROKE_LENGTH_MM
+
+
+LOOK = Look(
+    settings=Pencil,
+    label="Pencil",
+    purpose="A soft pencil drawing with modelled edges and open lights",
+    draw=draw,
+    reach_mm=reach_mm,
+)

@@ -1,0 +1,170 @@
+"""Threshold: black where the tone lies below a level, for the whole sheet or place by place."""
+
+import math
+from enum import StrEnum
+from typing import Any, Literal
+
+import cv2
+import numpy as np
+from numba import njit, prange
+
+from flinz.core.dial import Choice, Dial
+from flinz.core.filters import Plane, blurred, box_mean
+from flinz.core.looks.look import Keep, Look, LookSettings
+from flinz.core.scale import Frame
+
+HALF_RANGE = 0.5  # values in 0..1 cannot deviate by more
+
+
+class Level(StrEnum):
+    """Where the level comes from."""
+
+    WHOLE = "whole"
+    MEAN = "mean"
+    GAUSSIAN = "gaussian"
+    TEXTURE = "texture"
+
+
+class Threshold(LookSettings):
+    """One level for the sheet, or a level that follows the neighbourhood."""
+
+    look: Literal["threshold"] = "threshold"
+    method: Level = Choice(
+        Level.WHOLE,
+        label="Level from",
+        hint="The whole sheet, the neighbourhood's mean (even or Gaussian), or its texture",
+    )
+    level: float = Dial(
+        0.5,
+        ge=0.0,
+        le=1.0,
+        step=0.005,
+        label="Level",
+        hint="Tones below it are ink; for a local level, 0.5 is the neighbourhood itself",
+    )
+    window: float = Dial(
+        6.0,
+        ge=0.2,
+        le=100.0,
+        low=0.5,
+        high=30.0,
+        step=0.1,
+        unit="mm",
+        label="Neighbourhood",
+        hint="Reach of a local level",
+    )
+    texture: float = Dial(
+        0.2,
+        ge=0.0,
+        le=1.0,
+        step=0.01,
+        label="Quiet",
+        hint="How reluctant a texture level is to ink even areas",
+    )
+    edge: float = Dial(
+        0.0,
+        ge=0.0,
+        le=1.0,
+        step=0.05,
+        unit="px",
+        label="Edge softness",
+        hint="0 is pure black and white; 1 smooths edges over one pixel of the export",
+    )
+
+
+def draw(tone: Plane, settings: Threshold, frame: Frame, keep: Keep) -> Plane:
+    """Ink where tone < level, exactly; 1.0 or 0.0 at edge softness 0.
+
+    Local levels: the mean over a square window, a Gaussian mean, or J. Sauvola and
+    M. Pietikäinen (2000), "Adaptive document image binarization", with their R of 128 as 0.5.
+    """
+    level = _level(tone, settings, frame, keep)
+    if settings.edge == 0:
+        return (tone < level).astype(np.float32)
+    return _soft_edges(tone, np.broadcast_to(np.asarray(level, np.float32), tone.shape), settings)
+
+
+def _level(tone: Plane, settings: Threshold, frame: Frame, keep: Keep) -> Plane | np.float32:
+    if settings.method == Level.WHOLE:
+        return np.float32(settings.level)
+    shift = np.float32(settings.level - 0.5)
+    radius = max(1, math.floor(frame.px(settings.window) + 0.5))
+    if settings.method == Level.GAUSSIAN:
+        near: Plane = keep("gaussian", radius, lambda: blurred(tone, radius / 2))
+        return near + shift
+    mean: Plane = keep("mean", radius, lambda: box_mean(tone, radius))
+    if settings.method == Level.MEAN:
+        return mean + shift
+    deviation: Plane = keep("deviation", radius, lambda: _deviation(tone, mean, radius))
+    quiet = np.float32(settings.texture)
+    return mean * (1 + quiet * (deviation / np.float32(HALF_RANGE) - 1)) + shift
+
+
+def _deviation(tone: Plane, mean: Plane, radius: int) -> Plane:
+    # Squares of the difference from a middle tone: near-equal squares lose less in float32.
+    centred = tone - np.float32(0.5)
+    square = box_mean(centred * centred, radius)
+    return np.asarray(np.sqrt(np.maximum(square - (mean - np.float32(0.5)) ** 2, 0)), np.float32)
+
+
+def _soft_edges(tone: Plane, level: Plane, settings: Threshold) -> Plane:
+    gap = np.ascontiguousarray(level - tone)
+    slope_x = cv2.Sobel(gap, cv2.CV_32F, 1, 0, scale=1 / 8, borderType=cv2.BORDER_REPLICATE)
+    slope_y = cv2.Sobel(gap, cv2.CV_32F, 0, 1, scale=1 / 8, borderType=cv2.BORDER_REPLICATE)
+    return np.asarray(_edge_cover(gap, slope_x, slope_y, np.float32(settings.edge)), np.float32)
+
+
+@njit(parallel=True, cache=True)
+def _edge_cover(gap, slope_x, slope_y, softness) -> Any:  # type: ignore[no-untyped-def]
+    # gap / slope is the distance to the edge in pixels.
+    out = np.empty_like(gap)
+    for row in prange(gap.shape[0]):
+        for column in range(gap.shape[1]):
+            slope = np.sqrt(slope_x[row, column] ** 2 + slope_y[row, column] ** 2)
+            width = max(slope * softness, np.float32(1e-6))
+            value = np.float32(0.5) + gap[row, column] / width
+            out[row, column] = min(max(value, np.float32(0.0)), np.float32(1.0))
+    return out
+
+
+def reach_mm(settings: Threshold) -> float:
+    """How far a local level looks."""
+    return 0.0 if settings.method == Level.WHOLE else 2.2 * settings.window
+
+
+def suggested(tone: Plane) -> dict[str, float]:
+    """The level that parts a tone plane best into two classes."""
+    return {"level": otsu_level(tone)}
+
+
+def otsu_level(tone: Plane) -> float:
+    """The level between two of 256 tones with the largest variance between its two sides.
+
+    tone: (H, W) float32 0..1. A picture of one tone gives one half. Where several levels are
+    equally good, the middle one. After N. Otsu (1979).
+    """
+    counts = np.bincount(np.rint(tone * 255).astype(np.int64).ravel(), minlength=256)
+    if np.count_nonzero(counts) < 2:
+        return 0.5
+    weights = counts / counts.sum()
+    below = np.cumsum(weights)[:-1]
+    mean_below = np.cumsum(weights * np.arange(256))[:-1]
+    mean = float((weights * np.arange(256)).sum())
+    parted = below * (1 - below)
+    between = np.zeros(255)
+    there = parted > 0
+    between[there] = (mean * below - mean_below)[there] ** 2 / parted[there]
+    best = np.flatnonzero(between >= between.max() * (1 - 1e-12))
+    return round(float((best[0] + best[-1]) / 2 + 0.5) / 255, 4)
+
+
+LOOK = Look(
+    settings=Threshold,
+    label="Threshold",
+    purpose="Pure black and white at one level, or at a level that follows the neighbourhood",
+    draw=draw,
+    reach_mm=reach_mm,
+    two_tone=lambda settings: True,
+    suggested=suggested,
+    proof_factor=2,
+)

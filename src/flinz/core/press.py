@@ -1,0 +1,310 @@
+"""Runs a sheet: what depends on what, what is remembered, when to stop, and which region."""
+
+import hashlib
+import math
+from collections import Counter
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass
+from typing import Any, Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel
+
+from flinz.core.document import Plate, Sheet, StageName
+from flinz.core.filters import Plane
+from flinz.core.looks import look_of
+from flinz.core.memory import Memory
+from flinz.core.photo import Photo, crop_size, cropped, enlarged, shrunk
+from flinz.core.scale import Frame, whole_frame
+from flinz.core.stages import clean, ink, smooth, tone
+from flinz.errors import Stopped
+
+MEMORY_BYTES = 400_000_000
+SUGGESTION_LONG_EDGE_PX = 480
+FIRST_STAGES = ("tone", "smooth")
+
+Picture = NDArray[np.float32]
+Stop = Callable[[], bool]
+
+
+@dataclass(frozen=True)
+class Subject:
+    """What a proof shows: the photo, the whole sheet, or what leaves a stage of a plate."""
+
+    what: Literal["photo", "sheet", "stage"] = "sheet"
+    plate: str = ""
+    stage: StageName = "ink"
+
+
+def never() -> bool:
+    """A Stop that never stops."""
+    return False
+
+
+def sheet_mm(sheet: Sheet, photo: Photo) -> tuple[float, float]:
+    """Width and height of a sheet on paper."""
+    width, height = _native(sheet, photo)
+    edge = sheet.paper.long_edge / max(width, height)
+    return width * edge, height * edge
+
+
+def whole(sheet: Sheet, photo: Photo, long_edge_px: int | None = None) -> Frame:
+    """The frame of the whole sheet; without long_edge_px at the photo's own pixels."""
+    width, height = _native(sheet, photo)
+    width_mm = sheet_mm(sheet, photo)[0]
+    if long_edge_px is not None:
+        share = long_edge_px / max(width, height)
+        width, height = max(1, round(width * share)), max(1, round(height * share))
+    return whole_frame(width_mm, width, height)
+
+
+def _native(sheet: Sheet, photo: Photo) -> tuple[int, int]:
+    crop = sheet.crop
+    return crop_size(photo.width, photo.height, crop.bounds, crop.quarter_turns)
+
+
+class Press:
+    """Draws sheets and remembers every step.
+
+    counts tells how often each kind of step was worked out, not taken from memory.
+    """
+
+    def __init__(self, memory_bytes: int = MEMORY_BYTES) -> None:
+        self.memory = Memory(memory_bytes)
+        self.counts: Counter[str] = Counter()
+
+    def proof(
+        self,
+        photo: Photo,
+        sheet: Sheet,
+        frame: Frame,
+        subject: Subject = Subject(),
+        *,
+        exact: bool = False,
+        stop: Stop = never,
+    ) -> Picture:
+        """A picture of a sheet, stage or photo, float32 0..1, sRGB-encoded.
+
+        (H, W) where it is neutral, else (H, W, 3). exact: draw as the export does; otherwise
+        looks that decide black or white draw finer and are shrunk, as a shrunk export would be.
+        Raises Stopped as soon as stop() is true.
+        """
+        run = _Run(self, photo, sheet, exact, stop)
+        if subject.what == "photo":
+            return run.photo_rgb(frame)
+        if subject.what == "sheet":
+            return run.composed(frame)
+        plate = sheet.plate(subject.plate)
+        if subject.stage in FIRST_STAGES:
+            return run.cut(plate, frame, run.toned if subject.stage == "tone" else run.smoothed)
+        cover = run.cover(plate, frame, subject.stage)
+        if subject.stage == "ink":
+            return run.printed([(plate, cover)], frame)
+        return np.asarray(1 - cover, np.float32)
+
+    def cover(
+        self, photo: Photo, sheet: Sheet, plate: Plate, frame: Frame, *, exact: bool = False
+    ) -> Plane:
+        """Ink 0..1 of one plate after Clean, (H, W) float32."""
+        return _Run(self, photo, sheet, exact, never).cover(plate, frame, "clean")
+
+    def suggestions(self, photo: Photo, sheet: Sheet, plate: Plate) -> dict[str, float]:
+        """Values that suit this photo, by "stage.name", given the stages before each."""
+        frame = whole(sheet, photo, SUGGESTION_LONG_EDGE_PX)
+        run = _Run(self, photo, sheet, False, never)
+        found = {
+            f"tone.{name}": value for name, value in tone.suggested(run.plain_grey(frame)).items()
+        }
+        look = look_of(plate.draw)
+        for name, value in look.suggested(run.smoothed(plate, frame)).items():
+            found[f"draw.{name}"] = value
+        return found
+
+
+@dataclass(frozen=True)
+class _Run:
+    """One proof being made: the press, and what it draws."""
+
+    press: Press
+    photo: Photo
+    sheet: Sheet
+    exact: bool
+    stop: Stop
+
+    def composed(self, frame: Frame) -> Picture:
+        shown = [plate for plate in self.sheet.plates if plate.shown]
+        return self.printed([(plate, self.cover(plate, frame, "clean")) for plate in shown], frame)
+
+    def printed(self, plates: list[tuple[Plate, Plane]], frame: Frame) -> Picture:
+        self._check()
+        paper = ink.rgb_of(self.sheet.paper.colour)
+        colours = [paper, *(ink.rgb_of(plate.ink.colour) for plate, _ in plates)]
+        if all(colour[0] == colour[1] == colour[2] for colour in colours):
+            sheet = np.full((frame.height, frame.width), paper[0], np.float32)
+            for plate, cover in plates:
+                sheet = ink.printed_grey(sheet, cover, plate.ink)
+            return sheet
+        coloured = np.empty((frame.height, frame.width, 3), np.float32)
+        coloured[:] = paper
+        for plate, cover in plates:
+            coloured = ink.printed(coloured, cover, plate.ink)
+        return coloured
+
+    def cover(self, plate: Plate, frame: Frame, stage: StageName) -> Plane:
+        """Ink after Draw or Clean in the frame itself."""
+        factor = 1 if self.exact else look_of(plate.draw).proof_factor
+        drawn = self.drawn if stage == "draw" else self.cleaned
+        if factor == 1:
+            return self.cut(plate, frame, drawn)
+        fine = self.cut(plate, frame.magnified(factor), drawn)
+        size = (frame.width, frame.height)
+        return np.asarray(cv2.resize(fine, size, interpolation=cv2.INTER_AREA), np.float32)
+
+    def cut(self, plate: Plate, frame: Frame, step: Callable[[Plate, Frame], Plane]) -> Plane:
+        """A step worked out with all that it needs around the frame, then cut to the frame."""
+        outer = frame.widened(self._margin_px(plate, frame))
+        return np.ascontiguousarray(step(plate, outer)[frame.slices_in(outer)])
+
+    def _margin_px(self, plate: Plate, frame: Frame) -> int:
+        look = look_of(plate.draw)
+        reach = (
+            smooth.reach_mm(plate.smooth) + look.reach_mm(plate.draw) + clean.reach_mm(plate.clean)
+        )
+        if reach == 0:
+            return 2
+        # In steps of about a half, so that a dial being dragged keeps its early stages.
+        return math.ceil(1.5 ** math.ceil(math.log(frame.px(reach) + 3, 1.5)))
+
+    def photo_rgb(self, frame: Frame) -> Picture:
+        rgb = self._rgb(frame)
+        if rgb.dtype == np.float32:
+            return rgb
+        return rgb.astype(np.float32) / np.float32(np.iinfo(rgb.dtype).max)
+
+    def _rgb(self, frame: Frame) -> NDArray[Any]:
+        """The photo in a frame: float32 0..1 where it was scaled, its own type where not."""
+        crop = self.sheet.crop
+        pixels = cropped(self.photo, crop.bounds, crop.quarter_turns)
+        height, width = pixels.shape[:2]
+        if (frame.full_width, frame.full_height) == (width, height):
+            return pixels[frame.top : frame.bottom, frame.left : frame.right]
+        if frame.full_width > width or frame.full_height > height:
+            large: Picture = self._step(
+                "photo", frame, "enlarged", self._photo_key, enlarged, pixels, frame
+            )
+            return large
+        size = frame.full_width, frame.full_height
+        small = self._remembered(
+            "photo", _key("shrunk", self._photo_key, size), lambda: shrunk(pixels, *size)
+        )
+        cut: Picture = small[frame.top : frame.bottom, frame.left : frame.right]
+        return cut
+
+    def plain_grey(self, frame: Frame) -> Plane:
+        """Grey before the curve of any plate."""
+        key = _key("grey", self._photo_key, frame)
+        grey: Plane = self._remembered(
+            "grey", key, lambda: tone.toned(self._rgb(frame), tone.Tone())
+        )
+        return grey
+
+    def toned(self, plate: Plate, frame: Frame) -> Plane:
+        if plate.tone == tone.Tone():
+            return self.plain_grey(frame)
+        result: Plane = self._step(
+            "tone",
+            frame,
+            plate.tone,
+            self._photo_key,
+            lambda: tone.curved(self.plain_grey(frame), plate.tone),
+        )
+        return result
+
+    def smoothed(self, plate: Plate, frame: Frame) -> Plane:
+        if isinstance(plate.smooth, smooth.NoSmoothing):
+            return self.toned(plate, frame)
+        result: Plane = self._step(
+            "smooth",
+            frame,
+            plate.smooth,
+            self._key_of(plate, "tone"),
+            lambda: smooth.smoothed(self.toned(plate, frame), plate.smooth, frame),
+        )
+        return result
+
+    def drawn(self, plate: Plate, frame: Frame) -> Plane:
+        def keep(name: str, parameters: Hashable, make: Callable[[], Any]) -> Any:
+            key = _key(name, parameters, plate.draw.look, self._key_of(plate, "smooth"), frame)  # type: ignore[attr-defined]
+            return self._remembered(f"draw:{name}", key, make)
+
+        result: Plane = self._step(
+            "draw",
+            frame,
+            plate.draw,
+            self._key_of(plate, "smooth"),
+            lambda: look_of(plate.draw).draw(self.smoothed(plate, frame), plate.draw, frame, keep),
+        )
+        return result
+
+    def cleaned(self, plate: Plate, frame: Frame) -> Plane:
+        if plate.clean.is_neutral:
+            return self.drawn(plate, frame)
+        two_tone = look_of(plate.draw).two_tone(plate.draw)
+        result: Plane = self._step(
+            "clean",
+            frame,
+            plate.clean,
+            self._key_of(plate, "draw"),
+            lambda: clean.cleaned(self.drawn(plate, frame), plate.clean, frame, two_tone),
+        )
+        return result
+
+    @property
+    def _photo_key(self) -> str:
+        return _key(self.photo.key, self.sheet.crop, self.sheet.paper.long_edge)
+
+    def _key_of(self, plate: Plate, stage: StageName) -> str:
+        """Everything before and in a stage, apart from the frame."""
+        parts: list[Any] = [self._photo_key]
+        for name in ("tone", "smooth", "draw", "clean"):
+            parts.append(getattr(plate, name))
+            if name == stage:
+                break
+        return _key(*parts)
+
+    def _step(
+        self,
+        kind: str,
+        frame: Frame,
+        settings: Any,
+        before: str,
+        make: Callable[..., Any],
+        *arguments: Any,
+    ) -> Any:
+        key = _key(kind, settings, before, frame)
+        return self._remembered(kind, key, lambda: make(*arguments))
+
+    def _remembered(self, kind: str, key: str, make: Callable[[], Any]) -> Any:
+        self._check()
+
+        def counted() -> Any:
+            self.press.counts[kind] += 1
+            return make()
+
+        return self.press.memory.get(key, counted)
+
+    def _check(self) -> None:
+        if self.stop():
+            raise Stopped("The drawing was stopped.")
+
+
+def _key(*parts: Any) -> str:
+    text = "|".join(
+        f"{type(part).__name__}{part.model_dump_json()}"
+        if isinstance(part, BaseModel)
+        else repr(part)
+        for part in parts
+    )
+    return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()

@@ -1,0 +1,108 @@
+"""Millimetres on the sheet and pixels of one picture of it: the only place that converts."""
+
+import math
+from dataclasses import dataclass
+
+MM_PER_INCH = 25.4
+
+
+@dataclass(frozen=True)
+class Frame:
+    """The part of a sheet being drawn: at what scale, and where it lies.
+
+    The whole sheet at this scale has full_width x full_height pixels; this frame covers columns
+    left..left+width and rows top..top+height of it. Pixels are square, so a crop of the frame of
+    a whole sheet and the frame of a region show the same pixels.
+    """
+
+    px_per_mm: float
+    full_width: int
+    full_height: int
+    left: int
+    top: int
+    width: int
+    height: int
+
+    @property
+    def right(self) -> int:
+        """First column beyond the frame."""
+        return self.left + self.width
+
+    @property
+    def bottom(self) -> int:
+        """First row beyond the frame."""
+        return self.top + self.height
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether the frame shows the whole sheet."""
+        return (self.width, self.height) == (self.full_width, self.full_height)
+
+    def px(self, length_mm: float) -> float:
+        """Millimetres to (fractional) pixels."""
+        return length_mm * self.px_per_mm
+
+    def area_px(self, area_mm2: float) -> float:
+        """Square millimetres to pixels."""
+        return area_mm2 * self.px_per_mm**2
+
+    def widened(self, margin_px: int) -> "Frame":
+        """This frame with a margin all round, as far as the sheet goes."""
+        left, top = max(0, self.left - margin_px), max(0, self.top - margin_px)
+        right = min(self.full_width, self.right + margin_px)
+        bottom = min(self.full_height, self.bottom + margin_px)
+        return Frame(
+            self.px_per_mm, self.full_width, self.full_height, left, top, right - left, bottom - top
+        )
+
+    def magnified(self, times: int) -> "Frame":
+        """The same part of the sheet with times as many pixels a side."""
+        sides = (
+            self.full_width,
+            self.full_height,
+            self.left,
+            self.top,
+            self.width,
+            self.height,
+        )
+        return Frame(self.px_per_mm * times, *(side * times for side in sides))
+
+    def slices_in(self, outer: "Frame") -> tuple[slice, slice]:
+        """Where this frame lies in the array of an outer frame of the same scale."""
+        top, left = self.top - outer.top, self.left - outer.left
+        return slice(top, top + self.height), slice(left, left + self.width)
+
+
+def whole_frame(width_mm: float, full_width: int, full_height: int) -> Frame:
+    """The frame of a whole sheet of width_mm at full_width x full_height pixels."""
+    return Frame(full_width / width_mm, full_width, full_height, 0, 0, full_width, full_height)
+
+
+def region_frame(whole: Frame, region: tuple[float, float, float, float]) -> Frame:
+    """The frame of a region (left, top, right, bottom as shares 0..1 of the sheet).
+
+    Bounds move outwards to whole pixels; a region of no size becomes one pixel.
+    """
+    left = min(whole.full_width - 1, max(0, math.floor(region[0] * whole.full_width)))
+    top = min(whole.full_height - 1, max(0, math.floor(region[1] * whole.full_height)))
+    right = max(left + 1, min(whole.full_width, math.ceil(region[2] * whole.full_width)))
+    bottom = max(top + 1, min(whole.full_height, math.ceil(region[3] * whole.full_height)))
+    return Frame(
+        whole.px_per_mm,
+        whole.full_width,
+        whole.full_height,
+        left,
+        top,
+        right - left,
+        bottom - top,
+    )
+
+
+def px_for_dpi(length_mm: float, dpi: float) -> int:
+    """Pixels of a length printed at dpi."""
+    return max(1, round(length_mm / MM_PER_INCH * dpi))
+
+
+def dpi_of(px_per_mm: float) -> float:
+    """Dots an inch at a scale."""
+    return px_per_mm * MM_PER_INCH

@@ -1,0 +1,158 @@
+"""Tone: how the photo's colours become one grey, and how that grey is spread."""
+
+import math
+from typing import Any
+
+import numpy as np
+from numba import njit, prange
+from numpy.typing import NDArray
+
+from flinz.core.dial import Dial, Settings, Switch
+from flinz.core.filters import Plane
+
+LUT_STEPS = 4096
+STRIP_ROWS = 256
+MEDIAN_WANTED = 0.5
+
+
+class Tone(Settings):
+    """Grey by luminance, then black and white points, mid-tone, contrast, invert."""
+
+    black: float = Dial(
+        0.0,
+        ge=0.0,
+        le=0.95,
+        high=0.6,
+        step=0.005,
+        label="Black point",
+        hint="Tones below this become black",
+    )
+    white: float = Dial(
+        1.0,
+        ge=0.05,
+        le=1.0,
+        low=0.4,
+        step=0.005,
+        label="White point",
+        hint="Tones above this become white",
+    )
+    middle: float = Dial(
+        0.5,
+        ge=0.02,
+        le=0.98,
+        low=0.1,
+        high=0.9,
+        step=0.01,
+        label="Mid-tone",
+        hint="The tone that becomes middle grey; lower it to open the shadows",
+    )
+    contrast: float = Dial(
+        0.0,
+        ge=-1.0,
+        le=1.0,
+        step=0.02,
+        label="Contrast",
+        hint="Steeper or flatter about middle grey; black and white stay",
+    )
+    invert: bool = Switch(False, label="Invert", hint="Draw the negative")
+
+
+def toned(rgb: NDArray[Any], settings: Tone) -> Plane:
+    """Grey of a picture, after the curve.
+
+    rgb: (H, W, 3) uint8, uint16 or float32 0..1, sRGB-encoded. Returns (H, W) float32, 0 black
+    to 1 white, sRGB-encoded: the grey of the same luminance (IEC 61966-2-1, CIE Y). A pixel with
+    R = G = B keeps exactly that value when the settings are neutral.
+    """
+    height, width = rgb.shape[:2]
+    grey = np.empty((height, width), np.float32)
+    for top in range(0, height, STRIP_ROWS):
+        strip = rgb[top : top + STRIP_ROWS]
+        if strip.dtype != np.float32:
+            # Divided, not multiplied by a reciprocal: v / 255 must be the nearest float to it.
+            strip = strip.astype(np.float32) / np.float32(np.iinfo(strip.dtype).max)
+        grey[top : top + STRIP_ROWS] = _luminance(np.ascontiguousarray(strip), *_TABLES)
+    return curved(grey, settings)
+
+
+def curved(grey: Plane, settings: Tone) -> Plane:
+    """The curve of Tone on a grey plane; leaves a neutral setting's values untouched."""
+    black, white = settings.black, max(settings.white, settings.black + 0.01)
+    out = grey
+    if (black, white) != (0.0, 1.0):
+        spread = np.float32(1 / (white - black))
+        out = np.clip((out - np.float32(black)) * spread, 0, 1)
+    if settings.middle != 0.5:
+        out = np.power(out, np.float32(math.log(0.5) / math.log(settings.middle)))
+    if settings.contrast > 0:
+        steepness = np.float32(2 ** (2 * settings.contrast))
+        half = 0.5 * np.power(2 * np.minimum(out, 1 - out), steepness)
+        out = np.where(out < 0.5, half, 1 - half)
+    elif settings.contrast < 0:
+        out = 0.5 + (out - 0.5) * np.float32(1 + 0.9 * settings.contrast)
+    if settings.invert:
+        out = 1 - out
+    return np.asarray(out, np.float32)
+
+
+def suggested(grey: Plane) -> dict[str, float]:
+    """Black and white points and mid-tone that suit a grey plane before the curve.
+
+    Points at the 0.5 and 99.5 percentiles; the mid-tone goes halfway to a median of one half,
+    so that a picture that is meant to be dark stays dark.
+    """
+    low, median, high = (float(v) for v in np.percentile(grey, (0.5, 50, 99.5)))
+    if high - low < 0.02:
+        return {"black": 0.0, "white": 1.0, "middle": MEDIAN_WANTED}
+    centre = (median - low) / (high - low)
+    middle = min(0.8, max(0.2, 0.5 * (centre + MEDIAN_WANTED)))
+    return {"black": round(low, 3), "white": round(high, 3), "middle": round(middle, 2)}
+
+
+def _decode(value: NDArray[np.float64]) -> NDArray[np.float64]:
+    return np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)
+
+
+def _encode(light: NDArray[np.float64]) -> NDArray[np.float64]:
+    return np.where(light <= 0.0031308, light * 12.92, 1.055 * light ** (1 / 2.4) - 0.055)
+
+
+def _tables() -> tuple[Plane, Plane]:
+    even = np.linspace(0, 1, LUT_STEPS + 1)
+    # The encoding is steep near black; a table over the square root of light stays accurate.
+    return _decode(even).astype(np.float32), _encode(even**2).astype(np.float32)
+
+
+_TABLES = _tables()
+
+
+@njit(parallel=True, cache=True)
+def _luminance(rgb, to_light, to_value) -> Any:  # type: ignore[no-untyped-def]
+    height, width = rgb.shape[0], rgb.shape[1]
+    last = np.float32(to_light.shape[0] - 1)
+    out = np.empty((height, width), np.float32)
+    for row in prange(height):
+        for column in range(width):
+            red = rgb[row, column, 0]
+            green = rgb[row, column, 1]
+            blue = rgb[row, column, 2]
+            if red == green and green == blue:
+                out[row, column] = green
+                continue
+            light = np.float32(0.0)
+            for channel in range(3):
+                place = rgb[row, column, channel] * last
+                k = min(int(place), int(last) - 1)
+                part = place - k
+                value = to_light[k] * (1 - part) + to_light[k + 1] * part
+                share = np.float32(0.2126)
+                if channel == 1:
+                    share = np.float32(0.7152)
+                elif channel == 2:
+                    share = np.float32(0.0722)
+                light += share * value
+            place = np.sqrt(light) * last
+            k = min(int(place), int(last) - 1)
+            part = place - k
+            out[row, column] = to_value[k] * (1 - part) + to_value[k + 1] * part
+    return out

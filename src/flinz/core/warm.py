@@ -1,0 +1,26 @@
+"""Compiles, or loads from the cache, everything that is compiled at first use."""
+
+import numpy as np
+
+from flinz.core.document import Plate, Sheet
+from flinz.core.looks import LOOKS
+from flinz.core.photo import Photo
+from flinz.core.press import Press, whole
+from flinz.core.stages.clean import Clean
+from flinz.core.stages.smooth import EdgeKeeping
+
+
+def warm_up() -> None:
+    """Draw a tiny picture with every look and kernel there is."""
+    shade = np.linspace(0, 255, 48 * 64, dtype=np.uint8).reshape(48, 64)
+    pixels = np.stack([shade, shade.T.reshape(48, 64), shade[::-1]], -1)
+    photo = Photo(np.ascontiguousarray(pixels), "warm-up")
+    for look in LOOKS.values():
+        settings = look.settings()
+        variants = [settings]
+        if "edge" in look.settings.model_fields:
+            variants.append(settings.model_copy(update={"edge": 1.0}))
+        for draw in variants:
+            plate = Plate(draw=draw, smooth=EdgeKeeping(), clean=Clean(smooth=0.5, specks=0.1))
+            sheet = Sheet(plates=[plate])
+            Press(0).proof(photo, sheet, whole(sheet, photo))

@@ -1,0 +1,1 @@
+"""The made-up world of the Quillmere Allotments: photos, captions, sheets begun."""

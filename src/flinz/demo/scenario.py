@@ -1,0 +1,59 @@
+"""Fills an empty data folder with the Quillmere Allotments' photos and a sheet or two."""
+
+from dataclasses import dataclass
+from importlib import resources
+from pathlib import Path
+
+from flinz.core import recipes
+from flinz.core.press import Press
+from flinz.store import photos, sheets
+from flinz.store.database import connect, migrate
+
+
+@dataclass(frozen=True)
+class DemoPhoto:
+    """A shipped photo and what the society says of it."""
+
+    file: str
+    title: str
+    caption: str
+
+
+PHOTOS = (
+    DemoPhoto(
+        "pears.jpg", "Two pears", "First of the crop from plot four, on the seed table's linen."
+    ),
+    DemoPhoto(
+        "scarecrow.jpg",
+        "Old Barnaby",
+        "The scarecrow of plot nine, wanted on this year's T-shirt.",
+    ),
+)
+# photo file, recipe, title
+SHEETS = (("scarecrow.jpg", "pencil", "Old Barnaby for the autumn fair"),)
+
+
+def fill(folder: Path) -> None:
+    """Put the demo's photos and sheets into a data folder that has none."""
+    folder.mkdir(parents=True, exist_ok=True)
+    db = connect(folder / "flinz.sqlite3")
+    try:
+        migrate(db)
+        if photos.every(db) or sheets.every(db):
+            return
+        ids = {
+            photo.file: photos.add(db, picture(photo.file), photo.title, photo.caption).id
+            for photo in PHOTOS
+        }
+        press = Press()
+        for file, recipe, title in SHEETS:
+            sheet = recipes.named(recipe).on(ids[file], title)
+            fitted = recipes.fitted(press, photos.loaded(db, ids[file]), sheet)
+            sheets.add(db, fitted)
+    finally:
+        db.close()
+
+
+def picture(file: str) -> bytes:
+    """The bytes of a shipped photo."""
+    return (resources.files("flinz.demo") / "photos" / file).read_bytes()

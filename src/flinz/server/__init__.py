@@ -1,0 +1,1 @@
+"""The web application: routes that translate, the live connection, and jobs."""

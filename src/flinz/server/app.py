@@ -1,0 +1,65 @@
+"""Puts the application together: guard, routes, problems, the built page."""
+
+import contextlib
+import threading
+from collections.abc import AsyncIterator
+from pathlib import Path
+
+from fastapi import FastAPI
+from fastapi.responses import FileResponse
+from fastapi.staticfiles import StaticFiles
+
+from flinz import __version__
+from flinz.core.warm import warm_up
+from flinz.server import problems
+from flinz.server.guard import Guard
+from flinz.server.problems import Problem
+from flinz.server.routes import catalogue, exports, photos, sheets
+from flinz.server.studio import Studio
+
+PAGE = Path(__file__).parent / "page"
+PROBLEMS = {"default": {"model": Problem, "description": "What went wrong, in a sentence"}}
+NO_PAGE = "The page has not been built. Run `make setup`, then start Flinz again."
+
+
+def make_app(
+    folder: Path, *, key: str | None = None, hosts: frozenset[str] = frozenset()
+) -> FastAPI:
+    """The application over a data folder. Raises StoreError if that cannot be opened."""
+    studio = Studio(folder)
+
+    @contextlib.asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        # Kernels compile at set-up; loading them takes a moment that nobody should wait for.
+        threading.Thread(target=warm_up, daemon=True).start()
+        yield
+        studio.close()
+
+    app = FastAPI(
+        title="Flinz",
+        version=__version__,
+        lifespan=lifespan,
+        responses=PROBLEMS,  # type: ignore[arg-type]
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+    )
+    app.state.studio = studio
+    app.add_middleware(Guard, key=key, hosts=hosts)
+    problems.install(app)
+    for module in (photos, sheets, exports, catalogue):
+        app.include_router(module.router)
+    _serve_page(app)
+    return app
+
+
+def _serve_page(app: FastAPI) -> None:
+    if (PAGE / "assets").is_dir():
+        app.mount("/assets", StaticFiles(directory=PAGE / "assets"), name="assets")
+
+    @app.get("/", include_in_schema=False)
+    @app.get("/sheets/{rest:path}", include_in_schema=False)
+    def page(rest: str = "") -> FileResponse:
+        if not (PAGE / "index.html").is_file():
+            return problems.problem(503, NO_PAGE)  # type: ignore[return-value]
+        return FileResponse(PAGE / "index.html", headers={"Cache-Control": "no-cache"})

@@ -1,0 +1,184 @@
+"""Proofs over a WebSocket while dials move: the newest position wins."""
+
+import asyncio
+import contextlib
+import json
+import logging
+import struct
+import time
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel, Field, ValidationError
+from starlette.concurrency import run_in_threadpool
+from starlette.websockets import WebSocket, WebSocketDisconnect
+
+from flinz.core.document import Sheet, StageName, parsed, sentence_of
+from flinz.core.figures import Figures, measured
+from flinz.core.press import Stop, Subject, never, whole
+from flinz.core.scale import region_frame
+from flinz.errors import DocumentError, FlinzError, Stopped
+from flinz.server.studio import Studio
+from flinz.store.database import connect
+
+MAX_VIEWS = 24
+MAX_VIEW_PIXELS = 16_000_000
+
+log = logging.getLogger(__name__)
+
+Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+
+
+class View(BaseModel):
+    """One picture the page wants: what, how large the whole sheet would be, and which part."""
+
+    id: str = Field(max_length=40)
+    what: Literal["photo", "sheet", "stage"] = "sheet"
+    plate: str = ""
+    stage: StageName = "ink"
+    long_edge_px: int = Field(ge=1, le=60_000)
+    region: tuple[Share, Share, Share, Share] = (0.0, 0.0, 1.0, 1.0)
+    exact: bool = False
+
+
+class Ask(BaseModel):
+    """A sheet and the pictures wanted of it; the first is the one being looked at."""
+
+    ask: int
+    sheet: dict[str, Any]
+    views: list[View] = Field(max_length=MAX_VIEWS)
+
+
+class Answer(BaseModel):
+    """Head of one picture. left..height are pixels of the whole sheet at this scale."""
+
+    ask: int
+    view: str
+    left: int
+    top: int
+    width: int
+    height: int
+    full_width: int
+    full_height: int
+    channels: int
+    ms: float
+    figures: Figures | None = None
+    suggestions: dict[str, float] | None = None
+
+
+async def serve(socket: WebSocket, studio: Studio) -> None:
+    """Answer a page's asks until it leaves. Never more than one ask is drawn at a time."""
+    await socket.accept()
+    inbox = _Inbox()
+    drawing = asyncio.create_task(_draw_newest(socket, studio, inbox))
+    try:
+        while True:
+            inbox.put(await socket.receive_text())
+    except WebSocketDisconnect:
+        pass
+    finally:
+        inbox.left = True
+        drawing.cancel()
+        with contextlib.suppress(asyncio.CancelledError, WebSocketDisconnect, RuntimeError):
+            await drawing
+
+
+class _Inbox:
+    """Holds the newest ask only, however many arrive."""
+
+    def __init__(self) -> None:
+        self._newest: str | None = None
+        self._arrived = asyncio.Event()
+        self.left = False
+
+    def put(self, text: str) -> None:
+        self._newest = text
+        self._arrived.set()
+
+    @property
+    def has_newer(self) -> bool:
+        return self._newest is not None or self.left
+
+    async def take(self) -> str:
+        await self._arrived.wait()
+        self._arrived.clear()
+        text, self._newest = self._newest, None
+        return text or "{}"
+
+
+async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None:
+    while True:
+        text = await inbox.take()
+        number = None
+        try:
+            ask = _parsed_ask(text)
+            number = ask.ask
+            sheet = parsed(Sheet, ask.sheet)
+            for position, view in enumerate(ask.views):
+                # The picture being looked at is always finished, or a steady drag would never
+                # show anything; the smaller ones give way to a newer position.
+                stop: Stop = (lambda: inbox.left) if position == 0 else (lambda: inbox.has_newer)
+                message = await run_in_threadpool(
+                    _drawn, studio, sheet, ask.ask, view, position == 0, stop
+                )
+                await socket.send_bytes(message)
+        except Stopped:
+            continue
+        except FlinzError as error:
+            await socket.send_text(json.dumps({"ask": number, "problem": str(error)}))
+        except WebSocketDisconnect:
+            return
+        except Exception:
+            log.exception("A live proof failed")
+            sentence = "Flinz made a mistake drawing this. The last picture is kept."
+            await socket.send_text(json.dumps({"ask": number, "problem": sentence}))
+
+
+def _parsed_ask(text: str) -> Ask:
+    try:
+        return Ask.model_validate_json(text)
+    except ValidationError as error:
+        raise DocumentError(sentence_of(error)) from error
+
+
+def _drawn(
+    studio: Studio, sheet: Sheet, number: int, view: View, is_main: bool, stop: Stop = never
+) -> bytes:
+    began = time.perf_counter()
+    db = connect(studio.path)
+    try:
+        photo = studio.photo(db, sheet.photo)
+    finally:
+        db.close()
+    frame = region_frame(whole(sheet, photo, view.long_edge_px), view.region)
+    if frame.width * frame.height > MAX_VIEW_PIXELS:
+        raise DocumentError("This view is too large to show. Zoom out or make the window smaller.")
+    subject = Subject(view.what, view.plate, view.stage)
+    picture = studio.press.proof(photo, sheet, frame, subject, exact=view.exact, stop=stop)
+    pixels = np.ascontiguousarray(np.rint(picture * 255), np.uint8)
+    answer = Answer(
+        ask=number,
+        view=view.id,
+        left=frame.left,
+        top=frame.top,
+        width=frame.width,
+        height=frame.height,
+        full_width=frame.full_width,
+        full_height=frame.full_height,
+        channels=1 if pixels.ndim == 2 else 3,
+        ms=0.0,
+    )
+    if is_main:
+        plate = sheet.plate(view.plate) if view.plate else sheet.plates[0]
+        answer.suggestions = studio.press.suggestions(photo, sheet, plate)
+        if view.what == "sheet":
+            answer.figures = measured(picture)
+    answer.ms = round((time.perf_counter() - began) * 1000, 1)
+    return packed(answer, pixels)
+
+
+def packed(answer: Answer, pixels: NDArray[np.uint8]) -> bytes:
+    """Length of the head (4 bytes, big-endian), the head as JSON, rows of grey or RGB bytes."""
+    head = answer.model_dump_json().encode()
+    return struct.pack(">I", len(head)) + head + pixels.tobytes()

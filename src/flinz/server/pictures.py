@@ -1,0 +1,28 @@
+"""Small pictures for lists, encoded for an image element."""
+
+import cv2
+import numpy as np
+
+from flinz.core.document import Sheet
+from flinz.core.photo import Photo
+from flinz.core.press import Press, Subject, whole
+
+
+def jpeg_of_photo(press: Press, photo: Photo, long_edge_px: int) -> bytes:
+    """The photo, shrunk, as JPEG."""
+    sheet = Sheet(photo=photo.key)
+    picture = press.proof(photo, sheet, whole(sheet, photo, long_edge_px), Subject("photo"))
+    return _encoded(picture, ".jpg", [cv2.IMWRITE_JPEG_QUALITY, 88])
+
+
+def png_of_sheet(press: Press, photo: Photo, sheet: Sheet, long_edge_px: int) -> bytes:
+    """The sheet, small, as PNG."""
+    picture = press.proof(photo, sheet, whole(sheet, photo, long_edge_px))
+    return _encoded(picture, ".png", [])
+
+
+def _encoded(picture: np.ndarray, kind: str, options: list[int]) -> bytes:
+    pixels = np.rint(np.clip(picture, 0, 1) * 255).astype(np.uint8)
+    if pixels.ndim == 3:
+        pixels = pixels[..., ::-1]
+    return bytes(cv2.imencode(kind, np.ascontiguousarray(pixels), options)[1].tobytes())

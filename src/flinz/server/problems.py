@@ -1,0 +1,68 @@
+"""Every error as problem details (RFC 9457)."""
+
+from http import HTTPStatus
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel, ValidationError
+from starlette.exceptions import HTTPException
+
+from flinz.core.document import sentence_of
+from flinz.errors import (
+    DocumentError,
+    FlinzError,
+    NotFoundError,
+    PhotoError,
+    StaleError,
+    StoreError,
+)
+
+STATUS: dict[type[FlinzError], int] = {
+    PhotoError: 422,
+    DocumentError: 422,
+    NotFoundError: 404,
+    StaleError: 409,
+    StoreError: 503,
+}
+
+
+class Problem(BaseModel):
+    """Problem details. detail is a sentence for the person at the screen."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+
+
+def problem(status: int, detail: str) -> JSONResponse:
+    """A problem details answer."""
+    body = Problem(title=HTTPStatus(status).phrase, status=status, detail=detail)
+    return JSONResponse(
+        body.model_dump(), status_code=status, media_type="application/problem+json"
+    )
+
+
+def install(app: FastAPI) -> None:
+    """Answer every error of an application with problem details."""
+
+    @app.exception_handler(FlinzError)
+    def flinz_error(request: Request, error: FlinzError) -> JSONResponse:
+        return problem(STATUS.get(type(error), 500), str(error))
+
+    @app.exception_handler(RequestValidationError)
+    def invalid_request(request: Request, error: RequestValidationError) -> JSONResponse:
+        shown = ValidationError.from_exception_data("request", list(error.errors()))
+        return problem(422, sentence_of(shown))
+
+    @app.exception_handler(HTTPException)
+    def http_error(request: Request, error: HTTPException) -> JSONResponse:
+        detail = error.detail
+        if error.status_code == HTTPStatus.NOT_FOUND:
+            detail = f"There is nothing at {request.url.path}."
+        return problem(error.status_code, detail)
+
+    @app.exception_handler(Exception)
+    def mistake(request: Request, error: Exception) -> JSONResponse:
+        return problem(500, "Flinz made a mistake here. What was saved is safe; the log says more.")

@@ -1,0 +1,1 @@
+"""Routes translate: typed input, one call, typed answer."""

@@ -1,0 +1,124 @@
+"""The print room's work: start an export, watch it, stop it, fetch its file."""
+
+import asyncio
+import re
+import unicodedata
+from collections.abc import AsyncIterator
+from sqlite3 import Connection
+
+from fastapi import APIRouter
+from fastapi.responses import FileResponse, StreamingResponse
+from pydantic import BaseModel
+
+from flinz.core.deliver.raster import RasterExport, export, export_frame
+from flinz.core.press import sheet_mm
+from flinz.core.scale import dpi_of
+from flinz.errors import NotFoundError
+from flinz.server.studio import Db, Studio, TheStudio
+from flinz.store import jobs, sheets
+from flinz.store.database import connect
+from flinz.store.jobs import JobRecord
+
+router = APIRouter(prefix="/api", tags=["exports"])
+
+WATCH_SECONDS = 0.1
+MEDIA = {"png": "image/png", "jpg": "image/jpeg", "tiff": "image/tiff"}
+
+
+class ExportSize(BaseModel):
+    """What an export would measure."""
+
+    width_px: int
+    height_px: int
+    width_mm: float
+    height_mm: float
+    dpi: float
+
+
+@router.post("/sheets/{sheet_id}/export-size")
+def export_size(db: Db, studio: TheStudio, sheet_id: int, wanted: RasterExport) -> ExportSize:
+    """The size of a wanted picture, before it is made."""
+    sheet = sheets.one(db, sheet_id).sheet
+    photo = studio.photo(db, sheet.photo)
+    frame = export_frame(photo, sheet, wanted)
+    width_mm, height_mm = sheet_mm(sheet, photo)
+    return ExportSize(
+        width_px=frame.width,
+        height_px=frame.height,
+        width_mm=round(width_mm, 2),
+        height_mm=round(height_mm, 2),
+        dpi=round(dpi_of(frame.px_per_mm), 2),
+    )
+
+
+@router.post("/sheets/{sheet_id}/exports", status_code=202)
+def start_export(db: Db, studio: TheStudio, sheet_id: int, wanted: RasterExport) -> JobRecord:
+    """Start making a picture file of a sheet as it is now."""
+    sheet = sheets.one(db, sheet_id).sheet
+    photo = studio.photo(db, sheet.photo)
+    export_frame(photo, sheet, wanted)
+    job = jobs.add(db, sheet_id, "export", f"{file_stem(sheet.title)}.{wanted.format}")
+    studio.jobs.start(
+        job.id,
+        lambda press, progress, stop: export(press, photo, sheet, wanted, progress, stop),
+    )
+    return job
+
+
+@router.get("/jobs/{job_id}")
+def show_job(db: Db, job_id: int) -> JobRecord:
+    """How far a job is."""
+    return jobs.one(db, job_id)
+
+
+@router.get("/jobs/{job_id}/events", response_class=StreamingResponse)
+async def watch_job(studio: TheStudio, job_id: int) -> StreamingResponse:
+    """Server-sent events: the job's record whenever it changes, until it has ended."""
+    db = connect(studio.path)
+    try:
+        jobs.one(db, job_id)
+    finally:
+        db.close()
+    return StreamingResponse(_events(studio, job_id), media_type="text/event-stream")
+
+
+@router.post("/jobs/{job_id}/stop", status_code=204)
+def stop_job(studio: TheStudio, job_id: int) -> None:
+    """Stop a job."""
+    studio.jobs.stop(job_id)
+
+
+@router.get("/jobs/{job_id}/file", response_class=FileResponse)
+def job_file(db: Db, studio: TheStudio, job_id: int) -> FileResponse:
+    """The file a finished job made."""
+    job = jobs.one(db, job_id)
+    path = studio.jobs.result_path(job_id)
+    if job.state != "done" or not path.exists():
+        raise NotFoundError("This file is not here (any more). Make it again in the print room.")
+    kind = job.file_name.rpartition(".")[2]
+    return FileResponse(path, media_type=MEDIA[kind], filename=job.file_name)
+
+
+async def _events(studio: Studio, job_id: int) -> AsyncIterator[str]:
+    db = connect(studio.path)
+    try:
+        last: JobRecord | None = None
+        while last is None or last.state not in jobs.ENDED:
+            job = await asyncio.to_thread(_read, db, job_id)
+            if job != last:
+                yield f"data: {job.model_dump_json()}\n\n"
+                last = job
+            await asyncio.sleep(WATCH_SECONDS)
+    finally:
+        db.close()
+
+
+def _read(db: Connection, job_id: int) -> JobRecord:
+    return jobs.one(db, job_id)
+
+
+def file_stem(title: str) -> str:
+    """A title as a file name that every system accepts."""
+    plain = unicodedata.normalize("NFKD", title).encode("ascii", "ignore").decode()
+    words = re.sub(r"[^A-Za-z0-9]+", "-", plain).strip("-").lower()
+    return words[:80] or "sheet"

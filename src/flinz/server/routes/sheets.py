@@ -1,0 +1,105 @@
+"""Sheets: begin, change, undo, show, take off the shelf."""
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Query, Response, WebSocket
+from pydantic import BaseModel, Field
+
+from flinz.core import recipes
+from flinz.core.document import Sheet, parsed
+from flinz.server import live
+from flinz.server.pictures import png_of_sheet
+from flinz.server.studio import Db, TheStudio, studio_of
+from flinz.store import photos, sheets
+from flinz.store.sheets import SheetRecord
+
+router = APIRouter(prefix="/api/sheets", tags=["sheets"])
+
+
+class NewSheet(BaseModel):
+    """A recipe to put on a photo."""
+
+    photo: str
+    recipe: str = "pencil"
+    title: str | None = Field(None, max_length=200)
+
+
+class Change(BaseModel):
+    """A changed document, the revision it was made from, and what was done, in words."""
+
+    base: int
+    sheet: dict[str, Any]
+    words: str = Field(max_length=200)
+    gesture: str = Field("", max_length=80)
+
+
+@router.get("")
+def list_sheets(db: Db) -> list[SheetRecord]:
+    """All sheets, last touched first."""
+    return sheets.every(db)
+
+
+@router.post("", status_code=201)
+def begin_sheet(db: Db, studio: TheStudio, new: NewSheet) -> SheetRecord:
+    """Begin a sheet with a recipe, its dials fitted to the photo."""
+    photo = photos.one(db, new.photo)
+    recipe = recipes.named(new.recipe)
+    sheet = recipe.on(photo.id, new.title or f"{photo.title}, {recipe.name}")
+    return sheets.add(db, recipes.fitted(studio.press, studio.photo(db, photo.id), sheet))
+
+
+@router.get("/{sheet_id}")
+def show_sheet(db: Db, sheet_id: int) -> SheetRecord:
+    """A sheet as it is now."""
+    return sheets.one(db, sheet_id)
+
+
+@router.put("/{sheet_id}")
+def change_sheet(db: Db, sheet_id: int, change: Change) -> SheetRecord:
+    """Save a change as one step; a change to an older revision is refused."""
+    sheet = parsed(Sheet, change.sheet)
+    photos.one(db, sheet.photo)
+    return sheets.change(db, sheet_id, change.base, sheet, change.words, change.gesture)
+
+
+@router.post("/{sheet_id}/undo")
+def undo(db: Db, sheet_id: int) -> SheetRecord:
+    """Go back one step."""
+    return sheets.undo(db, sheet_id)
+
+
+@router.post("/{sheet_id}/redo")
+def redo(db: Db, sheet_id: int) -> SheetRecord:
+    """Do the next undone step again."""
+    return sheets.redo(db, sheet_id)
+
+
+@router.get("/{sheet_id}/picture", response_class=Response)
+def sheet_picture(
+    db: Db,
+    studio: TheStudio,
+    sheet_id: int,
+    long_edge_px: Annotated[int, Query(ge=16, le=2000)] = 480,
+) -> Response:
+    """The sheet as it is now, small, as PNG."""
+    sheet = sheets.one(db, sheet_id).sheet
+    data = png_of_sheet(studio.press, studio.photo(db, sheet.photo), sheet, long_edge_px)
+    return Response(data, media_type="image/png", headers={"Cache-Control": "no-store"})
+
+
+@router.delete("/{sheet_id}", status_code=204)
+def remove_sheet(db: Db, sheet_id: int) -> None:
+    """Take a sheet off the shelf."""
+    sheets.set_removed(db, sheet_id, True)
+
+
+@router.post("/{sheet_id}/restore", status_code=204)
+def restore_sheet(db: Db, sheet_id: int) -> None:
+    """Put a removed sheet back."""
+    sheets.set_removed(db, sheet_id, False)
+
+
+@router.websocket("/live")
+async def live_proofs(socket: WebSocket) -> None:
+    """Proofs while dials move; see flinz.server.live."""
+    await live.serve(socket, studio_of(socket))

@@ -1,0 +1,1 @@
+"""Keeps photos, sheets, their history and jobs in one SQLite file."""

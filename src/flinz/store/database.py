@@ -1,0 +1,95 @@
+"""Opens the SQLite file, brings its schema up to date, and runs transactions."""
+
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime
+from importlib import resources
+from pathlib import Path
+from sqlite3 import Connection
+
+from flinz.errors import StoreError
+
+BUSY_SECONDS = 20
+
+
+def connect(path: Path | str) -> Connection:
+    """Open a database for use, in WAL mode with foreign keys on.
+
+    The connection may be used from another thread than the one that opened it, by one at a time.
+    Raises StoreError if the file is no database or cannot be opened.
+    """
+    try:
+        db = sqlite3.connect(
+            path, timeout=BUSY_SECONDS, isolation_level=None, check_same_thread=False
+        )
+        db.row_factory = sqlite3.Row
+        db.execute("PRAGMA foreign_keys = ON")
+        db.execute("PRAGMA journal_mode = WAL")
+        # A change that was acknowledged must survive a power cut too.
+        db.execute("PRAGMA synchronous = FULL")
+    except sqlite3.DatabaseError as error:
+        raise _translated(error, str(path)) from error
+    return db
+
+
+def migrate(db: Connection, migrations: list[str] | None = None) -> None:
+    """Apply the steps this store has not had, each with its number in one transaction.
+
+    Raises StoreError, leaving the file untouched, if a newer Flinz wrote it.
+    """
+    steps = shipped_migrations() if migrations is None else migrations
+    done = db.execute("PRAGMA user_version").fetchone()[0]
+    if done > len(steps):
+        raise StoreError(
+            f"This store was written by a newer Flinz (schema {done}; this one knows "
+            f"{len(steps)}). It was left untouched. Update Flinz to open it."
+        )
+    for number, statements in enumerate(steps[done:], start=done + 1):
+        with transaction(db):
+            for statement in statements.split(";"):
+                if statement.strip():
+                    db.execute(statement)
+            db.execute(f"PRAGMA user_version = {number}")
+
+
+def shipped_migrations() -> list[str]:
+    """The schema files in order."""
+    folder = resources.files("flinz.store") / "schema"
+    files = sorted((f for f in folder.iterdir() if f.name.endswith(".sql")), key=lambda f: f.name)
+    return [file.read_text() for file in files]
+
+
+@contextmanager
+def transaction(db: Connection) -> Iterator[Connection]:
+    """All of the block or nothing of it. Raises StoreError when the disk refuses."""
+    try:
+        db.execute("BEGIN IMMEDIATE")
+        yield db
+        db.execute("COMMIT")
+    except BaseException as error:
+        # A full disk may already have rolled the transaction back.
+        if db.in_transaction:
+            db.execute("ROLLBACK")
+        if isinstance(error, sqlite3.OperationalError):
+            raise _translated(error, "the store") from error
+        raise
+
+
+def _translated(error: sqlite3.DatabaseError, place: str) -> StoreError:
+    text = str(error)
+    if "full" in text:
+        return StoreError(
+            "The disk is full, so this change was not saved; everything before it is safe. "
+            "Free some space, then try again."
+        )
+    if "locked" in text or "busy" in text:
+        return StoreError("The store is in use by another program. Try again in a moment.")
+    if "not a database" in text:
+        return StoreError(f"{place} is not a Flinz store. It was left untouched.")
+    return StoreError(f"The store cannot be used ({text}). Nothing that was saved is lost.")
+
+
+def now_utc() -> str:
+    """The present moment as ISO 8601."""
+    return datetime.now(UTC).isoformat(timespec="milliseconds")

@@ -1,0 +1,102 @@
+"""Photos: original bytes, stored once per content."""
+
+import hashlib
+import json
+from sqlite3 import Connection
+
+from pydantic import BaseModel
+
+from flinz.core.photo import Photo, decode
+from flinz.errors import NotFoundError
+from flinz.store.database import now_utc, transaction
+
+COLUMNS = "id, title, caption, format, width, height, notes_json, added_at"
+ADD = """
+    INSERT INTO photo (id, title, caption, format, width, height, notes_json, bytes, added_at)
+    VALUES (:id, :title, :caption, :format, :width, :height, :notes_json, :bytes, :added_at)
+    ON CONFLICT (id) DO UPDATE SET removed_at = NULL
+"""
+ALL = f"SELECT {COLUMNS} FROM photo WHERE removed_at IS NULL ORDER BY added_at DESC, rowid DESC"
+ONE = f"SELECT {COLUMNS} FROM photo WHERE id = :id"
+BYTES = "SELECT bytes FROM photo WHERE id = :id"
+REMOVE = "UPDATE photo SET removed_at = :removed_at WHERE id = :id"
+
+
+class PhotoRecord(BaseModel):
+    """What is known of a stored photo. width and height are pixels, upright."""
+
+    id: str
+    title: str
+    caption: str
+    format: str
+    width: int
+    height: int
+    notes: list[str]
+    added_at: str
+
+
+def add(db: Connection, data: bytes, title: str, caption: str = "") -> PhotoRecord:
+    """Bring in a photo. The same bytes again give the photo that is there.
+
+    Raises PhotoError if the bytes are no picture that can be drawn from.
+    """
+    photo = decode(data, content_id(data))
+    row = {
+        "id": photo.key,
+        "title": title[:200],
+        "caption": caption[:500],
+        "format": photo.format,
+        "width": photo.width,
+        "height": photo.height,
+        "notes_json": json.dumps(photo.notes),
+        "bytes": data,
+        "added_at": now_utc(),
+    }
+    with transaction(db):
+        db.execute(ADD, row)
+    return one(db, photo.key)
+
+
+def content_id(data: bytes) -> str:
+    """The id that bytes are stored under."""
+    return hashlib.sha256(data).hexdigest()
+
+
+def every(db: Connection) -> list[PhotoRecord]:
+    """All photos, newest first."""
+    return [_record(row) for row in db.execute(ALL)]
+
+
+def one(db: Connection, photo_id: str) -> PhotoRecord:
+    """One photo's record, removed or not."""
+    row = db.execute(ONE, {"id": photo_id}).fetchone()
+    if row is None:
+        raise NotFoundError("There is no such photo here. It may have been removed.")
+    return _record(row)
+
+
+def original(db: Connection, photo_id: str) -> bytes:
+    """The bytes as they were brought in."""
+    row = db.execute(BYTES, {"id": photo_id}).fetchone()
+    if row is None:
+        raise NotFoundError("There is no such photo here. It may have been removed.")
+    return bytes(row["bytes"])
+
+
+def loaded(db: Connection, photo_id: str) -> Photo:
+    """The decoded photo."""
+    return decode(original(db, photo_id), photo_id)
+
+
+def set_removed(db: Connection, photo_id: str, removed: bool) -> None:
+    """Take a photo off the shelf, or put it back. Sheets that use it keep working."""
+    with transaction(db):
+        row = {"id": photo_id, "removed_at": now_utc() if removed else None}
+        if db.execute(REMOVE, row).rowcount == 0:
+            raise NotFoundError("There is no such photo here.")
+
+
+def _record(row: dict[str, object]) -> PhotoRecord:
+    values = dict(row)
+    notes = json.loads(str(values.pop("notes_json")))
+    return PhotoRecord.model_validate({**values, "notes": notes})

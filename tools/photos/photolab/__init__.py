@@ -1,0 +1,1 @@
+"""Everything the scenes share: noise, shapes, strands, lights, the camera and the darkroom."""

@@ -30,6 +30,14 @@ class Field:
         """Memory held."""
         return int(self.directions.nbytes)
 
+    def place(self, frame: Frame) -> Plane:
+        """Scale and offset in x, then in y, from pixels of a frame to the field's."""
+        grid = self.frame
+        to_x, to_y = grid.full_width / frame.full_width, grid.full_height / frame.full_height
+        offset_x = (frame.left + 0.5) * to_x - grid.left
+        offset_y = (frame.top + 0.5) * to_y - grid.top
+        return np.array([to_x, offset_x, to_y, offset_y], np.float32)
+
 
 def direction_field(
     tone: Plane, frame: Frame, smoothing_mm: float, rest_deg: float = 0.0, rest: float = 2e-4
@@ -58,8 +66,24 @@ def direction_field(
     xx = xx + np.float32(rest * math.sin(angle) ** 2)
     yy = yy + np.float32(rest * math.cos(angle) ** 2)
     xy = xy - np.float32(rest * math.sin(angle) * math.cos(angle))
-    half_turn = 0.5 * np.arctan2(2 * xy, xx - yy) + np.float32(math.pi / 2)
-    return Field(np.stack([np.cos(half_turn), np.sin(half_turn)], -1).astype(np.float32), grid)
+    return Field(np.asarray(_minor_eigenvectors(xx, xy, yy), np.float32), grid)
+
+
+@njit(parallel=True, fastmath=True, cache=True)
+def _minor_eigenvectors(xx, xy, yy) -> Any:  # type: ignore[no-untyped-def]
+    out = np.empty((*xx.shape, 2), np.float32)
+    half = np.float32(0.5)
+    for row in prange(xx.shape[0]):
+        for column in range(xx.shape[1]):
+            # Twice the angle of the gradient, then the half of it by the half-angle formulas.
+            across = xx[row, column] - yy[row, column]
+            mixed = 2 * xy[row, column]
+            size = np.sqrt(across * across + mixed * mixed) + np.float32(1e-20)
+            cosine = np.sqrt(max(half + half * across / size, np.float32(0.0)))
+            sine = np.sqrt(max(half - half * across / size, np.float32(0.0)))
+            out[row, column, 0] = -sine if mixed >= 0 else sine
+            out[row, column, 1] = cosine
+    return out
 
 
 def along_form(
@@ -70,80 +94,66 @@ def along_form(
     where: NDArray[np.bool_] | None = None,
     step_px: float = 1.0,
 ) -> Plane:
-    """Gaussian mean of a plane along a direction field.
+    """Gaussian mean of a plane along a direction field, over a straight line at each pixel.
 
     plane: (H, W) float32 in frame; sigma_px in pixels of plane; where: (H, W) pixels to work
-    out, the others keep their value.
-    A line integral with linear sampling; after B. Cabral and L. Leedom (1993).
+    out, the others keep their value. For sums no longer than the field is smooth: there a
+    straight line follows the form, and costs a third of tracing it (B. Cabral and L. Leedom,
+    1993, trace it).
     """
     steps = max(1, math.ceil(2.2 * sigma_px / step_px))
     weights = np.exp(-0.5 * (np.arange(steps + 1) * step_px / max(sigma_px, 1e-6)) ** 2)
+    weights /= weights[0] + 2 * weights[1:].sum()
     mask = np.ones(plane.shape, np.bool_) if where is None else where
-    grid = field.frame
-    to_x, to_y = grid.full_width / frame.full_width, grid.full_height / frame.full_height
-    place = np.array(
-        [
-            to_x,
-            (frame.left + 0.5) * to_x - grid.left,
-            to_y,
-            (frame.top + 0.5) * to_y - grid.top,
-        ],
-        np.float32,
-    )
-    summed = _integrate(
-        plane, field.directions, place, weights.astype(np.float32), np.float32(step_px), mask
+    summed = _straight(
+        plane,
+        field.directions,
+        field.place(frame),
+        weights.astype(np.float32),
+        np.float32(step_px),
+        mask,
     )
     return np.asarray(summed, np.float32)
 
 
 @njit(parallel=True, fastmath=True, cache=True)
-def _integrate(  # type: ignore[no-untyped-def]
-    plane, field, place, weights, step, mask
+def _straight(  # type: ignore[no-untyped-def]
+    plane, directions, place, weights, step, mask
 ) -> Any:
     height, width = plane.shape
-    field_h, field_w = field.shape[0], field.shape[1]
+    field_h, field_w = directions.shape[:2]
     to_x, from_x, to_y, from_y = place
     limit_x = np.float32(width - 1.001)
     limit_y = np.float32(height - 1.001)
+    zero = np.float32(0.0)
     out = np.empty_like(plane)
     for row in prange(height):
+        fy = min(max(int(row * to_y + from_y), 0), field_h - 1)
         for column in range(width):
+            total = weights[0] * plane[row, column]
             if not mask[row, column]:
                 out[row, column] = plane[row, column]
                 continue
-            total = weights[0] * plane[row, column]
-            weight = weights[0]
-            for side in range(2):
+            fx = min(max(int(column * to_x + from_x), 0), field_w - 1)
+            dx = directions[fy, fx, 0] * step
+            dy = directions[fy, fx, 1] * step
+            for _ in range(2):
                 x = np.float32(column)
                 y = np.float32(row)
-                fy = min(max(int(y * to_y + from_y), 0), field_h - 1)
-                fx = min(max(int(x * to_x + from_x), 0), field_w - 1)
-                dx = field[fy, fx, 0]
-                dy = field[fy, fx, 1]
-                if side == 1:
-                    dx = -dx
-                    dy = -dy
                 for k in range(1, weights.shape[0]):
-                    x += dx * step
-                    y += dy * step
-                    if x < 0 or y < 0 or x > limit_x or y > limit_y:
-                        break
-                    ix = int(x)
-                    iy = int(y)
-                    u = x - ix
-                    v = y - iy
-                    top = plane[iy, ix] * (1 - u) + plane[iy, ix + 1] * u
-                    low = plane[iy + 1, ix] * (1 - u) + plane[iy + 1, ix + 1] * u
-                    total += weights[k] * (top * (1 - v) + low * v)
-                    weight += weights[k]
-                    fy = min(max(int(y * to_y + from_y), 0), field_h - 1)
-                    fx = min(max(int(x * to_x + from_x), 0), field_w - 1)
-                    nx = field[fy, fx, 0]
-                    ny = field[fy, fx, 1]
-                    if nx * dx + ny * dy < 0:
-                        nx = -nx
-                        ny = -ny
-                    dx = nx
-                    dy = ny
-            out[row, column] = total / weight
+                    x += dx
+                    y += dy
+                    # Beyond the edge the outermost pixel goes on.
+                    px = min(max(x, zero), limit_x)
+                    py = min(max(y, zero), limit_y)
+                    ix = int(px)
+                    iy = int(py)
+                    u = px - ix
+                    v = py - iy
+                    top = plane[iy, ix] + u * (plane[iy, ix + 1] - plane[iy, ix])
+                    low = plane[iy + 1, ix] + u * (plane[iy + 1, ix + 1] - plane[iy + 1, ix])
+                    total += weights[k] * (top + v * (low - top))
+                dx = -dx
+                dy = -dy
+            out[row, column] = total
     return out

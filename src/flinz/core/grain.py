@@ -2,47 +2,20 @@
 
 import functools
 import math
+from typing import Any
 
-import cv2
 import numpy as np
+from numba import njit, prange
 from numpy.typing import NDArray
 
 from flinz.core.filters import Plane
+from flinz.core.flow import Field
 from flinz.core.scale import Frame
 
-TILE_PX = 1024
 TILE_PX_PER_MM = 8.0
-
-
-@functools.lru_cache(maxsize=16)
-def _tile(seed: int, grain_mm: float) -> Plane:
-    """A seamless tile of band-passed noise, evenly spread over 0..1, TILE_PX a side."""
-    rng = np.random.default_rng(seed)
-    spectrum = np.fft.rfft2(rng.standard_normal((TILE_PX, TILE_PX)))
-    fy = np.fft.fftfreq(TILE_PX)[:, None] * TILE_PX_PER_MM
-    fx = np.fft.rfftfreq(TILE_PX)[None] * TILE_PX_PER_MM
-    periods = np.hypot(fx, fy) * grain_mm
-    # Grain has a size: neither finer dust nor broad clouds. Centred on one period a grain.
-    band = np.exp(-0.5 * ((periods - 0.7) / 0.35) ** 2)
-    noise = np.fft.irfft2(spectrum * band, s=(TILE_PX, TILE_PX))
-    # An error function of a normal value is evenly spread.
-    spread = noise / (noise.std() * math.sqrt(2))
-    # Abramowitz and Stegun 7.1.27: within 5e-4, and free of a special-function call a pixel.
-    size = np.abs(spread)
-    poly = 1 + size * (0.278393 + size * (0.230389 + size * (0.000972 + size * 0.078108)))
-    return np.asarray(0.5 + 0.5 * np.sign(spread) * (1 - 1 / poly**4), np.float32)
-
-
-@functools.lru_cache(maxsize=24)
-def _level(seed: int, grain_mm: float, shrink: float) -> Plane:
-    tile = _tile(seed, grain_mm)
-    sigma = 0.45 * math.sqrt(max(0.0, shrink**2 - 1))
-    if sigma < 0.05:
-        return tile
-    side = 2 * math.ceil(4 * sigma) + 1
-    wide = cv2.copyMakeBorder(tile, side, side, side, side, cv2.BORDER_WRAP)
-    soft = cv2.GaussianBlur(wide, (side, side), sigma)
-    return np.ascontiguousarray(soft[side:-side, side:-side], np.float32)
+GRAIN_TILE_PX = 1024
+STROKE_TILE_PX = 512
+STROKE_ANGLES = 24
 
 
 def paper_grain(frame: Frame, grain_mm: float, seed: int) -> Plane:
@@ -52,18 +25,133 @@ def paper_grain(frame: Frame, grain_mm: float, seed: int) -> Plane:
     picture: the noise is averaged, not thinned out.
     """
     step = TILE_PX_PER_MM / frame.px_per_mm
-    level = _level(seed, grain_mm, round(max(step, 1.0), 2))
-    x = (frame.left + np.arange(frame.width, dtype=np.float64) + 0.5) * step - 0.5
-    y = (frame.top + np.arange(frame.height, dtype=np.float64) + 0.5) * step - 0.5
-    # One row and column more, so that linear sampling never meets the seam.
-    seamless = cv2.copyMakeBorder(level, 0, 1, 0, 1, cv2.BORDER_WRAP)
-    return _sampled(np.asarray(seamless, np.float32), x % TILE_PX, y % TILE_PX)
+    tile = _tiles(seed, grain_mm, 0.0, GRAIN_TILE_PX, 1, _shrink(step))[0]
+    grain = _sampled(tile, *_start(frame, step), step, frame.width, frame.height)
+    return np.asarray(grain, np.float32)
 
 
-def _sampled(tile: Plane, x: NDArray[np.float64], y: NDArray[np.float64]) -> Plane:
-    # x and y vary apart, so linear interpolation is two one-dimensional steps.
-    ix, iy = x.astype(np.int32), y.astype(np.int32)
-    u = (x - ix).astype(np.float32)
-    v = (y - iy).astype(np.float32)[:, None]
-    rows = tile[iy] * (1 - v) + tile[iy + 1] * v
-    return np.asarray(rows[:, ix] * (1 - u) + rows[:, ix + 1] * u, np.float32)
+def paper_strokes(frame: Frame, form: Field, width_mm: float, length_mm: float, seed: int) -> Plane:
+    """Strokes along the form, (H, W) float32 0..1, mean one half, fixed to the paper.
+
+    width_mm and length_mm: of a stroke (the length is two standard deviations each way). Noise
+    smeared in a set of directions beforehand, blended by the direction at each place.
+    """
+    step = TILE_PX_PER_MM / frame.px_per_mm
+    tiles = _tiles(seed, width_mm, length_mm / 4, STROKE_TILE_PX, STROKE_ANGLES, _shrink(step))
+    strokes = _sampled_along(
+        tiles,
+        _turns(form.directions, STROKE_ANGLES),
+        form.place(frame),
+        *_start(frame, step),
+        step,
+        frame.width,
+        frame.height,
+    )
+    return np.asarray(strokes, np.float32)
+
+
+def _shrink(step: float) -> float:
+    return round(max(step, 1.0), 2)
+
+
+def _start(frame: Frame, step: float) -> tuple[float, float]:
+    return (frame.left + 0.5) * step - 0.5, (frame.top + 0.5) * step - 0.5
+
+
+@functools.lru_cache(maxsize=12)
+def _tiles(
+    seed: int, grain_mm: float, smear_mm: float, side: int, angles: int, shrink: float
+) -> NDArray[np.uint8]:
+    """(angles, side, side) uint8: seamless band-passed noise, evenly spread, smeared by angle.
+
+    Angle k smears along k / angles of a half turn. shrink: how many tile pixels an output pixel
+    covers; that much is averaged beforehand.
+    """
+    rng = np.random.default_rng(seed)
+    spectrum = np.fft.rfft2(rng.standard_normal((side, side)))
+    fy = np.fft.fftfreq(side)[:, None] * TILE_PX_PER_MM
+    fx = np.fft.rfftfreq(side)[None] * TILE_PX_PER_MM
+    # Grain has a size: neither finer dust nor broad clouds. Centred on one period a grain.
+    spectrum *= np.exp(-0.5 * ((np.hypot(fx, fy) * grain_mm - 0.7) / 0.35) ** 2)
+    average_mm = 0.45 * math.sqrt(max(0.0, shrink**2 - 1)) / TILE_PX_PER_MM
+    averaged = np.exp(-2 * (np.pi * average_mm * np.hypot(fx, fy)) ** 2)
+    tiles = np.empty((angles, side, side), np.uint8)
+    for k in range(angles):
+        angle = math.pi * k / angles
+        along = fx * math.cos(angle) + fy * math.sin(angle)
+        smeared = spectrum * np.exp(-2 * (np.pi * smear_mm * along) ** 2)
+        spread = np.fft.irfft2(smeared, s=(side, side)).std()
+        noise = np.fft.irfft2(smeared * averaged, s=(side, side)) / spread
+        tiles[k] = np.rint(255 * _share_below(noise))
+    return tiles
+
+
+def _share_below(normal: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The normal distribution function, by Abramowitz and Stegun 7.1.27 (within 5e-4)."""
+    size = np.abs(normal) / math.sqrt(2)
+    series = 1 + size * (0.278393 + size * (0.230389 + size * (0.000972 + size * 0.078108)))
+    return 0.5 + 0.5 * np.sign(normal) * (1 - 1 / series**4)
+
+
+# Places on a tile are whole numbers of 1/65,536 pixel: exact, and quick to wrap and to part.
+ONE = 65_536
+
+
+@njit(inline="always")
+def _linear(tile, x, y) -> Any:  # type: ignore[no-untyped-def]
+    # The tile's side is a power of two, so that wrapping round is one operation.
+    wrap = tile.shape[0] - 1
+    x0, y0 = (x >> 16) & wrap, (y >> 16) & wrap
+    x1, y1 = (x0 + 1) & wrap, (y0 + 1) & wrap
+    u, v = x & 65_535, y & 65_535
+    top = tile[y0, x0] * (65_536 - u) + tile[y0, x1] * u
+    low = tile[y1, x0] * (65_536 - u) + tile[y1, x1] * u
+    return top * (65_536 - v) + low * v
+
+
+@njit(parallel=True, fastmath=True, cache=True)
+def _sampled(tile, left, top, step, width, height) -> Any:  # type: ignore[no-untyped-def]
+    scale = np.float32(1 / (255 * 65_536**2))
+    out = np.empty((height, width), np.float32)
+    for row in prange(height):
+        y = np.int64(np.floor((top + row * step) * ONE))
+        for column in range(width):
+            x = np.int64(np.floor((left + column * step) * ONE))
+            out[row, column] = np.float32(_linear(tile, x, y)) * scale
+    return out
+
+
+@njit(parallel=True, fastmath=True, cache=True)
+def _turns(directions, angles) -> Any:  # type: ignore[no-untyped-def]
+    # Directions as numbers 0..angles of a half turn.
+    out = np.empty(directions.shape[:2], np.float32)
+    per_radian = np.float32(angles / np.pi)
+    for row in prange(out.shape[0]):
+        for column in range(out.shape[1]):
+            turn = np.arctan2(directions[row, column, 1], directions[row, column, 0])
+            out[row, column] = (turn * per_radian) % angles
+    return out
+
+
+@njit(parallel=True, fastmath=True, cache=True)
+def _sampled_along(  # type: ignore[no-untyped-def]
+    tiles, turns, place, left, top, step, width, height
+) -> Any:
+    to_x, from_x, to_y, from_y = place
+    field_h, field_w = turns.shape
+    angles = tiles.shape[0]
+    scale = np.float32(1 / (255 * 65_536**2))
+    out = np.empty((height, width), np.float32)
+    for row in prange(height):
+        y = np.int64(np.floor((top + row * step) * ONE))
+        fy = min(max(int(row * to_y + from_y), 0), field_h - 1)
+        for column in range(width):
+            fx = min(max(int(column * to_x + from_x), 0), field_w - 1)
+            turn = turns[fy, fx]
+            first = min(int(turn), angles - 1)
+            second = first + 1 if first + 1 < angles else 0
+            x = np.int64(np.floor((left + column * step) * ONE))
+            near = np.float32(_linear(tiles[first], x, y))
+            far = np.float32(_linear(tiles[second], x, y))
+            out[row, column] = (near + (turn - first) * (far - near)) * scale
+    return out

@@ -16,7 +16,7 @@ from flinz.errors import PhotoError
 MAX_BYTES = 200_000_000
 MAX_PIXELS = 150_000_000
 MIN_SIDE_PX = 2
-FORMATS = ("JPEG", "MPO", "PNG", "TIFF", "WEBP", "GIF", "BMP")
+FORMATS = ("JPEG", "PNG", "TIFF", "WEBP", "GIF", "BMP")
 
 # The limit below is ours, with a sentence; Pillow's own would only warn up to twice its bound.
 Image.MAX_IMAGE_PIXELS = None

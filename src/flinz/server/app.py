@@ -4,6 +4,7 @@ import contextlib
 import threading
 from collections.abc import AsyncIterator
 from pathlib import Path
+from typing import Any
 
 from fastapi import FastAPI
 from fastapi.responses import FileResponse
@@ -11,7 +12,7 @@ from fastapi.staticfiles import StaticFiles
 
 from flinz import __version__
 from flinz.core.warm import warm_up
-from flinz.server import problems
+from flinz.server import live, problems
 from flinz.server.guard import Guard
 from flinz.server.problems import Problem
 from flinz.server.routes import catalogue, exports, photos, sheets
@@ -43,6 +44,7 @@ def make_app(
         docs_url=None,
         redoc_url=None,
         openapi_url="/api/openapi.json",
+        separate_input_output_schemas=False,
     )
     app.state.studio = studio
     app.add_middleware(Guard, key=key, hosts=hosts)
@@ -50,7 +52,24 @@ def make_app(
     for module in (photos, sheets, exports, catalogue):
         app.include_router(module.router)
     _serve_page(app)
+    _describe_live(app)
     return app
+
+
+def _describe_live(app: FastAPI) -> None:
+    # OpenAPI has no word for a WebSocket; its messages are described so that types can be made.
+    plain = app.openapi
+
+    def described() -> dict[str, Any]:
+        document = plain()
+        for model in (live.Ask, live.View, live.Answer):
+            schema = model.model_json_schema(ref_template="#/components/schemas/{model}")
+            parts = {**schema.pop("$defs", {}), model.__name__: schema}
+            for name, part in parts.items():
+                document["components"]["schemas"].setdefault(name, part)
+        return document
+
+    app.openapi = described  # type: ignore[method-assign]
 
 
 def _serve_page(app: FastAPI) -> None:

@@ -14,8 +14,10 @@ from pydantic import BaseModel, Field, ValidationError
 from starlette.concurrency import run_in_threadpool
 from starlette.websockets import WebSocket, WebSocketDisconnect
 
+from flinz.core import recipes
 from flinz.core.document import Sheet, StageName, parsed, sentence_of
 from flinz.core.figures import Figures, measured
+from flinz.core.photo import Photo
 from flinz.core.press import Stop, Subject, never, whole
 from flinz.core.scale import region_frame
 from flinz.errors import DocumentError, FlinzError, Stopped
@@ -31,7 +33,10 @@ Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
 
 class View(BaseModel):
-    """One picture the page wants: what, how large the whole sheet would be, and which part."""
+    """One picture the page wants: what, how large the whole sheet would be, and which part.
+
+    look: draw the plate with this look at its starting values instead of its own.
+    """
 
     id: str = Field(max_length=40)
     what: Literal["photo", "sheet", "stage"] = "sheet"
@@ -40,6 +45,7 @@ class View(BaseModel):
     long_edge_px: int = Field(ge=1, le=60_000)
     region: tuple[Share, Share, Share, Share] = (0.0, 0.0, 1.0, 1.0)
     exact: bool = False
+    look: str | None = None
 
 
 class Ask(BaseModel):
@@ -151,6 +157,8 @@ def _drawn(
         photo = studio.photo(db, sheet.photo)
     finally:
         db.close()
+    if view.look is not None:
+        sheet = _with_look(studio, photo, sheet, view)
     frame = region_frame(whole(sheet, photo, view.long_edge_px), view.region)
     if frame.width * frame.height > MAX_VIEW_PIXELS:
         raise DocumentError("This view is too large to show. Zoom out or make the window smaller.")
@@ -176,6 +184,18 @@ def _drawn(
             answer.figures = measured(picture)
     answer.ms = round((time.perf_counter() - began) * 1000, 1)
     return packed(answer, pixels)
+
+
+def _with_look(studio: Studio, photo: Photo, sheet: Sheet, view: View) -> Sheet:
+    recipe = recipes.named(view.look or "").plates[0]
+    changed = [
+        plate.model_copy(update={"draw": recipe.draw, "fitted": recipe.fitted})
+        if plate.id == view.plate
+        else plate
+        for plate in sheet.plates
+    ]
+    changed_sheet = sheet.model_copy(update={"plates": changed})
+    return recipes.fitted(studio.press, photo, changed_sheet)
 
 
 def packed(answer: Answer, pixels: NDArray[np.uint8]) -> bytes:

@@ -7,9 +7,8 @@ from numba import njit, prange
 
 from flinz.core import flow
 from flinz.core.dial import Dial
-from flinz.core.filters import Plane, blurred, smoothstep
-from flinz.core.grain import paper_grain
-from flinz.core.lattice import lattice_frame, resampled
+from flinz.core.filters import Plane, blurred
+from flinz.core.grain import paper_grain, paper_strokes
 from flinz.core.looks.look import Keep, Look, LookSettings
 from flinz.core.scale import Frame
 
@@ -19,10 +18,14 @@ SHADED_BELOW = 0.46
 SHADED_FULLY = 0.06
 TOOTH_MM = 0.26
 STROKE_MM = 0.30
-STROKE_LENGTH_MM = 2.4
-STROKE_PX_PER_MM = 6.0
+STROKE_LENGTH_MM = 5.0
 FORM_MM = 1.4
 HAND_DEG = 52.0
+ACCENT_MM = 0.16
+ACCENT_LENGTH_MM = 0.5
+# Differences of Gaussians: the faintest that is drawn, and one that is drawn fully.
+FAINTEST_ACCENT = 0.006
+FULL_ACCENT = 0.055
 TOOTH_SEED, STROKE_SEED = 11, 12
 
 
@@ -39,10 +42,10 @@ class Pencil(LookSettings):
         step=0.1,
         unit="mm",
         label="Softness",
-        hint="How far shading reaches from an edge: low is a fine outline, high is full modelling",
+        hint="Low is a fine outline, high is full modelling",
     )
     darkness: float = Dial(
-        1.6,
+        1.25,
         ge=0.2,
         le=6.0,
         high=4.0,
@@ -60,20 +63,20 @@ class Pencil(LookSettings):
         hint="Faint marks lighter than this are left out",
     )
     accents: float = Dial(
-        0.45,
+        0.36,
         ge=0.0,
         le=1.0,
         step=0.02,
         label="Edge accents",
-        hint="Dark lines drawn along the edges, following the form",
+        hint="Dark lines along the edges",
     )
     shading: float = Dial(
-        0.6,
+        0.5,
         ge=0.0,
         le=1.0,
         step=0.02,
         label="Shading",
-        hint="How much of the photo's broad darks comes back",
+        hint="How much of the photo's darks comes back",
     )
     tooth: float = Dial(
         0.35,
@@ -81,15 +84,15 @@ class Pencil(LookSettings):
         le=1.0,
         step=0.02,
         label="Tooth",
-        hint="Paper grain: light strokes catch its tops, dark ones fill it",
+        hint="Paper grain that light strokes catch on",
     )
     stroke: float = Dial(
-        0.3,
+        0.55,
         ge=0.0,
         le=1.0,
         step=0.02,
         label="Stroke",
-        hint="0 is smudged smooth, 1 shows hatching strokes along the form",
+        hint="From smudged to hatched along the form",
     )
     point: float = Dial(
         0.18,
@@ -99,7 +102,7 @@ class Pencil(LookSettings):
         step=0.02,
         unit="mm",
         label="Point",
-        hint="Width of the pencil's point: detail finer than this is not drawn",
+        hint="Detail finer than this is not drawn",
     )
 
 
@@ -122,7 +125,7 @@ def draw(tone: Plane, settings: Pencil, frame: Frame, keep: Keep) -> Plane:
         broad,
         keep("shade", settings.point, lambda: blurred(drawn, frame.px(0.5))),
         np.float32(1 - settings.clean_up),
-        np.float32(settings.darkness),
+        _power_table(settings.darkness),
         np.float32(settings.shading),
     )
 
@@ -135,10 +138,14 @@ def draw(tone: Plane, settings: Pencil, frame: Frame, keep: Keep) -> Plane:
         return field
 
     if settings.accents > 0:
-        accents = keep("accents", settings.point, lambda: _accents(drawn, frame, form()))
-        pressure = 1 - (1 - pressure) * (1 - np.float32(settings.accents) * accents)
+        lines = keep("accents", settings.point, lambda: _edge_lines(drawn, frame, form()))
+        pressure = _accented(pressure, lines, np.float32(settings.accents))
     if settings.stroke > 0:
-        strokes = keep("strokes", settings.point, lambda: _strokes(frame, form()))
+        strokes = keep(
+            "strokes",
+            settings.point,
+            lambda: paper_strokes(frame, form(), STROKE_MM, STROKE_LENGTH_MM, STROKE_SEED),
+        )
         pressure = _roughened(pressure, strokes, np.float32(settings.stroke))
     if settings.tooth > 0:
         grain = keep("tooth", None, lambda: paper_grain(frame, TOOTH_MM, TOOTH_SEED))
@@ -146,16 +153,24 @@ def draw(tone: Plane, settings: Pencil, frame: Frame, keep: Keep) -> Plane:
     return np.asarray(pressure, np.float32)
 
 
+def _power_table(exponent: float) -> Plane:
+    # The lift keeps the dodge above 0.02, where even a small power is smooth enough for a table.
+    return (np.linspace(0, 1, 4097) ** exponent).astype(np.float32)
+
+
 @njit(parallel=True, fastmath=True, cache=True)
-def _pressure(drawn, broad, near, white, darkness, shading) -> Any:  # type: ignore[no-untyped-def]
+def _pressure(drawn, broad, near, white, powers, shading) -> Any:  # type: ignore[no-untyped-def]
     lift = np.float32(LIFT)
     span = np.float32(1.0 / (SHADED_BELOW - SHADED_FULLY))
     one = np.float32(1.0)
+    last = np.float32(powers.shape[0] - 1)
     out = np.empty_like(drawn)
     for row in prange(drawn.shape[0]):
         for column in range(drawn.shape[1]):
             dodge = (drawn[row, column] + lift) / ((broad[row, column] + lift) * white)
-            light = min(dodge, one) ** darkness
+            place = min(dodge, one) * last
+            k = min(int(place), powers.shape[0] - 2)
+            light = powers[k] + (place - k) * (powers[k + 1] - powers[k])
             depth = min(max((np.float32(SHADED_BELOW) - near[row, column]) * span, 0.0), one)
             depth = depth * depth * (np.float32(3.0) - np.float32(2.0) * depth)
             out[row, column] = one - light * (one - shading * depth)
@@ -175,23 +190,28 @@ def _roughened(pressure, texture, amount) -> Any:  # type: ignore[no-untyped-def
     return out
 
 
-def _accents(drawn: Plane, frame: Frame, form: flow.Field) -> Plane:
-    sigma = frame.px(0.16)
+def _edge_lines(drawn: Plane, frame: Frame, form: flow.Field) -> Plane:
+    sigma = frame.px(ACCENT_MM)
     near, wide = blurred(drawn, sigma), blurred(drawn, 1.6 * sigma)
     dark_side = np.maximum(wide - near, 0)
-    # Nothing is smeared in from where there is no edge at all.
-    there = blurred(dark_side, 2 * sigma) > 0.0015
-    lines = flow.along_form(dark_side, frame, form, frame.px(0.5), there, max(1.0, frame.px(0.2)))
-    return smoothstep(0.006, 0.051, lines)
+    # Where there is no edge near enough there is nothing to smear in.
+    there = blurred(dark_side, 2 * sigma) > FAINTEST_ACCENT / 2
+    along = frame.px(ACCENT_LENGTH_MM)
+    return flow.along_form(dark_side, frame, form, along, there, max(1.0, 0.75 * along))
 
 
-def _strokes(frame: Frame, form: flow.Field) -> Plane:
-    grid = lattice_frame(frame, STROKE_PX_PER_MM)
-    noise = paper_grain(grid, STROKE_MM, STROKE_SEED)
-    smeared = flow.along_form(noise, grid, form, grid.px(STROKE_LENGTH_MM / 2), None, 1.6)
-    # Averaging n grains flattens the noise by about the root of n; bring its range back.
-    gain = np.float32((STROKE_LENGTH_MM / STROKE_MM) ** 0.5 * 0.9)
-    return resampled(np.clip(0.5 + (smeared - 0.5) * gain, 0, 1), grid, frame)
+@njit(parallel=True, fastmath=True, cache=True)
+def _accented(pressure, lines, amount) -> Any:  # type: ignore[no-untyped-def]
+    low = np.float32(FAINTEST_ACCENT)
+    span = np.float32(1.0 / (FULL_ACCENT - FAINTEST_ACCENT))
+    one = np.float32(1.0)
+    out = np.empty_like(pressure)
+    for row in prange(pressure.shape[0]):
+        for column in range(pressure.shape[1]):
+            t = min(max((lines[row, column] - low) * span, np.float32(0.0)), one)
+            t = t * t * (np.float32(3.0) - np.float32(2.0) * t)
+            out[row, column] = one - (one - pressure[row, column]) * (one - amount * t)
+    return out
 
 
 def reach_mm(settings: Pencil) -> float:

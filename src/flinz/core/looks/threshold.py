@@ -32,7 +32,7 @@ class Threshold(LookSettings):
     method: Level = Choice(
         Level.WHOLE,
         label="Level from",
-        hint="The whole sheet, the neighbourhood's mean (even or Gaussian), or its texture",
+        hint="One for the whole sheet, or place by place",
     )
     level: float = Dial(
         0.5,
@@ -40,7 +40,7 @@ class Threshold(LookSettings):
         le=1.0,
         step=0.005,
         label="Level",
-        hint="Tones below it are ink; for a local level, 0.5 is the neighbourhood itself",
+        hint="Tones below it are ink",
     )
     window: float = Dial(
         6.0,
@@ -59,7 +59,7 @@ class Threshold(LookSettings):
         le=1.0,
         step=0.01,
         label="Quiet",
-        hint="How reluctant a texture level is to ink even areas",
+        hint="Reluctance to ink even areas (texture)",
     )
     edge: float = Dial(
         0.0,
@@ -68,7 +68,7 @@ class Threshold(LookSettings):
         step=0.05,
         unit="px",
         label="Edge softness",
-        hint="0 is pure black and white; 1 smooths edges over one pixel of the export",
+        hint="0 is pure black and white",
     )
 
 

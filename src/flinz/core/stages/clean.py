@@ -25,7 +25,7 @@ class Clean(Settings):
         step=0.01,
         unit="mm²",
         label="Specks",
-        hint="Dark islands smaller than this are removed",
+        hint="Dark islands under this are removed",
     )
     pinholes: float = Dial(
         0.0,
@@ -35,7 +35,7 @@ class Clean(Settings):
         step=0.01,
         unit="mm²",
         label="Pinholes",
-        hint="White holes smaller than this are filled",
+        hint="White holes under this are filled",
     )
     smooth: float = Dial(
         0.0,
@@ -45,7 +45,7 @@ class Clean(Settings):
         step=0.02,
         unit="mm",
         label="Smooth edges",
-        hint="Jags smaller than this are rounded off; areas keep their size",
+        hint="Jags under this are rounded off",
     )
     sharpen: float = Dial(
         0.0,
@@ -63,7 +63,7 @@ class Clean(Settings):
         step=0.05,
         unit="mm",
         label="Sharpen radius",
-        hint="Width of the edges that sharpening works on",
+        hint="Width of the edges it works on",
     )
 
     @property
@@ -147,5 +147,5 @@ def _with_smooth_edges(cover: Plane, sigma_px: float, two_tone: bool) -> Plane:
     once = blurred(cover, sigma_px)
     kept = 2 * once - blurred(once, sigma_px)
     # The blurred edge rises by 1 / (sigma sqrt(2 pi)) a pixel; this makes that a whole pixel.
-    rise = np.float32(sigma_px * math.sqrt(2 * math.pi))
+    rise = np.float32(max(1.0, sigma_px * math.sqrt(2 * math.pi)))
     return np.asarray(np.clip((kept - INKED) * rise + INKED, 0, 1), np.float32)

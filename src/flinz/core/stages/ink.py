@@ -17,7 +17,7 @@ class Ink(Settings):
         le=1.0,
         step=0.01,
         label="Opacity",
-        hint="How much the ink hides what lies beneath",
+        hint="How much it hides what lies beneath",
     )
 
 

@@ -15,6 +15,6 @@ class Paper(Settings):
         step=1.0,
         unit="mm",
         label="Long edge",
-        hint="Size of the drawing on paper; every length on the sheet is measured against it",
+        hint="Size of the drawing on paper",
     )
     colour: str = Colour("#ffffff", label="Paper", hint="The colour of the paper")

@@ -41,7 +41,7 @@ class Gaussian(Settings):
         step=0.05,
         unit="mm",
         label="Radius",
-        hint="How far tone spreads (the blur's standard deviation)",
+        hint="How far tone spreads",
     )
 
 
@@ -82,7 +82,7 @@ class EdgeKeeping(Settings):
         high=0.4,
         step=0.005,
         label="Strength",
-        hint="Differences in tone up to about this are evened out",
+        hint="Differences up to about this are evened out",
     )
 
 

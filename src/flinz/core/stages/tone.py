@@ -44,7 +44,7 @@ class Tone(Settings):
         high=0.9,
         step=0.01,
         label="Mid-tone",
-        hint="The tone that becomes middle grey; lower it to open the shadows",
+        hint="Becomes middle grey; lower opens shadows",
     )
     contrast: float = Dial(
         0.0,
@@ -52,7 +52,7 @@ class Tone(Settings):
         le=1.0,
         step=0.02,
         label="Contrast",
-        hint="Steeper or flatter about middle grey; black and white stay",
+        hint="Steeper or flatter about middle grey",
     )
     invert: bool = Switch(False, label="Invert", hint="Draw the negative")
 
@@ -64,15 +64,22 @@ def toned(rgb: NDArray[Any], settings: Tone) -> Plane:
     to 1 white, sRGB-encoded: the grey of the same luminance (IEC 61966-2-1, CIE Y). A pixel with
     R = G = B keeps exactly that value when the settings are neutral.
     """
+    grey = np.asarray(_grey_of(rgb), np.float32)
+    return curved(grey, settings)
+
+
+def _grey_of(rgb: NDArray[Any]) -> Any:
+    if rgb.dtype == np.uint8:
+        return _luminance_of_bytes(rgb, _BYTE_LIGHT, _TO_VALUE)
+    if rgb.dtype == np.float32:
+        return _luminance(rgb, _TO_LIGHT, _TO_VALUE)
     height, width = rgb.shape[:2]
     grey = np.empty((height, width), np.float32)
     for top in range(0, height, STRIP_ROWS):
-        strip = rgb[top : top + STRIP_ROWS]
-        if strip.dtype != np.float32:
-            # Divided, not multiplied by a reciprocal: v / 255 must be the nearest float to it.
-            strip = strip.astype(np.float32) / np.float32(np.iinfo(strip.dtype).max)
-        grey[top : top + STRIP_ROWS] = _luminance(np.ascontiguousarray(strip), *_TABLES)
-    return curved(grey, settings)
+        # Divided, not multiplied by a reciprocal: v / 65535 must be the nearest float to it.
+        strip = rgb[top : top + STRIP_ROWS].astype(np.float32) / np.float32(65535)
+        grey[top : top + STRIP_ROWS] = _luminance(strip, _TO_LIGHT, _TO_VALUE)
+    return grey
 
 
 def curved(grey: Plane, settings: Tone) -> Plane:
@@ -117,19 +124,25 @@ def _encode(light: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.where(light <= 0.0031308, light * 12.92, 1.055 * light ** (1 / 2.4) - 0.055)
 
 
-def _tables() -> tuple[Plane, Plane]:
-    even = np.linspace(0, 1, LUT_STEPS + 1)
-    # The encoding is steep near black; a table over the square root of light stays accurate.
-    return _decode(even).astype(np.float32), _encode(even**2).astype(np.float32)
+_EVEN = np.linspace(0, 1, LUT_STEPS + 1)
+_TO_LIGHT = _decode(_EVEN).astype(np.float32)
+_BYTE_LIGHT = _decode(np.arange(256) / 255).astype(np.float32)
+# The encoding is steep near black; a table over the square root of light stays accurate.
+_TO_VALUE = _encode(_EVEN**2).astype(np.float32)
 
 
-_TABLES = _tables()
+@njit(inline="always")
+def _encoded(light, to_value) -> Any:  # type: ignore[no-untyped-def]
+    last = to_value.shape[0] - 1
+    place = np.sqrt(light) * np.float32(last)
+    k = min(int(place), last - 1)
+    part = place - np.float32(k)
+    return to_value[k] + part * (to_value[k + 1] - to_value[k])
 
 
 @njit(parallel=True, cache=True)
-def _luminance(rgb, to_light, to_value) -> Any:  # type: ignore[no-untyped-def]
+def _luminance_of_bytes(rgb, byte_light, to_value) -> Any:  # type: ignore[no-untyped-def]
     height, width = rgb.shape[0], rgb.shape[1]
-    last = np.float32(to_light.shape[0] - 1)
     out = np.empty((height, width), np.float32)
     for row in prange(height):
         for column in range(width):
@@ -137,22 +150,32 @@ def _luminance(rgb, to_light, to_value) -> Any:  # type: ignore[no-untyped-def]
             green = rgb[row, column, 1]
             blue = rgb[row, column, 2]
             if red == green and green == blue:
+                out[row, column] = np.float32(green) / np.float32(255)
+                continue
+            light = np.float32(0.2126) * byte_light[red] + np.float32(0.7152) * byte_light[green]
+            light += np.float32(0.0722) * byte_light[blue]
+            out[row, column] = _encoded(light, to_value)
+    return out
+
+
+@njit(parallel=True, cache=True)
+def _luminance(rgb, to_light, to_value) -> Any:  # type: ignore[no-untyped-def]
+    height, width = rgb.shape[0], rgb.shape[1]
+    last = to_light.shape[0] - 1
+    weights = (np.float32(0.2126), np.float32(0.7152), np.float32(0.0722))
+    out = np.empty((height, width), np.float32)
+    for row in prange(height):
+        for column in range(width):
+            green = rgb[row, column, 1]
+            if rgb[row, column, 0] == green and green == rgb[row, column, 2]:
                 out[row, column] = green
                 continue
             light = np.float32(0.0)
             for channel in range(3):
-                place = rgb[row, column, channel] * last
-                k = min(int(place), int(last) - 1)
-                part = place - k
-                value = to_light[k] * (1 - part) + to_light[k + 1] * part
-                share = np.float32(0.2126)
-                if channel == 1:
-                    share = np.float32(0.7152)
-                elif channel == 2:
-                    share = np.float32(0.0722)
-                light += share * value
-            place = np.sqrt(light) * last
-            k = min(int(place), int(last) - 1)
-            part = place - k
-            out[row, column] = to_value[k] * (1 - part) + to_value[k + 1] * part
+                place = rgb[row, column, channel] * np.float32(last)
+                k = min(int(place), last - 1)
+                part = place - np.float32(k)
+                value = to_light[k] + part * (to_light[k + 1] - to_light[k])
+                light += weights[channel] * value
+            out[row, column] = _encoded(light, to_value)
     return out

@@ -1,0 +1,19 @@
+import hypothesis
+import pytest
+
+from flinz.core.photo import Photo, decode
+from flinz.demo.scenario import picture
+
+# The first call of a compiled kernel takes longer than any later one.
+hypothesis.settings.register_profile("flinz", deadline=None)
+hypothesis.settings.load_profile("flinz")
+
+
+@pytest.fixture(scope="session")
+def face() -> Photo:
+    return decode(picture("scarecrow.jpg"), "face")
+
+
+@pytest.fixture(scope="session")
+def pears() -> Photo:
+    return decode(picture("pears.jpg"), "pears")

@@ -1,0 +1,190 @@
+import struct
+import zlib
+
+import cv2
+import numpy as np
+import pytest
+from PIL import Image, ImageCms
+
+from flinz.core import photo as photos
+from flinz.core.photo import crop_size, cropped, decode, enlarged, shrunk
+from flinz.core.scale import whole_frame
+from flinz.errors import PhotoError
+from tests.charts import encoded, grey_photo, png, ramp
+
+CORNERS = np.zeros((4, 6, 3), np.uint8)
+CORNERS[0, 0], CORNERS[0, -1], CORNERS[-1, 0] = (255, 0, 0), (0, 255, 0), (0, 0, 255)
+
+
+def refused(data: bytes) -> str:
+    with pytest.raises(PhotoError) as found:
+        decode(data, "x")
+    return str(found.value)
+
+
+@pytest.mark.parametrize("turn", range(1, 9))
+def test_a_picture_comes_out_upright_for_every_orientation(turn):
+    undo = {1: None, 2: 0, 3: 3, 4: 1, 5: 5, 6: 2, 7: 6, 8: 4}[turn]
+    stored = Image.fromarray(CORNERS)
+    if undo is not None:
+        stored = stored.transpose(Image.Transpose(undo))
+    tags = Image.Exif()
+    tags[0x0112] = turn
+
+    upright = decode(encoded(stored, "PNG", exif=tags), "x")
+
+    assert np.array_equal(upright.pixels, CORNERS)
+
+
+def test_an_srgb_profile_changes_nothing():
+    plain = Image.new("RGB", (8, 8), (200, 60, 40))
+    profile = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB"))
+
+    same = decode(encoded(plain, "PNG", icc_profile=profile.tobytes()), "x")
+
+    assert np.array_equal(same.pixels[0, 0], (200, 60, 40))
+
+
+def test_a_profile_of_swapped_primaries_swaps_the_colours_back():
+    """A made-up profile in which red and blue have changed places."""
+    profile = bytearray(ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes())
+    profile = (
+        bytes(profile)
+        .replace(b"sRGB", b"odd!")
+        .replace("sRGB".encode("utf-16-be"), "odd!".encode("utf-16-be"))
+    )
+    profile = profile.replace(b"rXYZ", b"????").replace(b"bXYZ", b"rXYZ").replace(b"????", b"bXYZ")
+    stored = Image.new("RGB", (8, 8), (200, 60, 40))
+
+    found = decode(encoded(stored, "PNG", icc_profile=profile), "x")
+
+    assert np.abs(found.pixels[0, 0].astype(int) - (40, 60, 200)).max() <= 2
+
+
+def test_a_damaged_profile_is_said_and_the_picture_comes_in():
+    found = decode(encoded(Image.fromarray(CORNERS), "PNG", icc_profile=b"nonsense" * 20), "x")
+
+    assert np.array_equal(found.pixels, CORNERS)
+    assert "profile" in found.notes[0]
+
+
+def test_sixteen_bits_a_channel_are_kept():
+    values = np.arange(24, dtype=np.uint16).reshape(4, 6) * 2500
+    rgb = np.stack([values, values[::-1], values[:, ::-1]], -1)
+    data = cv2.imencode(".png", np.ascontiguousarray(rgb[..., ::-1]))[1].tobytes()
+
+    assert np.array_equal(decode(data, "x").pixels, rgb)
+
+
+def test_sixteen_bit_grey_is_kept():
+    values = (np.arange(24, dtype=np.uint16) * 2500).reshape(4, 6)
+
+    assert np.array_equal(
+        decode(encoded(Image.fromarray(values), "PNG"), "x").pixels[..., 1], values
+    )
+
+
+def test_transparency_lies_over_white():
+    half = Image.new("RGBA", (4, 4), (0, 0, 0, 0))
+
+    assert decode(encoded(half, "PNG"), "x").pixels.min() == 255
+
+
+def test_a_palette_picture_keeps_its_colours():
+    picture = Image.fromarray(CORNERS).convert("P", palette=Image.Palette.ADAPTIVE)
+
+    assert np.array_equal(decode(encoded(picture, "PNG"), "x").pixels, picture.convert("RGB"))
+
+
+def test_cmyk_becomes_rgb():
+    picture = Image.new("CMYK", (4, 4), (0, 255, 255, 0))
+
+    red, green, blue = decode(encoded(picture, "TIFF"), "x").pixels[0, 0]
+    assert red > 200 and green < 80 and blue < 80
+
+
+@pytest.mark.parametrize("file_format", ["JPEG", "PNG", "TIFF", "WEBP"])
+def test_every_usual_format_comes_in(file_format):
+    data = encoded(Image.fromarray(ramp()), file_format)
+
+    assert decode(data, "x").pixels.shape == (32, 256, 3)
+
+
+def test_the_first_frame_of_an_animation_is_taken_and_said():
+    frames = [Image.new("L", (9, 7), tone) for tone in (0, 255)]
+    data = encoded(frames[0], "GIF", save_all=True, append_images=frames[1:])
+
+    found = decode(data, "x")
+
+    assert found.pixels.max() == 0
+    assert "first" in found.notes[0]
+
+
+def test_an_empty_file_is_named_as_such():
+    assert "empty" in refused(b"")
+
+
+def test_a_text_is_not_a_picture():
+    assert "not a picture" in refused(b"Dear allotment holders," * 9)
+
+
+def test_a_truncated_jpeg_is_called_damaged():
+    data = encoded(
+        Image.fromarray(np.random.default_rng(1).integers(0, 255, (99, 99, 3), "u1")), "JPEG"
+    )
+
+    assert "damaged" in refused(data[: len(data) // 2])
+
+
+def test_one_pixel_is_too_little():
+    assert "1 × 1" in refused(png(np.zeros((1, 1))))
+
+
+def test_a_huge_picture_is_refused_before_it_is_decoded():
+    def chunk(kind, body):
+        check = struct.pack(">I", zlib.crc32(kind + body))
+        return struct.pack(">I", len(body)) + kind + body + check
+
+    head = struct.pack(">IIBBBBB", 60_000, 60_000, 8, 2, 0, 0, 0)
+    bomb = (
+        b"\x89PNG\r\n\x1a\n"
+        + chunk(b"IHDR", head)
+        + chunk(b"IDAT", zlib.compress(b""))
+        + chunk(b"IEND", b"")
+    )
+
+    assert "60,000 × 60,000" in refused(bomb)
+
+
+def test_a_file_over_the_limit_is_refused(monkeypatch):
+    monkeypatch.setattr(photos, "MAX_BYTES", 10)
+
+    assert "MB" in refused(b"x" * 11)
+
+
+def test_a_crop_holds_the_pixels_between_its_bounds():
+    photo = grey_photo(ramp())
+
+    part = cropped(photo, (0.25, 0, 0.5, 0.5), 0)
+
+    assert np.array_equal(part, photo.pixels[:16, 64:128])
+    assert crop_size(256, 32, (0.25, 0, 0.5, 0.5), 0) == (64, 16)
+    assert crop_size(256, 32, (0, 0, 1, 1), 1) == (32, 256)
+
+
+def test_shrinking_keeps_the_mean():
+    photo = grey_photo(ramp())
+
+    assert abs(float(shrunk(photo.pixels, 50, 7).mean()) - photo.pixels.mean() / 255) < 1e-3
+
+
+def test_an_enlarged_region_is_a_crop_of_the_enlarged_whole():
+    from flinz.core.scale import region_frame
+
+    pixels = np.random.default_rng(5).integers(0, 255, (40, 60, 3), "u1")
+    whole = whole_frame(20, 180, 120)
+    part = region_frame(whole, (0.3, 0.2, 0.7, 0.9))
+
+    inside = enlarged(pixels, whole)[part.slices_in(whole)]
+
+    assert np.abs(inside - enlarged(pixels, part)).max() < 0.01

@@ -1,0 +1,201 @@
+import cv2
+import numpy as np
+import pytest
+from skimage.metrics import structural_similarity
+
+from flinz.core import recipes
+from flinz.core.document import Plate, Sheet
+from flinz.core.looks import LOOKS
+from flinz.core.photo import Photo
+from flinz.core.press import Press, Subject, whole
+from flinz.core.scale import region_frame
+from flinz.core.stages.clean import Clean
+from flinz.core.stages.ink import Ink
+from flinz.core.stages.paper import Paper
+from flinz.core.stages.smooth import EdgeKeeping, Gaussian
+from flinz.core.stages.tone import Tone
+from flinz.errors import Stopped
+from tests.charts import blobs, grey_photo, sheet_of
+
+# Looks that decide black or white from the photo's own detail may differ a little more.
+LIKENESS = {name: 0.92 if look.proof_factor > 1 else 0.97 for name, look in LOOKS.items()}
+
+
+def likeness(one, other):
+    return structural_similarity(one, other, data_range=1.0)
+
+
+def fitted_sheet(photo, name):
+    return recipes.fitted(Press(), photo, recipes.named(name).on(photo.key, name))
+
+
+def drawn_at(photo, sheet, edge, **options):
+    return Press().proof(photo, sheet, whole(sheet, photo, edge), **options)
+
+
+@pytest.mark.parametrize("name", LOOKS)
+def test_an_export_shrunk_is_the_proof(name, face):
+    sheet = fitted_sheet(face, name)
+
+    export = drawn_at(face, sheet, 2800, exact=True)
+    proof = drawn_at(face, sheet, 700)
+
+    shrunk = cv2.resize(export, proof.shape[::-1], interpolation=cv2.INTER_AREA)
+    assert likeness(shrunk, proof) >= LIKENESS[name]
+
+
+@pytest.mark.parametrize("name", LOOKS)
+def test_a_photo_and_its_half_give_the_same_drawing(name, face):
+    size = face.width // 2, face.height // 2
+    half = Photo(cv2.resize(face.pixels, size, interpolation=cv2.INTER_AREA), "half")
+    sheet = fitted_sheet(face, name)
+
+    assert likeness(drawn_at(face, sheet, 700), drawn_at(half, sheet, 700)) >= 0.93
+
+
+@pytest.mark.parametrize("name", LOOKS)
+def test_a_region_is_a_crop_of_the_whole(name, face):
+    plate = (
+        recipes.named(name)
+        .plates[0]
+        .model_copy(update={"smooth": Gaussian(radius=0.4), "clean": Clean(smooth=0.3, specks=0.1)})
+    )
+    sheet = Sheet(plates=[plate])
+    frame = whole(sheet, face, 1200)
+    part = region_frame(frame, (0.4, 0.35, 0.6, 0.6))
+
+    inside = Press().proof(face, sheet, frame)[part.slices_in(frame)]
+    alone = Press().proof(face, sheet, part)
+
+    assert np.mean(np.abs(inside - alone) > 0.02) < 0.003
+
+
+@pytest.mark.parametrize("name", LOOKS)
+def test_the_same_document_gives_the_same_bytes(name, pears):
+    sheet = fitted_sheet(pears, name)
+    again = Sheet.model_validate_json(sheet.model_dump_json())
+
+    assert np.array_equal(drawn_at(pears, sheet, 500), drawn_at(pears, again, 500))
+
+
+def full_plate():
+    return Plate(
+        tone=Tone(contrast=0.2),
+        smooth=EdgeKeeping(),
+        draw=LOOKS["pencil"].settings(),
+        clean=Clean(sharpen=0.5),
+    )
+
+
+@pytest.mark.parametrize(
+    ("stage", "changed", "redone"),
+    [
+        ("ink", Ink(colour="#335577"), set()),
+        ("clean", Clean(sharpen=0.6), {"clean"}),
+        ("draw", LOOKS["pencil"].settings(darkness=2), {"draw", "clean"}),
+        ("smooth", EdgeKeeping(strength=0.2), {"smooth", "draw", "clean"}),
+        ("tone", Tone(contrast=0.3), {"tone", "smooth", "draw", "clean"}),
+    ],
+)
+def test_a_dial_redoes_only_what_comes_after_it(stage, changed, redone):
+    photo = grey_photo(blobs() * 255)
+    press, plate = Press(), full_plate()
+    frame = whole(Sheet(), photo)
+    press.proof(photo, Sheet(plates=[plate]), frame)
+    press.counts.clear()
+
+    press.proof(photo, Sheet(plates=[plate.model_copy(update={stage: changed})]), frame)
+
+    stages = {step for step in press.counts if ":" not in step}
+    assert stages == redone
+
+
+def test_turning_darkness_blurs_nothing_again():
+    photo = grey_photo(blobs() * 255)
+    press = Press()
+    frame = whole(Sheet(), photo)
+    press.proof(photo, sheet_of("pencil"), frame)
+    press.counts.clear()
+
+    press.proof(photo, sheet_of("pencil", darkness=2.0), frame)
+
+    assert press.counts == {"draw": 1}
+
+
+def test_memory_stays_within_its_bound():
+    photo = grey_photo(blobs() * 255)
+    press = Press(memory_bytes=1_000_000)
+
+    for step in range(30):
+        press.proof(photo, sheet_of("pencil", softness=1 + step / 10), whole(Sheet(), photo))
+
+    assert 0 < press.memory.held_bytes <= 1_000_000
+
+
+def test_two_plates_print_over_each_other_by_multiplying():
+    photo = grey_photo(blobs() * 255)
+    inks = [Ink(colour="#c04020", opacity=0.8), Ink(colour="#204080")]
+    plates = [
+        Plate(id=f"p{k}", draw=LOOKS["threshold"].settings(level=0.4 + 0.2 * k), ink=ink)
+        for k, ink in enumerate(inks)
+    ]
+    sheet = Sheet(plates=plates, paper=Paper(colour="#f0e8d0"))
+    frame = whole(sheet, photo)
+
+    found = Press().proof(photo, sheet, frame, exact=True)
+
+    expected = np.array([0xF0, 0xE8, 0xD0]) / 255 * np.ones((*found.shape[:2], 3))
+    for plate, colour in zip(plates, ([192, 64, 32], [32, 64, 128]), strict=True):
+        cover = Press().cover(photo, sheet, plate, frame, exact=True)[..., None]
+        expected *= 1 - cover * (1 - np.array(colour) / 255) * plate.ink.opacity
+    assert np.abs(found - expected).max() < 1e-5
+
+
+def test_a_hidden_plate_does_not_print():
+    photo = grey_photo(blobs() * 255)
+    sheet = Sheet(plates=[full_plate().model_copy(update={"shown": False})])
+
+    assert Press().proof(photo, sheet, whole(sheet, photo)).min() == 1
+
+
+def test_a_run_stops_when_asked():
+    photo = grey_photo(blobs() * 255)
+
+    with pytest.raises(Stopped):
+        Press().proof(photo, Sheet(), whole(Sheet(), photo), stop=lambda: True)
+
+
+@pytest.mark.parametrize("stage", ["tone", "smooth", "draw", "clean", "ink"])
+def test_every_stage_shows_what_leaves_it(stage):
+    photo = grey_photo(blobs() * 255)
+    sheet = Sheet(plates=[full_plate()])
+    frame = whole(sheet, photo)
+
+    picture = Press().proof(photo, sheet, frame, Subject("stage", "plate-1", stage))
+
+    assert picture.shape == (frame.height, frame.width)
+    assert 0 <= picture.min() < picture.max() <= 1
+
+
+def test_suggestions_are_ones_the_dials_accept(face):
+    for name, look in LOOKS.items():
+        plate = Plate(draw=look.settings())
+        for path, value in Press().suggestions(face, Sheet(), plate).items():
+            stage, _, dial = path.partition(".")
+            settings = getattr(plate, stage)
+            type(settings).model_validate({**settings.model_dump(), dial: value})
+
+
+@pytest.mark.parametrize("shape", [(3, 3), (2, 80), (80, 2)])
+@pytest.mark.parametrize("value", [0, 255, None])
+@pytest.mark.parametrize("name", LOOKS)
+def test_odd_pictures_are_drawn(name, shape, value):
+    pixels = (
+        np.random.default_rng(0).integers(0, 256, shape) if value is None else np.full(shape, value)
+    )
+    photo = grey_photo(pixels)
+
+    for edge in (None, 40):
+        sheet = sheet_of(name)
+        drawn = Press().proof(photo, sheet, whole(sheet, photo, edge))
+        assert np.isfinite(drawn).all() and drawn.min() >= 0 and drawn.max() <= 1

@@ -1,0 +1,77 @@
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from flinz.core.stages.tone import Tone, curved, suggested, toned
+
+tones = st.builds(
+    Tone,
+    black=st.floats(0, 0.6),
+    white=st.floats(0.4, 1),
+    middle=st.floats(0.1, 0.9),
+    contrast=st.floats(-1, 1),
+    invert=st.booleans(),
+)
+
+
+def every_grey(kind):
+    values = np.arange(np.iinfo(kind).max + 1, dtype=kind)
+    return np.repeat(values[None, :, None], 3, 2)
+
+
+@pytest.mark.parametrize("kind", [np.uint8, np.uint16])
+def test_a_grey_pixel_keeps_exactly_its_value(kind):
+    rgb = every_grey(kind)
+
+    expected = rgb[..., 0].astype(np.float32) / np.float32(np.iinfo(kind).max)
+    assert np.array_equal(toned(rgb, Tone()), expected)
+
+
+@given(st.tuples(*[st.integers(0, 255)] * 3))
+def test_grey_has_the_luminance_of_the_colour(colour):
+    encoded = np.array(colour) / 255
+    light = np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
+    luminance = light @ (0.2126, 0.7152, 0.0722)
+    expected = (
+        luminance * 12.92 if luminance <= 0.0031308 else 1.055 * luminance ** (1 / 2.4) - 0.055
+    )
+
+    bytes_ = toned(np.array(colour, np.uint8)[None, None], Tone())[0, 0]
+    floats = toned((np.array(colour) / 255).astype(np.float32)[None, None], Tone())[0, 0]
+
+    assert bytes_ == pytest.approx(expected, abs=2e-4)
+    assert floats == pytest.approx(expected, abs=2e-4)
+
+
+@given(tones)
+def test_the_curve_stays_in_range_and_never_turns_back(settings):
+    out = curved(np.linspace(0, 1, 301, dtype=np.float32)[None], settings)[0]
+
+    steps = np.diff(out) * (-1 if settings.invert else 1)
+    assert out.min() >= 0 and out.max() <= 1
+    assert steps.min() >= -1e-6
+
+
+def test_contrast_leaves_black_middle_and_white():
+    ends = np.array([[0, 0.5, 1]], np.float32)
+
+    assert np.allclose(curved(ends, Tone(contrast=0.7)), ends)
+
+
+def test_the_mid_tone_becomes_middle_grey():
+    assert curved(np.array([[0.3]], np.float32), Tone(middle=0.3))[0, 0] == pytest.approx(
+        0.5, abs=1e-6
+    )
+
+
+def test_suggested_points_spread_a_flat_picture():
+    flat = np.linspace(0.4, 0.6, 10_000, dtype=np.float32).reshape(100, 100)
+
+    out = curved(flat, Tone(**suggested(flat)))
+
+    assert out.min() < 0.02 and out.max() > 0.98
+
+
+def test_a_picture_of_one_tone_gets_neutral_suggestions():
+    assert Tone(**suggested(np.full((9, 9), 0.3, np.float32))) == Tone()

@@ -1,0 +1,94 @@
+"""A headless Chromium and a served Flinz, for screenshots, measurements and the browser tests."""
+
+import contextlib
+import shutil
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+from selenium import webdriver
+from selenium.webdriver.chrome.options import Options
+from selenium.webdriver.chrome.service import Service
+
+FLAGS = (
+    "--headless",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--hide-scrollbars",
+    "--force-color-profile=srgb",
+)
+START_SECONDS = 60
+
+
+@contextlib.contextmanager
+def served(*arguments: str) -> Iterator[str]:
+    """Run `flinz ARGUMENTS --port P` on a free port; yield its address; end it."""
+    port = free_port()
+    command = [sys.executable, "-m", "flinz", *arguments, "--port", str(port)]
+    with subprocess.Popen(command) as server:
+        try:
+            address = f"http://127.0.0.1:{port}"
+            wait_for(address, server)
+            yield address
+        finally:
+            server.terminate()
+            try:
+                server.wait(10)
+            except subprocess.TimeoutExpired:
+                server.kill()
+
+
+def wait_for(address: str, server: subprocess.Popen[bytes]) -> None:
+    """Return when a server answers. Raises RuntimeError if it ends first or takes too long."""
+    end = time.monotonic() + START_SECONDS
+    while time.monotonic() < end:
+        if server.poll() is not None:
+            raise RuntimeError(f"The server ended with {server.returncode}.")
+        try:
+            with urllib.request.urlopen(f"{address}/api/catalogue", timeout=5):  # noqa: S310
+                return
+        except (urllib.error.URLError, ConnectionError):
+            time.sleep(0.05)
+    raise RuntimeError("The server did not answer in time.")
+
+
+def free_port() -> int:
+    """A port nobody listens on now."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+@contextlib.contextmanager
+def chromium(
+    width: int = 1280, height: int = 800, downloads: Path | None = None
+) -> Iterator[webdriver.Chrome]:
+    """A fresh headless browser whose page area is width x height."""
+    profile = tempfile.mkdtemp(prefix="flinz-browser-")
+    options = Options()
+    options.binary_location = shutil.which("chromium") or "chromium"
+    for flag in (*FLAGS, f"--user-data-dir={profile}", f"--window-size={width},{height}"):
+        options.add_argument(flag)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    driver = webdriver.Chrome(options, Service(shutil.which("chromedriver") or "chromedriver"))
+    try:
+        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+        driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+        if downloads is not None:
+            place = {"behavior": "allow", "downloadPath": str(downloads)}
+            driver.execute_cdp_cmd("Browser.setDownloadBehavior", place)
+        yield driver
+    finally:
+        driver.quit()
+        shutil.rmtree(profile, ignore_errors=True)

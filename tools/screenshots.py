@@ -1,0 +1,110 @@
+"""Make docs/screenshots from demo data: python tools/screenshots.py [--to FOLDER] [NAME ...]."""
+
+import argparse
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+from browser import chromium, served
+from selenium.webdriver.chrome.webdriver import WebDriver
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import WebDriverWait
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+WAIT_SECONDS = 60
+# True when the newest position of every dial is on screen, and the run with it.
+SETTLED = """
+const canvas = document.querySelector(".sheet-canvas");
+const drawn = document.querySelectorAll(".small-proof");
+return canvas && canvas.dataset.ask !== "0" && canvas.dataset.ask === canvas.dataset.asked
+    && [...drawn].every((proof) => proof.width > 4)
+    && document.querySelector(".saving").dataset.saving === "saved"
+    && document.fonts.status === "loaded";
+"""
+PICTURES_LOADED = """
+const pictures = [...document.images];
+return pictures.length > 0 && pictures.every((p) => p.complete && p.naturalWidth > 0)
+    && document.fonts.status === "loaded";
+"""
+
+
+def until(driver: WebDriver, script: str) -> None:
+    """Wait until a script returns true."""
+    WebDriverWait(driver, WAIT_SECONDS, 0.05).until(lambda d: d.execute_script(script))
+
+
+def shelf(driver: WebDriver, address: str) -> None:
+    """Photos and sheets."""
+    driver.get(address)
+    until(driver, PICTURES_LOADED)
+
+
+def bench(driver: WebDriver, address: str) -> None:
+    """The pencil on the face."""
+    driver.get(f"{address}/sheets/1")
+    until(driver, SETTLED)
+
+
+def bench_threshold(driver: WebDriver, address: str) -> None:
+    """The same with threshold."""
+    bench(driver, address)
+    choose_look(driver, "Threshold")
+
+
+def choose_look(driver: WebDriver, label: str) -> None:
+    """Choose a look at Draw and wait for it."""
+    path = f"//button[contains(@class, 'kind')][.//span[text()='{label}']]"
+    driver.find_element(By.XPATH, path).click()
+    until(driver, f"return {pressed(label)} && (() => {{ {SETTLED} }})()")
+
+
+def pressed(label: str) -> str:
+    """A script's condition that a look is the chosen one."""
+    return f"document.querySelector('.kind[aria-pressed=true]')?.innerText.trim() === '{label}'"
+
+
+def bench_one_to_one(driver: WebDriver, address: str) -> None:
+    """Export pixels, one to one."""
+    bench(driver, address)
+    driver.find_element(By.XPATH, "//button[text()='1:1']").click()
+    until(driver, SETTLED)
+
+
+def print_room(driver: WebDriver, address: str) -> None:
+    """Sheet size, file and download."""
+    driver.get(f"{address}/sheets/1/print")
+    until(driver, PICTURES_LOADED)
+    until(driver, "return document.querySelector('[data-testid=export-size]') !== null")
+
+
+VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
+    "shelf": (shelf, 1280, 800),
+    "bench-pencil": (bench, 1280, 800),
+    "bench-threshold": (bench_threshold, 1280, 800),
+    "bench-one-to-one": (bench_one_to_one, 1280, 800),
+    "bench-narrow": (bench, 1024, 700),
+    "print-room": (print_room, 1280, 800),
+}
+
+
+def main() -> None:
+    """Serve fresh demo data for every view, so that none shows another's changes."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("names", nargs="*", help=", ".join(VIEWS))
+    parser.add_argument("--to", type=Path, default=FOLDER)
+    chosen = parser.parse_args()
+    chosen.to.mkdir(parents=True, exist_ok=True)
+    for name in chosen.names or VIEWS:
+        view, width, height = VIEWS[name]
+        with (
+            tempfile.TemporaryDirectory() as data,
+            served("demo", "--data", data) as address,
+            chromium(width, height) as driver,
+        ):
+            view(driver, address)
+            driver.save_screenshot(str(chosen.to / f"{name}.png"))
+            print(chosen.to / f"{name}.png")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,63 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Sheet = components["schemas"]["Sheet"];
+export type Plate = components["schemas"]["Plate"];
+export type SheetRecord = components["schemas"]["SheetRecord"];
+export type PhotoRecord = components["schemas"]["PhotoRecord"];
+export type Catalogue = components["schemas"]["Catalogue"];
+export type KindSpec = components["schemas"]["KindSpec"];
+export type DialSpec = components["schemas"]["DialSpec"];
+export type JobRecord = components["schemas"]["JobRecord"];
+export type RasterExport = components["schemas"]["RasterExport"];
+export type ExportSize = components["schemas"]["ExportSize"];
+export type View = components["schemas"]["View"];
+export type Answer = components["schemas"]["Answer"];
+
+export const client = createClient<paths>({ baseUrl: "" });
+
+/** The server's sentence about what went wrong. status 0 means it could not be reached. */
+export class ProblemError extends Error {
+  constructor(
+    readonly status: number,
+    sentence: string,
+  ) {
+    super(sentence);
+  }
+}
+
+const UNREACHED =
+  "Flinz itself does not answer: it may have been stopped. " +
+  "Start it again; what was saved is safe.";
+
+/** The data of an answer, or a ProblemError with the server's sentence. */
+export async function answered<T>(
+  request: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+  let result;
+  try {
+    result = await request;
+  } catch {
+    throw new ProblemError(0, UNREACHED);
+  }
+  if (!result.response.ok) {
+    const detail = (result.error as { detail?: unknown } | undefined)?.detail;
+    const sentence = typeof detail === "string" ? detail : result.response.statusText;
+    throw new ProblemError(result.response.status, sentence);
+  }
+  return result.data as T;
+}
+
+/** Bring in one photo. */
+export function addPhoto(file: File): Promise<PhotoRecord> {
+  return answered(
+    client.POST("/api/photos", {
+      body: { file: file as unknown as string },
+      bodySerializer: () => {
+        const form = new FormData();
+        form.append("file", file);
+        return form;
+      },
+    }),
+  );
+}

@@ -1,0 +1,49 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { BrowserRouter, Link, Route, Routes, useParams } from "react-router";
+import { Bench } from "../bench/Bench";
+import { PrintRoom } from "../print/PrintRoom";
+import { Shelf } from "../shelf/Shelf";
+import { KeysDialog } from "./KeysDialog";
+
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: 1, staleTime: 0, refetchOnWindowFocus: false } },
+});
+
+export function App() {
+  return (
+    <QueryClientProvider client={queries}>
+      <BrowserRouter>
+        <Routes>
+          <Route path="/" element={<Shelf />} />
+          <Route path="/sheets/:id" element={<WithSheet page={(id) => <Bench id={id} />} />} />
+          <Route
+            path="/sheets/:id/print"
+            element={<WithSheet page={(id) => <PrintRoom id={id} />} />}
+          />
+          <Route path="*" element={<Nowhere />} />
+        </Routes>
+        <KeysDialog />
+      </BrowserRouter>
+    </QueryClientProvider>
+  );
+}
+
+function WithSheet({ page }: { page: (id: number) => React.ReactNode }) {
+  const id = Number(useParams().id);
+  return Number.isInteger(id) && id > 0 ? (
+    <div className="h-100" key={id}>
+      {page(id)}
+    </div>
+  ) : (
+    <Nowhere />
+  );
+}
+
+function Nowhere() {
+  return (
+    <main className="waiting">
+      <h1 className="h3">There is nothing at this address.</h1>
+      <Link to="/">Go to the shelf</Link>
+    </main>
+  );
+}

@@ -1,0 +1,170 @@
+import { Button, Form } from "react-bootstrap";
+import type { Catalogue, DialSpec, KindSpec, Plate, Sheet } from "../api/client";
+import { Dial } from "../shared/Dial";
+import { newGesture } from "../shared/gesture";
+import { KindChooser } from "./KindChooser";
+import {
+  kindOf,
+  type Settings,
+  settingsOf,
+  type Step,
+  STEP_WORDS,
+  valueWords,
+  withSettings,
+} from "./stages";
+import type { Picture } from "./useLive";
+
+interface DialPanelProps {
+  catalogue: Catalogue;
+  sheet: Sheet;
+  plate: Plate;
+  step: Step;
+  pxPerMm: number;
+  suggestions: Record<string, number>;
+  pictures: ReadonlyMap<string, Picture>;
+  photoWords: string;
+  onChange: (sheet: Sheet, words: string, gesture: string) => void;
+}
+
+/** The chosen stage: what it does, its kinds, its dials. */
+export function DialPanel(props: DialPanelProps) {
+  const { catalogue, sheet, plate, step } = props;
+  const settings = settingsOf(sheet, plate, step);
+  const kind = kindOf(catalogue, step, settings);
+  const kinds = catalogue.stages[step] ?? [];
+  const title = STEP_WORDS[step].title;
+  const offered = (kind?.dials ?? []).filter((dial) => {
+    const value = props.suggestions[`${step}.${dial.name}`];
+    return value !== undefined && value !== settings[dial.name];
+  });
+
+  function set(name: string, value: unknown, dial: DialSpec, gesture: string) {
+    const next = { ...settings, [name]: value };
+    const path = `${step}.${name}`;
+    const isSuggested = props.suggestions[path] === value && step !== "paper";
+    const changed = withSettings(sheet, plate.id, step, next, isSuggested ? [path] : []);
+    props.onChange(changed, `${title}: ${dial.label} ${valueWords(dial, next)}`, gesture);
+  }
+
+  function choose(chosen: KindSpec) {
+    const tag = step === "draw" ? "look" : "kind";
+    const starts = chosen.dials.map((dial) => [dial.name, dial.start] as const);
+    const next: Settings = { ...Object.fromEntries(starts), [tag]: chosen.name };
+    props.onChange(
+      withSettings(sheet, plate.id, step, next),
+      `${title}: ${chosen.label}`,
+      newGesture(),
+    );
+  }
+
+  function takeAll() {
+    const values = Object.fromEntries(
+      offered.map((dial) => [dial.name, props.suggestions[`${step}.${dial.name}`]]),
+    );
+    const paths = Object.keys(values).map((name) => `${step}.${name}`);
+    props.onChange(
+      withSettings(sheet, plate.id, step, { ...settings, ...values }, paths),
+      `${title}: suggested values`,
+      newGesture(),
+    );
+  }
+
+  return (
+    <section className="dials" aria-labelledby="dials-title">
+      <h1 id="dials-title">{title}</h1>
+      <p className="dials-hint">{STEP_WORDS[step].hint}</p>
+      {step === "photo" && <p>{props.photoWords}</p>}
+      {kinds.length > 1 && (
+        <KindChooser
+          kinds={kinds}
+          chosen={kind?.name ?? ""}
+          label={step === "draw" ? "Look" : "Way to smooth"}
+          pictures={step === "draw" ? props.pictures : undefined}
+          onChoose={choose}
+        />
+      )}
+      <div className="dials-list">
+        {kind?.dials.map((dial) => (
+          <OneDial
+            key={`${kind.name}-${dial.name}`}
+            dial={dial}
+            value={settings[dial.name]}
+            suggested={props.suggestions[`${step}.${dial.name}`]}
+            pxPerMm={props.pxPerMm}
+            onSet={(value, gesture) => set(dial.name, value, dial, gesture)}
+          />
+        ))}
+      </div>
+      {offered.length > 0 && (
+        <p className="dials-offer">
+          <span aria-hidden="true">▴</span> suggested for this photo.{" "}
+          <Button variant="link" className="p-0 align-baseline" onClick={takeAll}>
+            Take all suggestions
+          </Button>
+        </p>
+      )}
+    </section>
+  );
+}
+
+interface OneDialProps {
+  dial: DialSpec;
+  value: unknown;
+  suggested: number | undefined;
+  pxPerMm: number;
+  onSet: (value: unknown, gesture: string) => void;
+}
+
+function OneDial({ dial, value, suggested, pxPerMm, onSet }: OneDialProps) {
+  switch (dial.kind) {
+    case "switch":
+      return (
+        <Form.Check
+          type="switch"
+          id={`switch-${dial.name}`}
+          className="dial"
+          label={`${dial.label}: ${dial.hint.toLowerCase()}`}
+          checked={Boolean(value)}
+          onChange={(event) => onSet(event.currentTarget.checked, newGesture())}
+        />
+      );
+    case "choice":
+      return (
+        <Form.Group className="dial" controlId={`choice-${dial.name}`}>
+          <Form.Label>{dial.label}</Form.Label>
+          <Form.Select
+            size="sm"
+            value={String(value)}
+            onChange={(event) => onSet(event.currentTarget.value, newGesture())}
+          >
+            {dial.options.map((option) => (
+              <option key={option}>{option}</option>
+            ))}
+          </Form.Select>
+          <span className="dial-hint">{dial.hint}</span>
+        </Form.Group>
+      );
+    case "colour":
+      return (
+        <Form.Group className="dial dial-colour" controlId={`colour-${dial.name}`}>
+          <Form.Label>{dial.label}</Form.Label>
+          <Form.Control
+            type="color"
+            value={String(value)}
+            onChange={(event) => onSet(event.currentTarget.value, `colour-${dial.name}`)}
+          />
+          <span className="dial-hint">{dial.hint}</span>
+        </Form.Group>
+      );
+    default:
+      return (
+        <Dial
+          spec={dial}
+          value={Number(value)}
+          suggested={suggested}
+          pxPerMm={pxPerMm}
+          onChange={onSet}
+        />
+      );
+  }
+}

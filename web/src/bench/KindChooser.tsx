@@ -1,0 +1,33 @@
+import type { KindSpec } from "../api/client";
+import { SmallProof } from "./Run";
+import type { Picture } from "./useLive";
+
+interface KindChooserProps {
+  kinds: KindSpec[];
+  chosen: string;
+  label: string;
+  /** Small drawings of this photo, by view id; without them the kinds show as words. */
+  pictures?: ReadonlyMap<string, Picture> | undefined;
+  onChoose: (kind: KindSpec) => void;
+}
+
+/** Looks as small real drawings, or ways to smooth as words. */
+export function KindChooser({ kinds, chosen, label, pictures, onChoose }: KindChooserProps) {
+  return (
+    <div className={pictures ? "kinds kinds-drawn" : "kinds"} role="group" aria-label={label}>
+      {kinds.map((kind) => (
+        <button
+          key={kind.name}
+          type="button"
+          className="kind"
+          aria-pressed={kind.name === chosen}
+          title={kind.purpose}
+          onClick={() => kind.name !== chosen && onChoose(kind)}
+        >
+          {pictures && <SmallProof picture={pictures.get(`look-${kind.name}`)} />}
+          <span>{kind.label}</span>
+        </button>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,145 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import type { Answer, Sheet, View } from "../api/client";
+
+const RECONNECT_MS = 1000;
+
+/** One drawn picture and where it lies on the sheet (shares 0..1). */
+export interface Picture {
+  canvas: HTMLCanvasElement;
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+  answer: Answer;
+}
+
+export interface Live {
+  pictures: ReadonlyMap<string, Picture>;
+  connected: boolean;
+  problem: string;
+  /** Number of the newest ask, and of the one whose main picture is shown. */
+  asked: number;
+}
+
+/**
+ * Pictures of a sheet from the live connection. Whenever the sheet or the views change, they are
+ * asked for again; the newest position wins, and old pictures stay until new ones come.
+ */
+export function useLive(sheet: Sheet | null, views: View[]): Live {
+  const [pictures, setPictures] = useState<ReadonlyMap<string, Picture>>(new Map());
+  const [connected, setConnected] = useState(true);
+  const [problem, setProblem] = useState("");
+  const [asked, setAsked] = useState(0);
+  const socket = useRef<WebSocket | null>(null);
+  const newest = useRef<string | null>(null);
+  const waiting = useRef(false);
+  const number = useRef(0);
+
+  const send = useCallback(() => {
+    const open = socket.current?.readyState === WebSocket.OPEN;
+    if (!open || waiting.current || newest.current === null) return;
+    socket.current?.send(newest.current);
+    newest.current = null;
+    waiting.current = true;
+  }, []);
+
+  const unsent = useRef<string | null>(null);
+
+  useEffect(() => {
+    let over = false;
+    let timer: number | undefined;
+
+    function receive(event: MessageEvent<string | ArrayBuffer>) {
+      if (typeof event.data === "string") {
+        setProblem((JSON.parse(event.data) as { problem: string }).problem);
+        waiting.current = false;
+        send();
+        return;
+      }
+      const picture = unpacked(event.data);
+      setProblem("");
+      setPictures((present) => new Map(present).set(picture.answer.view, picture));
+      if (picture.answer.suggestions) {
+        // The first picture of an ask is here: a newer position may now be sent.
+        waiting.current = false;
+        send();
+      }
+    }
+
+    function connect() {
+      const url = new URL("/api/sheets/live", window.location.href);
+      url.protocol = url.protocol === "https:" ? "wss:" : "ws:";
+      const fresh = new WebSocket(url);
+      fresh.binaryType = "arraybuffer";
+      fresh.onopen = () => {
+        setConnected(true);
+        waiting.current = false;
+        newest.current ??= unsent.current;
+        send();
+      };
+      fresh.onmessage = receive;
+      fresh.onclose = () => {
+        if (over) return;
+        setConnected(false);
+        timer = window.setTimeout(connect, RECONNECT_MS);
+      };
+      socket.current = fresh;
+    }
+
+    connect();
+    return () => {
+      over = true;
+      window.clearTimeout(timer);
+      socket.current?.close();
+    };
+  }, [send]);
+
+  useEffect(() => {
+    if (!sheet || views.length === 0) return;
+    number.current += 1;
+    setAsked(number.current);
+    newest.current = JSON.stringify({ ask: number.current, sheet, views });
+    unsent.current = newest.current;
+    send();
+  }, [sheet, views, send]);
+
+  return { pictures, connected, problem, asked };
+}
+
+/** A picture from a message: length of the head, head as JSON, rows of grey or RGB bytes. */
+export function unpacked(data: ArrayBuffer): Picture {
+  const headLength = new DataView(data).getUint32(0);
+  const head = new TextDecoder().decode(new Uint8Array(data, 4, headLength));
+  const answer = JSON.parse(head) as Answer;
+  const bytes = new Uint8Array(data, 4 + headLength);
+  const canvas = document.createElement("canvas");
+  canvas.width = answer.width;
+  canvas.height = answer.height;
+  const rgba = rgbaOf(bytes, answer.width * answer.height, answer.channels);
+  canvas.getContext("2d")?.putImageData(new ImageData(rgba, answer.width, answer.height), 0, 0);
+  return {
+    canvas,
+    left: answer.left / answer.full_width,
+    top: answer.top / answer.full_height,
+    right: (answer.left + answer.width) / answer.full_width,
+    bottom: (answer.top + answer.height) / answer.full_height,
+    answer,
+  };
+}
+
+/** Opaque RGBA from grey (1 channel) or RGB (3 channels) bytes. */
+export function rgbaOf(bytes: Uint8Array, pixels: number, channels: number) {
+  const rgba = new Uint8ClampedArray(pixels * 4);
+  if (channels === 1) {
+    const words = new Uint32Array(rgba.buffer);
+    for (let k = 0; k < pixels; k += 1) words[k] = 0xff000000 | (bytes[k]! * 0x010101);
+    return rgba;
+  }
+  for (let k = 0; k < pixels; k += 1) {
+    rgba[4 * k] = bytes[3 * k]!;
+    rgba[4 * k + 1] = bytes[3 * k + 1]!;
+    rgba[4 * k + 2] = bytes[3 * k + 2]!;
+    rgba[4 * k + 3] = 255;
+  }
+  return rgba;
+}

@@ -1,0 +1,27 @@
+import { useState } from "react";
+import type { ExportSize, Sheet } from "../api/client";
+
+interface PaperPreviewProps {
+  id: number;
+  sheet: Sheet;
+  size: ExportSize | undefined;
+  revision: string;
+}
+
+/** The drawing on its paper, with its measures along two edges. */
+export function PaperPreview({ id, sheet, size, revision }: PaperPreviewProps) {
+  const [loaded, setLoaded] = useState(false);
+  const url = `/api/sheets/${id}/picture?long_edge_px=1400&for=${sheet.paper.long_edge}-${revision}`;
+  return (
+    <figure className="paper-preview">
+      <img src={url} alt={`Drawing: ${sheet.title}`} onLoad={() => setLoaded(true)} />
+      {!loaded && <div className="bed-waiting">Drawing…</div>}
+      {size && (
+        <>
+          <figcaption className="measure measure-width">{size.width_mm.toFixed(1)} mm</figcaption>
+          <div className="measure measure-height">{size.height_mm.toFixed(1)} mm</div>
+        </>
+      )}
+    </figure>
+  );
+}

@@ -1,0 +1,178 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Button, Form, ProgressBar, Spinner } from "react-bootstrap";
+import { Link } from "react-router";
+import { answered, client, type RasterExport } from "../api/client";
+import { useSheet } from "../bench/useSheet";
+import { withSettings } from "../bench/stages";
+import { Dial } from "../shared/Dial";
+import { Trouble } from "../shared/Trouble";
+import { PaperPreview } from "./PaperPreview";
+import { SizeChoice } from "./SizeChoice";
+import { useExport } from "./useExport";
+
+const START: RasterExport = { format: "png", depth: "grey", greys: "cut", dpi: 300 };
+
+/** The sheet at its size on paper, the kind of file, and the download. */
+export function PrintRoom({ id }: { id: number }) {
+  const work = useSheet(id);
+  const [wanted, setWanted] = useState<RasterExport>(START);
+  const { progress, start, stop } = useExport(id);
+  const sheet = work.content.state === "ready" ? work.content.sheet : null;
+  const catalogue = useQuery({
+    queryKey: ["catalogue"],
+    queryFn: () => answered(client.GET("/api/catalogue")),
+    staleTime: Infinity,
+  });
+  const edge = sheet?.paper.long_edge;
+  const size = useQuery({
+    queryKey: ["export-size", id, wanted, edge, work.saving],
+    queryFn: () =>
+      answered(
+        client.POST("/api/sheets/{sheet_id}/export-size", {
+          params: { path: { sheet_id: id } },
+          body: wanted,
+        }),
+      ),
+    enabled: sheet !== null && work.saving === "saved",
+    placeholderData: (before) => before,
+    retry: false,
+  });
+
+  if (work.content.state === "failed") {
+    return (
+      <main className="waiting">
+        <Trouble sentence={work.content.sentence} />
+        <Link to="/">Back to the shelf</Link>
+      </main>
+    );
+  }
+  if (!sheet || !catalogue.data) {
+    return (
+      <main className="waiting">
+        <Spinner size="sm" /> Opening the print room…
+      </main>
+    );
+  }
+  const edgeDial = catalogue.data.stages.paper?.[0]?.dials.find((d) => d.name === "long_edge");
+  const set = (change: Partial<RasterExport>) => setWanted({ ...wanted, ...change });
+  const makeFile = async () => {
+    await work.flush();
+    await start(wanted);
+  };
+
+  return (
+    <div className="print-room">
+      <header className="top-bar">
+        <Link to="/" className="word-mark" aria-label="Flinz, to the shelf">
+          Fl<span>i</span>nz
+        </Link>
+        <h1>Print room</h1>
+        <span className="print-title">{sheet.title}</span>
+        <span className="top-gap" />
+        <Link to={`/sheets/${id}`} className="btn btn-plain btn-sm">
+          Back to the bench
+        </Link>
+      </header>
+      <main className="bed print-bed">
+        <PaperPreview id={id} sheet={sheet} size={size.data} revision={work.saving} />
+      </main>
+      <aside className="print-panel" aria-label="What is printed">
+        <h2>On paper</h2>
+        {edgeDial && (
+          <Dial
+            spec={edgeDial}
+            value={sheet.paper.long_edge}
+            onChange={(value, gesture) =>
+              work.change(
+                withSettings(sheet, "", "paper", { ...sheet.paper, long_edge: value }),
+                `Paper: long edge ${value} mm`,
+                gesture,
+              )
+            }
+          />
+        )}
+        <h2>File</h2>
+        <SizeChoice wanted={wanted} onChange={set} />
+        <Form.Group controlId="depth" className="mb-2">
+          <Form.Label>Black and white</Form.Label>
+          <Form.Select
+            size="sm"
+            value={wanted.depth}
+            onChange={(e) => set({ depth: e.currentTarget.value as RasterExport["depth"] })}
+          >
+            <option value="grey">Grey: 256 tones</option>
+            <option value="1-bit">1-bit: pure black and white</option>
+            <option value="colour">Colour: ink and paper as chosen</option>
+          </Form.Select>
+        </Form.Group>
+        {wanted.depth === "1-bit" && (
+          <Form.Group controlId="greys" className="mb-2">
+            <Form.Label>Greys become</Form.Label>
+            <Form.Select
+              size="sm"
+              value={wanted.greys}
+              onChange={(e) => set({ greys: e.currentTarget.value as RasterExport["greys"] })}
+            >
+              <option value="cut">black or white, whichever is nearer</option>
+              <option value="grain">fine grain that keeps their tone</option>
+            </Form.Select>
+          </Form.Group>
+        )}
+        <Form.Group controlId="format" className="mb-3">
+          <Form.Label>Format</Form.Label>
+          <Form.Select
+            size="sm"
+            value={wanted.format}
+            onChange={(e) => set({ format: e.currentTarget.value as RasterExport["format"] })}
+          >
+            <option value="png">PNG</option>
+            <option value="tiff">TIFF</option>
+            <option value="jpg">JPEG (no 1-bit; edges soften)</option>
+          </Form.Select>
+        </Form.Group>
+        {size.error ? (
+          <Trouble sentence={size.error.message} />
+        ) : (
+          size.data && (
+            <p className="print-size" data-testid="export-size">
+              <strong>
+                {size.data.width_px.toLocaleString("en-GB")} ×{" "}
+                {size.data.height_px.toLocaleString("en-GB")} px
+              </strong>
+              <br />
+              {size.data.width_mm.toFixed(0)} × {size.data.height_mm.toFixed(0)} mm at{" "}
+              {size.data.dpi.toFixed(0)} dots an inch
+            </p>
+          )
+        )}
+        {work.trouble && <Trouble sentence={work.trouble} />}
+        {progress.state === "working" ? (
+          <div className="print-work">
+            <ProgressBar
+              now={progress.job.share * 100}
+              label={`${(progress.job.share * 100).toFixed(0)} %`}
+              aria-label="File being made"
+            />
+            <Button variant="plain" size="sm" onClick={() => void stop(progress.job.id)}>
+              Stop
+            </Button>
+          </div>
+        ) : (
+          <Button onClick={() => void makeFile()} disabled={size.isError}>
+            Download the picture
+          </Button>
+        )}
+        {progress.state === "failed" && <Trouble sentence={progress.sentence} />}
+        {progress.state === "ready" && (
+          <p className="print-done" role="status">
+            {progress.job.file_name} is made.{" "}
+            <a href={`/api/jobs/${progress.job.id}/file`} download={progress.job.file_name}>
+              Download it again
+            </a>
+          </p>
+        )}
+      </aside>
+    </div>
+  );
+}

@@ -1,0 +1,143 @@
+import { useId, useRef, useState } from "react";
+import { Form } from "react-bootstrap";
+import type { DialSpec } from "../api/client";
+import { newGesture } from "./gesture";
+import { formatted, placeOnTrack } from "./numbers";
+
+const BIG_STEP = 10;
+
+interface DialProps {
+  spec: DialSpec;
+  value: number;
+  suggested?: number;
+  pxPerMm?: number;
+  /** gesture is the same for all changes of one drag, so that they undo as one step. */
+  onChange: (value: number, gesture: string) => void;
+}
+
+/** A labelled slider with a typed value. Limits, step, unit and words come from the server. */
+export function Dial({ spec, value, suggested, pxPerMm, onChange }: DialProps) {
+  const id = useId();
+  const gesture = useRef(newGesture());
+  const big = useRef(false);
+
+  function turn(next: number) {
+    const by = next - value;
+    // The browser moves a range by one step a key; with Shift we go further the same way.
+    const goal = big.current ? value + Math.sign(by) * spec.step * BIG_STEP : next;
+    onChange(tidy(spec, Math.min(spec.high, Math.max(spec.low, goal))), gesture.current);
+  }
+
+  function beginGesture() {
+    gesture.current = newGesture();
+  }
+
+  function reset() {
+    beginGesture();
+    onChange(spec.start as number, gesture.current);
+  }
+
+  return (
+    <Form.Group className="dial" controlId={id}>
+      <div className="dial-head">
+        <Form.Label title="Double-click: starting value" onDoubleClick={reset}>
+          {spec.label}
+        </Form.Label>
+        <TypedValue spec={spec} value={value} onChange={(typed) => onChange(typed, newGesture())} />
+        <span className="dial-unit">{spec.unit}</span>
+      </div>
+      <Form.Range
+        min={spec.low}
+        max={spec.high}
+        step={spec.step}
+        value={value}
+        aria-describedby={`${id}-hint`}
+        aria-valuetext={`${formatted(spec, value)} ${spec.unit}`}
+        onPointerDown={beginGesture}
+        onKeyDown={(event) => {
+          big.current = event.shiftKey;
+        }}
+        onFocus={beginGesture}
+        onDoubleClick={reset}
+        onChange={(event) => turn(event.currentTarget.valueAsNumber)}
+      />
+      <div className="dial-foot">
+        <span className="dial-hint" id={`${id}-hint`}>
+          <span>{spec.hint}</span>
+          {spec.unit === "mm" && pxPerMm && (
+            <span title="At the photo's own pixels">{(value * pxPerMm).toFixed(1)} px</span>
+          )}
+        </span>
+        {suggested !== undefined && (
+          <button
+            type="button"
+            className="dial-tick"
+            style={{ left: `${placeOnTrack(spec, suggested) * 100}%` }}
+            title={`Suggested for this photo: ${formatted(spec, suggested)}`}
+            aria-label={`${spec.label}: take ${formatted(spec, suggested)}, suggested for this photo`}
+            onClick={() => onChange(suggested, newGesture())}
+          />
+        )}
+      </div>
+    </Form.Group>
+  );
+}
+
+interface TypedValueProps {
+  spec: DialSpec;
+  value: number;
+  onChange: (value: number) => void;
+}
+
+function TypedValue({ spec, value, onChange }: TypedValueProps) {
+  const [text, setText] = useState<string | null>(null);
+  const [refused, setRefused] = useState("");
+
+  function take() {
+    if (text === null) return;
+    const typed = Number(text.trim().replace(",", "."));
+    if (
+      text.trim() === "" ||
+      !Number.isFinite(typed) ||
+      typed < spec.minimum ||
+      typed > spec.maximum
+    ) {
+      const limits = `${formatted(spec, spec.minimum)} to ${formatted(spec, spec.maximum)}`;
+      setRefused(
+        `${spec.label} can be ${limits} ${spec.unit}. It stays at ${formatted(spec, value)}.`,
+      );
+    } else {
+      setRefused("");
+      if (typed !== value) onChange(typed);
+    }
+    setText(null);
+  }
+
+  return (
+    <>
+      <input
+        className="dial-value"
+        inputMode="decimal"
+        aria-label={`${spec.label}, value${spec.unit ? ` in ${spec.unit}` : ""}`}
+        aria-invalid={refused !== ""}
+        value={text ?? formatted(spec, value)}
+        onFocus={(event) => event.currentTarget.select()}
+        onChange={(event) => setText(event.currentTarget.value)}
+        onBlur={take}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") take();
+          if (event.key === "Escape") setText(null);
+        }}
+      />
+      {refused && (
+        <div className="dial-refused" role="alert">
+          {refused}
+        </div>
+      )}
+    </>
+  );
+}
+
+function tidy(spec: DialSpec, value: number): number {
+  return Number(value.toFixed(Math.max(0, Math.ceil(-Math.log10(spec.step)) + 1)));
+}

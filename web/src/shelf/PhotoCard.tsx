@@ -1,0 +1,41 @@
+import { Button } from "react-bootstrap";
+import type { PhotoRecord } from "../api/client";
+
+interface PhotoCardProps {
+  photo: PhotoRecord;
+  onDraw: () => void;
+  onRemove: () => void;
+}
+
+/** A photo on the shelf; its picture begins a sheet. */
+export function PhotoCard({ photo, onDraw, onRemove }: PhotoCardProps) {
+  return (
+    <li className="photo-card">
+      <button type="button" className="picture-button" onClick={onDraw}>
+        <img
+          src={`/api/photos/${photo.id}/picture?long_edge_px=640`}
+          alt={photo.caption || photo.title}
+          loading="lazy"
+        />
+        <span className="picture-action">Draw this</span>
+      </button>
+      <div className="card-line">
+        <h3>{photo.title}</h3>
+        <Button
+          variant="link"
+          size="sm"
+          className="card-remove"
+          aria-label={`Take ${photo.title} off the shelf`}
+          onClick={onRemove}
+        >
+          remove
+        </Button>
+      </div>
+      {photo.caption && <p>{photo.caption}</p>}
+      <p className="soft">
+        {photo.width} × {photo.height} px, {photo.format}
+        {photo.notes.map((note) => ` · ${note}`)}
+      </p>
+    </li>
+  );
+}

@@ -1,0 +1,45 @@
+import { Button } from "react-bootstrap";
+import { Link } from "react-router";
+import type { SheetRecord } from "../api/client";
+
+/** A sheet on the shelf with its last picture. */
+export function SheetCard({ record, onRemove }: { record: SheetRecord; onRemove: () => void }) {
+  const { sheet } = record;
+  const looks = sheet.plates.map((plate) => plate.draw.look).join(" over ");
+  return (
+    <li className="sheet-card">
+      <Link to={`/sheets/${record.id}`}>
+        <img
+          src={`/api/sheets/${record.id}/picture?long_edge_px=560&r=${record.revision}`}
+          alt={`Drawing: ${sheet.title}`}
+        />
+      </Link>
+      <div className="card-line">
+        <h3>
+          <Link to={`/sheets/${record.id}`}>{sheet.title}</Link>
+        </h3>
+        <Button
+          variant="link"
+          size="sm"
+          className="card-remove"
+          aria-label={`Take ${sheet.title} off the shelf`}
+          onClick={onRemove}
+        >
+          remove
+        </Button>
+      </div>
+      <p className="soft">
+        {looks}, {sheet.paper.long_edge} mm · {lastTouched(record.touched_at)}
+      </p>
+    </li>
+  );
+}
+
+function lastTouched(at: string): string {
+  return new Date(at).toLocaleString("en-GB", {
+    day: "numeric",
+    month: "long",
+    hour: "2-digit",
+    minute: "2-digit",
+  });
+}

@@ -1,0 +1,49 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useState } from "react";
+import { addPhoto } from "../api/client";
+
+export interface Upload {
+  key: number;
+  name: string;
+  state: "waiting" | "ready" | "failed";
+  sentence: string;
+}
+
+let keys = 0;
+
+/** Brings in files one after another; a bad one says why and the others still come in. */
+export function useUploads() {
+  const queries = useQueryClient();
+  const [list, setList] = useState<Upload[]>([]);
+
+  const add = useCallback(
+    async (files: File[]) => {
+      const started = files.map((file) => ({ file, key: (keys += 1) }));
+      const fresh = started.map(({ file, key }): Upload => {
+        return { key, name: file.name, state: "waiting", sentence: "" };
+      });
+      setList((present) => [...present.filter((u) => u.state === "waiting"), ...fresh]);
+      for (const { file, key } of started) {
+        const end = await broughtIn(file);
+        setList((present) => present.map((u) => (u.key === key ? { ...u, ...end } : u)));
+        await queries.invalidateQueries({ queryKey: ["photos"] });
+      }
+    },
+    [queries],
+  );
+
+  const dismiss = useCallback((key: number) => {
+    setList((present) => present.filter((u) => u.key !== key));
+  }, []);
+
+  return { list, add, dismiss };
+}
+
+async function broughtIn(file: File): Promise<Pick<Upload, "state" | "sentence">> {
+  try {
+    const photo = await addPhoto(file);
+    return { state: "ready", sentence: photo.notes.join(" ") };
+  } catch (error) {
+    return { state: "failed", sentence: (error as Error).message };
+  }
+}

@@ -14,7 +14,7 @@ from flinz.core.lattice import lattice_frame, resampled
 from flinz.core.scale import Frame
 
 # The direction field is made at no more than this, so that a proof and an export share it.
-FIELD_PX_PER_MM = 3.5
+FIELD_PX_PER_MM = 2.5
 GRADIENT_SIGMA_MM = 0.29
 
 
@@ -105,8 +105,12 @@ def along_form(
     weights = np.exp(-0.5 * (np.arange(steps + 1) * step_px / max(sigma_px, 1e-6)) ** 2)
     weights /= weights[0] + 2 * weights[1:].sum()
     mask = np.ones(plane.shape, np.bool_) if where is None else where
+    # Beyond the edge the outermost pixel goes on; padding spares the check at every sample.
+    margin = math.ceil(steps * step_px) + 2
+    padded = cv2.copyMakeBorder(plane, *([margin] * 4), cv2.BORDER_REPLICATE)
     summed = _straight(
-        plane,
+        padded,
+        margin,
         field.directions,
         field.place(frame),
         weights.astype(np.float32),
@@ -118,42 +122,40 @@ def along_form(
 
 @njit(parallel=True, fastmath=True, cache=True)
 def _straight(  # type: ignore[no-untyped-def]
-    plane, directions, place, weights, step, mask
+    padded, margin, directions, place, weights, step, mask
 ) -> Any:
-    height, width = plane.shape
+    # Offsets are whole numbers of 1/65,536 pixel, which are quick to part; samples are taken in
+    # pairs on both sides.
+    height, width = mask.shape
+    across = padded.shape[1]
+    values = padded.ravel()
     field_h, field_w = directions.shape[:2]
     to_x, from_x, to_y, from_y = place
-    limit_x = np.float32(width - 1.001)
-    limit_y = np.float32(height - 1.001)
-    zero = np.float32(0.0)
-    out = np.empty_like(plane)
+    unit = np.float32(1 / 65_536)
+    out = np.empty((height, width), np.float32)
     for row in prange(height):
         fy = min(max(int(row * to_y + from_y), 0), field_h - 1)
         for column in range(width):
-            total = weights[0] * plane[row, column]
+            here = (row + margin) * across + column + margin
             if not mask[row, column]:
-                out[row, column] = plane[row, column]
+                out[row, column] = values[here]
                 continue
             fx = min(max(int(column * to_x + from_x), 0), field_w - 1)
-            dx = directions[fy, fx, 0] * step
-            dy = directions[fy, fx, 1] * step
-            for _ in range(2):
-                x = np.float32(column)
-                y = np.float32(row)
-                for k in range(1, weights.shape[0]):
-                    x += dx
-                    y += dy
-                    # Beyond the edge the outermost pixel goes on.
-                    px = min(max(x, zero), limit_x)
-                    py = min(max(y, zero), limit_y)
-                    ix = int(px)
-                    iy = int(py)
-                    u = px - ix
-                    v = py - iy
-                    top = plane[iy, ix] + u * (plane[iy, ix + 1] - plane[iy, ix])
-                    low = plane[iy + 1, ix] + u * (plane[iy + 1, ix + 1] - plane[iy + 1, ix])
-                    total += weights[k] * (top + v * (low - top))
-                dx = -dx
-                dy = -dy
+            dx = np.int32(directions[fy, fx, 0] * step * np.float32(65_536))
+            dy = np.int32(directions[fy, fx, 1] * step * np.float32(65_536))
+            total = weights[0] * values[here]
+            for k in range(1, weights.shape[0]):
+                pair = np.float32(0.0)
+                for side in (-k, k):
+                    x = side * dx
+                    y = side * dy
+                    at = here + (y >> 16) * across + (x >> 16)
+                    u = np.float32(x & 65_535) * unit
+                    v = np.float32(y & 65_535) * unit
+                    top = values[at] + u * (values[at + 1] - values[at])
+                    below = at + across
+                    low = values[below] + u * (values[below + 1] - values[below])
+                    pair += top + v * (low - top)
+                total += weights[k] * pair
             out[row, column] = total
     return out

@@ -14,6 +14,7 @@ from flinz.core.scale import Frame
 
 # Lifts both sides of the division, so that noise in the blacks does not turn to scratches.
 LIFT = 0.03
+NEAR_MM = 0.5
 SHADED_BELOW = 0.46
 SHADED_FULLY = 0.06
 TOOTH_MM = 0.26
@@ -27,6 +28,8 @@ ACCENT_LENGTH_MM = 0.5
 FAINTEST_ACCENT = 0.006
 FULL_ACCENT = 0.055
 TOOTH_SEED, STROKE_SEED = 11, 12
+# Stands for a texture that is not wanted.
+NOTHING = np.zeros((1, 1), np.float32)
 
 
 class Pencil(LookSettings):
@@ -120,14 +123,7 @@ def draw(tone: Plane, settings: Pencil, frame: Frame, keep: Keep) -> Plane:
         (settings.point, settings.softness),
         lambda: blurred(drawn, frame.px(settings.softness)),
     )
-    pressure = _pressure(
-        drawn,
-        broad,
-        keep("shade", settings.point, lambda: blurred(drawn, frame.px(0.5))),
-        np.float32(1 - settings.clean_up),
-        _power_table(settings.darkness),
-        np.float32(settings.shading),
-    )
+    near: Plane = keep("near", settings.point, lambda: blurred(drawn, frame.px(NEAR_MM)))
 
     def form() -> flow.Field:
         field: flow.Field = keep(
@@ -137,20 +133,29 @@ def draw(tone: Plane, settings: Pencil, frame: Frame, keep: Keep) -> Plane:
         )
         return field
 
+    lines = strokes = grain = NOTHING
     if settings.accents > 0:
         lines = keep("accents", settings.point, lambda: _edge_lines(drawn, frame, form()))
-        pressure = _accented(pressure, lines, np.float32(settings.accents))
     if settings.stroke > 0:
         strokes = keep(
             "strokes",
             settings.point,
             lambda: paper_strokes(frame, form(), STROKE_MM, STROKE_LENGTH_MM, STROKE_SEED),
         )
-        pressure = _roughened(pressure, strokes, np.float32(settings.stroke))
     if settings.tooth > 0:
         grain = keep("tooth", None, lambda: paper_grain(frame, TOOTH_MM, TOOTH_SEED))
-        pressure = _roughened(pressure, grain, np.float32(settings.tooth))
-    return np.asarray(pressure, np.float32)
+    amounts = (
+        1 - settings.clean_up,
+        settings.shading,
+        settings.accents,
+        settings.stroke,
+        settings.tooth,
+    )
+    powers = _power_table(settings.darkness)
+    pressed = _pressed(
+        drawn, broad, near, lines, strokes, grain, powers, np.array(amounts, np.float32)
+    )
+    return np.asarray(pressed, np.float32)
 
 
 def _power_table(exponent: float) -> Plane:
@@ -159,9 +164,14 @@ def _power_table(exponent: float) -> Plane:
 
 
 @njit(parallel=True, fastmath=True, cache=True)
-def _pressure(drawn, broad, near, white, powers, shading) -> Any:  # type: ignore[no-untyped-def]
+def _pressed(  # type: ignore[no-untyped-def]
+    drawn, broad, near, lines, strokes, grain, powers, amounts
+) -> Any:
+    # All that happens at one pixel, in one pass: memory costs more than arithmetic here.
+    white, shading, accents, stroke, tooth = amounts
     lift = np.float32(LIFT)
-    span = np.float32(1.0 / (SHADED_BELOW - SHADED_FULLY))
+    shade_span = np.float32(1.0 / (SHADED_BELOW - SHADED_FULLY))
+    line_span = np.float32(1.0 / (FULL_ACCENT - FAINTEST_ACCENT))
     one = np.float32(1.0)
     last = np.float32(powers.shape[0] - 1)
     out = np.empty_like(drawn)
@@ -171,23 +181,32 @@ def _pressure(drawn, broad, near, white, powers, shading) -> Any:  # type: ignor
             place = min(dodge, one) * last
             k = min(int(place), powers.shape[0] - 2)
             light = powers[k] + (place - k) * (powers[k + 1] - powers[k])
-            depth = min(max((np.float32(SHADED_BELOW) - near[row, column]) * span, 0.0), one)
-            depth = depth * depth * (np.float32(3.0) - np.float32(2.0) * depth)
-            out[row, column] = one - light * (one - shading * depth)
+            depth = _smooth((np.float32(SHADED_BELOW) - near[row, column]) * shade_span)
+            light *= one - shading * depth
+            if accents > 0:
+                line = _smooth((lines[row, column] - np.float32(FAINTEST_ACCENT)) * line_span)
+                light *= one - accents * line
+            pressure = one - light
+            if stroke > 0:
+                pressure = _roughened(pressure, strokes[row, column], stroke)
+            if tooth > 0:
+                pressure = _roughened(pressure, grain[row, column], tooth)
+            out[row, column] = pressure
     return out
 
 
-@njit(parallel=True, fastmath=True, cache=True)
+@njit(inline="always")
+def _smooth(t) -> Any:  # type: ignore[no-untyped-def]
+    t = min(max(t, np.float32(0.0)), np.float32(1.0))
+    return t * t * (np.float32(3.0) - np.float32(2.0) * t)
+
+
+@njit(inline="always")
 def _roughened(pressure, texture, amount) -> Any:  # type: ignore[no-untyped-def]
     # Strongest at half pressure, nothing on bare paper or in full black: tone is kept.
-    out = np.empty_like(pressure)
-    for row in prange(pressure.shape[0]):
-        for column in range(pressure.shape[1]):
-            p = pressure[row, column]
-            swing = amount * np.float32(4.0) * p * (np.float32(1.0) - p)
-            value = p + swing * (texture[row, column] - np.float32(0.5))
-            out[row, column] = min(max(value, np.float32(0.0)), np.float32(1.0))
-    return out
+    swing = amount * np.float32(4.0) * pressure * (np.float32(1.0) - pressure)
+    value = pressure + swing * (texture - np.float32(0.5))
+    return min(max(value, np.float32(0.0)), np.float32(1.0))
 
 
 def _edge_lines(drawn: Plane, frame: Frame, form: flow.Field) -> Plane:
@@ -195,23 +214,9 @@ def _edge_lines(drawn: Plane, frame: Frame, form: flow.Field) -> Plane:
     near, wide = blurred(drawn, sigma), blurred(drawn, 1.6 * sigma)
     dark_side = np.maximum(wide - near, 0)
     # Where there is no edge near enough there is nothing to smear in.
-    there = blurred(dark_side, 2 * sigma) > FAINTEST_ACCENT / 2
+    there = blurred(dark_side, 2 * sigma) > 0.7 * FAINTEST_ACCENT
     along = frame.px(ACCENT_LENGTH_MM)
-    return flow.along_form(dark_side, frame, form, along, there, max(1.0, 0.75 * along))
-
-
-@njit(parallel=True, fastmath=True, cache=True)
-def _accented(pressure, lines, amount) -> Any:  # type: ignore[no-untyped-def]
-    low = np.float32(FAINTEST_ACCENT)
-    span = np.float32(1.0 / (FULL_ACCENT - FAINTEST_ACCENT))
-    one = np.float32(1.0)
-    out = np.empty_like(pressure)
-    for row in prange(pressure.shape[0]):
-        for column in range(pressure.shape[1]):
-            t = min(max((lines[row, column] - low) * span, np.float32(0.0)), one)
-            t = t * t * (np.float32(3.0) - np.float32(2.0) * t)
-            out[row, column] = one - (one - pressure[row, column]) * (one - amount * t)
-    return out
+    return flow.along_form(dark_side, frame, form, along, there, max(1.0, 1.1 * along))
 
 
 def reach_mm(settings: Pencil) -> float:

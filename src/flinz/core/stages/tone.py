@@ -12,6 +12,7 @@ from flinz.core.filters import Plane
 
 LUT_STEPS = 4096
 STRIP_ROWS = 256
+CURVE_STEPS = 65_535  # so that every 16-bit value lies on a step
 MEDIAN_WANTED = 0.5
 
 
@@ -83,23 +84,35 @@ def _grey_of(rgb: NDArray[Any]) -> Any:
 
 
 def curved(grey: Plane, settings: Tone) -> Plane:
-    """The curve of Tone on a grey plane; leaves a neutral setting's values untouched."""
+    """The curve of Tone on a grey plane (H, W); neutral settings leave values untouched."""
+    if settings == Tone():
+        return grey
+    table = _curve(np.linspace(0, 1, CURVE_STEPS + 1), settings).astype(np.float32)
+    return np.asarray(_looked_up(grey, table), np.float32)
+
+
+def _curve(value: NDArray[np.float64], settings: Tone) -> NDArray[np.float64]:
     black, white = settings.black, max(settings.white, settings.black + 0.01)
-    out = grey
-    if (black, white) != (0.0, 1.0):
-        spread = np.float32(1 / (white - black))
-        out = np.clip((out - np.float32(black)) * spread, 0, 1)
-    if settings.middle != 0.5:
-        out = np.power(out, np.float32(math.log(0.5) / math.log(settings.middle)))
+    out = np.clip((value - black) / (white - black), 0, 1)
+    out = out ** (math.log(0.5) / math.log(settings.middle))
     if settings.contrast > 0:
-        steepness = np.float32(2 ** (2 * settings.contrast))
-        half = 0.5 * np.power(2 * np.minimum(out, 1 - out), steepness)
+        half = 0.5 * (2 * np.minimum(out, 1 - out)) ** (2 ** (2 * settings.contrast))
         out = np.where(out < 0.5, half, 1 - half)
-    elif settings.contrast < 0:
-        out = 0.5 + (out - 0.5) * np.float32(1 + 0.9 * settings.contrast)
-    if settings.invert:
-        out = 1 - out
-    return np.asarray(out, np.float32)
+    else:
+        out = 0.5 + (out - 0.5) * (1 + 0.9 * settings.contrast)
+    return 1 - out if settings.invert else out
+
+
+@njit(parallel=True, fastmath=True, cache=True)
+def _looked_up(grey, table) -> Any:  # type: ignore[no-untyped-def]
+    last = table.shape[0] - 1
+    out = np.empty_like(grey)
+    for row in prange(grey.shape[0]):
+        for column in range(grey.shape[1]):
+            place = grey[row, column] * np.float32(last)
+            k = min(int(place), last - 1)
+            out[row, column] = table[k] + (place - k) * (table[k + 1] - table[k])
+    return out
 
 
 def suggested(grey: Plane) -> dict[str, float]:

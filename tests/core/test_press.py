@@ -178,7 +178,7 @@ def test_every_stage_shows_what_leaves_it(stage):
 
 
 def test_suggestions_are_ones_the_dials_accept(face):
-    for name, look in LOOKS.items():
+    for _name, look in LOOKS.items():
         plate = Plate(draw=look.settings())
         for path, value in Press().suggestions(face, Sheet(), plate).items():
             stage, _, dial = path.partition(".")

@@ -1,5 +1,7 @@
 """The scarecrow on plot nine: a carved face under a felt hat, straw hair, knitted scarf."""
 
+import itertools
+
 import numpy as np
 from photolab import backdrop, darkroom, shapes, strands
 from photolab.camera import Scene
@@ -24,7 +26,7 @@ def head(p):
     d = join(d, rod(q, (-0.068, -0.080, 0.036), (-0.012, -0.104, 0.040), 0.011, 0.012), 0.016)
     d = join(d, rod(q, (0.012, -0.104, 0.043), (0.068, -0.078, 0.047), 0.012, 0.010), 0.016)
     for centre in EYES:
-        d = carve(d, egg(q, centre + (0, -0.014, 0.000), (0.029, 0.024, 0.021)), 0.010)
+        d = carve(d, egg(q, (*centre, 0, -0.014, 0.0), (0.029, 0.024, 0.021)), 0.010)
     d = join(d, rod(q, (0.000, -0.102, 0.024), (0.006, -0.136, -0.028), 0.010, 0.0165), 0.014)
     d = join(d, ball(q, (-0.012, -0.116, -0.034), 0.0115), 0.008)
     d = join(d, ball(q, (0.022, -0.115, -0.033), 0.0115), 0.008)
@@ -37,7 +39,7 @@ def head(p):
         (0.030, -0.104, -0.070),
         (0.048, -0.088, -0.055),
     ]
-    for a, b in zip(mouth, mouth[1:], strict=False):
+    for a, b in itertools.pairwise(mouth):
         lip = np.array((0, 0.004, 0.010))
         d = join(d, rod(q, np.array(a) + lip, np.array(b) + lip, 0.0075), 0.010)
         d = join(
@@ -45,7 +47,7 @@ def head(p):
             rod(q, np.array(a) - lip * (1, -1, 1.1), np.array(b) - lip * (1, -1, 1.1), 0.0085),
             0.010,
         )
-    for a, b in zip(mouth, mouth[1:], strict=False):
+    for a, b in itertools.pairwise(mouth):
         d = carve(
             d, rod(q, np.array(a) - (0, 0.006, 0), np.array(b) - (0, 0.006, 0), 0.0048), 0.005
         )

@@ -25,7 +25,7 @@ export function PhotoCard({ photo, onDraw, onRemove }: PhotoCardProps) {
           variant="link"
           size="sm"
           className="card-remove"
-          aria-label={`Take ${photo.title} off the shelf`}
+          aria-label={`remove ${photo.title} from the shelf`}
           onClick={onRemove}
         >
           remove

@@ -22,7 +22,7 @@ export function SheetCard({ record, onRemove }: { record: SheetRecord; onRemove:
           variant="link"
           size="sm"
           className="card-remove"
-          aria-label={`Take ${sheet.title} off the shelf`}
+          aria-label={`remove ${sheet.title} from the shelf`}
           onClick={onRemove}
         >
           remove

@@ -1,0 +1,292 @@
+import json
+import struct
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+
+from flinz.core.document import Sheet
+from flinz.core.photo import decode
+from flinz.core.press import Press, whole
+from flinz.server.app import make_app
+from tests.charts import blobs, opened, png, ramp
+
+HOST = "http://localhost"
+LIVE = "ws://localhost/api/sheets/live"
+
+
+@pytest.fixture
+def client(tmp_path):
+    with TestClient(make_app(tmp_path), base_url=HOST) as client:
+        yield client
+
+
+def add_photo(client, data=None, name="ramp.png"):
+    return client.post("/api/photos", files={"file": (name, data or png(ramp()))})
+
+
+@pytest.fixture
+def sheet(client):
+    photo = add_photo(client).json()["id"]
+    return client.post("/api/sheets", json={"photo": photo, "recipe": "threshold"}).json()
+
+
+def test_a_photo_comes_in_and_is_shown(client):
+    added = add_photo(client, name="Plot_nine.png")
+
+    assert added.status_code == 201
+    assert added.json()["title"] == "Plot nine"
+    picture = client.get(f"/api/photos/{added.json()['id']}/picture?long_edge_px=64")
+    assert opened(picture.content).size == (64, 8)
+
+
+@pytest.mark.parametrize("data", [b"\0", b"GIF89a", png(ramp())[:99]])
+def test_a_bad_photo_is_a_problem_with_a_sentence(client, data):
+    answer = add_photo(client, data)
+
+    assert answer.status_code == 422
+    assert answer.headers["content-type"] == "application/problem+json"
+    assert answer.json()["detail"].endswith(".")
+
+
+def test_a_sheet_begins_fitted_to_its_photo(client, sheet):
+    assert sheet["sheet"]["plates"][0]["draw"]["level"] == 0.5
+    assert sheet["undo"] is None
+
+
+def test_change_undo_redo(client, sheet):
+    path = f"/api/sheets/{sheet['id']}"
+    changed = {**sheet["sheet"], "title": "New"}
+
+    saved = client.put(path, json={"base": sheet["revision"], "sheet": changed, "words": "Title"})
+
+    assert saved.json()["undo"] == "Title"
+    assert client.post(f"{path}/undo").json()["sheet"] == sheet["sheet"]
+    assert client.post(f"{path}/redo").json()["sheet"]["title"] == "New"
+
+
+def test_two_tabs_do_not_overwrite_each_other(client, sheet):
+    path = f"/api/sheets/{sheet['id']}"
+    body = {"base": sheet["revision"], "sheet": sheet["sheet"], "words": "x"}
+    client.put(path, json=body)
+
+    late = client.put(path, json=body)
+
+    assert late.status_code == 409
+    assert "Nothing was overwritten" in late.json()["detail"]
+
+
+@pytest.mark.parametrize(
+    ("change", "part"),
+    [
+        ({"version": 9}, "newer Flinz"),
+        ({"plates": [{"draw": {"look": "threshold", "level": 2}}]}, "1 or less"),
+        ({"plates": [{"draw": {"look": "threshold", "level": "NaN"}}]}, "number"),
+        ({"photo": "nobody"}, "no such photo"),
+    ],
+)
+def test_a_bad_sheet_is_refused_and_nothing_is_lost(client, sheet, change, part):
+    path = f"/api/sheets/{sheet['id']}"
+    body = {"base": sheet["revision"], "sheet": {**sheet["sheet"], **change}, "words": "x"}
+
+    answer = client.put(path, json=body)
+
+    assert answer.status_code in (404, 422) and part in answer.json()["detail"]
+    assert client.get(path).json() == sheet
+
+
+def test_a_removed_sheet_can_be_put_back(client, sheet):
+    path = f"/api/sheets/{sheet['id']}"
+    client.delete(path)
+    assert client.get("/api/sheets").json() == []
+
+    client.post(f"{path}/restore")
+    assert [s["id"] for s in client.get("/api/sheets").json()] == [sheet["id"]]
+
+
+def test_an_export_job_gives_the_file(client, sheet):
+    job = client.post(
+        f"/api/sheets/{sheet['id']}/exports", json={"depth": "1-bit", "dpi": 25.4}
+    ).json()
+
+    events = client.get(f"/api/jobs/{job['id']}/events").text
+    last = json.loads(events.strip().split("data: ")[-1])
+    file = client.get(f"/api/jobs/{job['id']}/file")
+
+    assert last["state"] == "done"
+    assert opened(file.content).size == (200, 25)
+    assert 'filename="ramp-threshold.png"' in file.headers["content-disposition"]
+
+
+def test_an_export_can_be_stopped(client, sheet):
+    wanted = {"long_edge_px": 20_000}
+    job = client.post(f"/api/sheets/{sheet['id']}/exports", json=wanted).json()
+
+    client.post(f"/api/jobs/{job['id']}/stop")
+
+    last = json.loads(client.get(f"/api/jobs/{job['id']}/events").text.strip().split("data: ")[-1])
+    assert last["state"] == "stopped"
+    assert client.get(f"/api/jobs/{job['id']}/file").status_code == 404
+
+
+def test_an_export_too_large_is_refused_at_once(client, sheet):
+    answer = client.post(f"/api/sheets/{sheet['id']}/export-size", json={"long_edge_px": 60_000})
+
+    assert answer.status_code == 422 and "million" in answer.json()["detail"]
+
+
+def test_unknown_paths_are_problems(client):
+    for path in (
+        "/api/nowhere",
+        "/etc/passwd",
+        "/assets/../../app.py",
+        "/api/sheets/7",
+        "/api/photos/7",
+    ):
+        answer = client.get(path)
+        assert answer.status_code == 404
+        assert answer.json()["detail"].endswith(".")
+
+
+def test_every_route_is_described(client):
+    document = client.get("/api/openapi.json").json()
+
+    for path, methods in document["paths"].items():
+        for method, operation in methods.items():
+            assert operation.get("description"), f"{method} {path}"
+            assert "default" in operation["responses"], f"{method} {path}"
+
+
+def test_the_catalogue_lists_every_stage(client):
+    stages = client.get("/api/catalogue").json()["stages"]
+
+    assert list(stages) == ["tone", "smooth", "draw", "clean", "ink", "paper"]
+    assert {kind["name"] for kind in stages["draw"]} >= {"pencil", "threshold"}
+
+
+# The guard
+
+
+@pytest.mark.parametrize("host", ["evil.example", "localhost.evil.example", "192.168.1.4:8320"])
+def test_a_foreign_host_name_is_refused(client, host):
+    assert client.get("/api/sheets", headers={"host": host}).status_code == 403
+
+
+@pytest.mark.parametrize("host", ["localhost:8320", "127.0.0.1:9", "[::1]:8320"])
+def test_loopback_names_are_let_in(client, host):
+    assert client.get("/api/sheets", headers={"host": host}).status_code == 200
+
+
+def test_another_pages_requests_are_refused(client):
+    answer = client.post("/api/sheets", json={}, headers={"origin": "http://evil.example"})
+
+    assert answer.status_code == 403
+    assert client.post("/api/sheets", json={}, headers={"origin": HOST}).status_code == 422
+
+
+def test_another_pages_live_connection_is_refused(client):
+    from starlette.websockets import WebSocketDisconnect
+
+    with (
+        pytest.raises(WebSocketDisconnect),
+        client.websocket_connect(LIVE, headers={"origin": "http://evil.example"}),
+    ):
+        pass
+
+
+def test_nothing_may_be_loaded_from_outside(client):
+    policy = client.get("/api/catalogue").headers["content-security-policy"]
+
+    assert "default-src 'none'" in policy and "http" not in policy and "unsafe" not in policy
+
+
+def test_a_key_is_needed_where_one_is_set(tmp_path):
+    with TestClient(make_app(tmp_path, key="pear"), base_url="http://garden.example") as client:
+        assert client.get("/api/sheets").status_code == 403
+        assert client.get("/api/sheets?key=apple").status_code == 403
+        assert client.get("/api/sheets?key=pear").status_code == 200
+        assert client.get("/api/sheets").status_code == 200
+
+
+# Live proofs
+
+
+def answers(socket, count):
+    found = {}
+    for _ in range(count):
+        data = socket.receive_bytes()
+        length = struct.unpack(">I", data[:4])[0]
+        head = json.loads(data[4 : 4 + length])
+        shape = (head["height"], head["width"], head["channels"])
+        found[head["view"]] = head, np.frombuffer(data[4 + length :], np.uint8).reshape(shape)
+    return found
+
+
+def view(name, **more):
+    return {"id": name, "what": "sheet", "long_edge_px": 128, **more}
+
+
+def test_live_pictures_are_what_the_core_draws(client):
+    data = png(blobs() * 255)
+    record = client.post(
+        "/api/sheets", json={"photo": add_photo(client, data).json()["id"], "recipe": "pencil"}
+    ).json()
+    with client.websocket_connect(LIVE) as socket:
+        part = view("part", region=[0.5, 0.5, 1, 1], exact=True)
+        socket.send_json({"ask": 1, "sheet": record["sheet"], "views": [view("main"), part]})
+        found = answers(socket, 2)
+
+    sheet = Sheet.model_validate(record["sheet"])
+    photo = decode(data, "x")
+    expected = np.rint(Press().proof(photo, sheet, whole(sheet, photo, 128)) * 255)
+    assert np.array_equal(found["main"][1][..., 0], expected)
+    assert np.abs(found["part"][1][..., 0] - expected[48:, 64:]).max() <= 1
+    assert found["main"][0]["figures"]["ink"] == pytest.approx(1 - expected.mean() / 255, abs=1e-3)
+    assert "tone.black" in found["main"][0]["suggestions"]
+
+
+def test_a_stage_the_photo_and_another_look_can_be_shown(client, sheet):
+    plate = sheet["sheet"]["plates"][0]["id"]
+    views = [
+        view("tone", what="stage", plate=plate, stage="tone"),
+        view("photo", what="photo"),
+        view("look", what="stage", plate=plate, stage="draw", look="pencil"),
+    ]
+    with client.websocket_connect(LIVE) as socket:
+        socket.send_json({"ask": 1, "sheet": sheet["sheet"], "views": views})
+        found = answers(socket, 3)
+
+    assert found["photo"][1].shape == (16, 128, 3)
+    assert np.array_equal(found["tone"][1][..., 0], found["photo"][1][..., 1])
+    assert found["look"][1].max() == 255
+
+
+@pytest.mark.parametrize(
+    "message",
+    [
+        "nonsense",
+        "{}",
+        '{"ask": 1, "sheet": {"version": 2}, "views": [{"id": "a", "long_edge_px": 9}]}',
+        '{"ask": 1, "sheet": {}, "views": [{"id": "a", "long_edge_px": 900000}]}',
+        '{"ask": 1, "sheet": {"photo": "nobody"}, "views": [{"id": "a", "long_edge_px": 9}]}',
+        '{"ask": 1, "sheet": {}, "views": [{"id": "a", "long_edge_px": 9, "region": [0, 0, 1, 7]}]}',  # noqa: E501
+    ],
+)
+def test_a_bad_ask_is_answered_and_the_connection_goes_on(client, sheet, message):
+    with client.websocket_connect(LIVE) as socket:
+        socket.send_text(message)
+        assert socket.receive_json()["problem"].endswith(".")
+
+        socket.send_json({"ask": 2, "sheet": sheet["sheet"], "views": [view("main")]})
+        assert answers(socket, 1)["main"][0]["ask"] == 2
+
+
+def test_a_flood_of_asks_ends_with_the_newest(client, sheet):
+    with client.websocket_connect(LIVE) as socket:
+        for number in range(200):
+            socket.send_json({"ask": number, "sheet": sheet["sheet"], "views": [view("main")]})
+        seen = []
+        while not seen or seen[-1] != 199:
+            seen.append(answers(socket, 1)["main"][0]["ask"])
+
+    assert seen == sorted(seen)

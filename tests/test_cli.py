@@ -1,0 +1,143 @@
+import json
+import subprocess
+import sys
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from tests.charts import png, ramp
+
+
+def flinz(*arguments, **options):
+    command = [sys.executable, "-m", "flinz", *map(str, arguments)]
+    return subprocess.run(command, capture_output=True, text=True, timeout=120, **options)
+
+
+@pytest.fixture
+def chart(tmp_path):
+    path = tmp_path / "ramp.png"
+    path.write_bytes(png(ramp()))
+    return path
+
+
+def test_render_prints_nothing_and_is_exact(chart, tmp_path):
+    out = tmp_path / "out.png"
+
+    done = flinz("render", chart, "--recipe", "threshold", "--set", "draw.level=0.25", "-o", out)
+
+    assert (done.returncode, done.stdout, done.stderr) == (0, "", "")
+    with Image.open(out) as picture:
+        drawn = np.asarray(picture)
+    assert np.array_equal(drawn == 0, ramp() / 255 < 0.25)
+
+
+def test_render_takes_a_recipe_file_and_a_size(chart, tmp_path):
+    recipe = tmp_path / "mine.json"
+    recipe.write_text(
+        json.dumps({"format": "flinz-recipe", "version": 1, "name": "mine", "plates": [{}]})
+    )
+    out = tmp_path / "out.png"
+
+    done = flinz("render", chart, "--recipe", recipe, "--dpi", 50, "-o", out)
+
+    assert done.returncode == 0, done.stderr
+    with Image.open(out) as picture:
+        assert picture.size[0] == 394
+
+
+@pytest.mark.parametrize(
+    ("arguments", "part"),
+    [
+        (["nowhere.png", "--recipe", "pencil", "-o", "out.png"], "nowhere.png"),
+        (["CHART", "--recipe", "oil", "-o", "out.png"], "pencil"),
+        (["CHART", "--recipe", "pencil", "--set", "draw.softness=900", "-o", "out.png"], "40"),
+        (["CHART", "--recipe", "pencil", "--set", "draw.softness", "-o", "out.png"], "VALUE"),
+        (["CHART", "--recipe", "pencil", "-o", "no/where/out.png"], "no folder"),
+        (["CHART", "--recipe", "pencil", "-o", "out.xyz"], ".png"),
+        (["CHART", "--recipe", "pencil", "--long-edge", "0", "-o", "out.png"], "long_edge_px"),
+        (["CHART", "--recipe", "pencil", "--dpi", "9", "-o", "out.png"], "dpi"),
+        (["CHART", "--recipe", "pencil", "--depth", "2-bit", "-o", "out.png"], "depth"),
+        (["TEXT", "--recipe", "pencil", "-o", "out.png"], "not a picture"),
+        (["CHART"], "Missing"),
+        (["CHART", "--sideways"], "--sideways"),
+    ],
+)
+def test_a_mistake_is_one_sentence_and_leaves_no_file(arguments, part, chart, tmp_path):
+    (tmp_path / "text.png").write_text("Dear allotment holders")
+    named = {"CHART": chart, "TEXT": tmp_path / "text.png"}
+
+    done = flinz("render", *[named.get(a, a) for a in arguments], cwd=tmp_path)
+
+    assert done.returncode == 2
+    assert part in done.stderr and done.stderr.count("\n") == 1 and "Traceback" not in done.stderr
+    assert sorted(p.name for p in tmp_path.iterdir()) == ["ramp.png", "text.png"]
+
+
+def test_a_full_disk_leaves_no_half_written_file(chart, tmp_path):
+    """A file size limit of the shell stands in for a full disk."""
+    out = tmp_path / "out.png"
+    render = f"{sys.executable} -m flinz render {chart} --recipe pencil --long-edge 1500 -o {out}"
+    command = f"ulimit -f 1; trap '' XFSZ; exec {render}"
+
+    done = subprocess.run(["bash", "-c", command], capture_output=True, text=True, timeout=120)
+
+    assert done.returncode == 2
+    assert "cannot be written" in done.stderr
+    assert [p.name for p in tmp_path.iterdir()] == ["ramp.png"]
+
+
+def test_recipes_are_listed_as_json():
+    rows = json.loads(flinz("recipes", "--json").stdout)
+
+    assert {"name", "look", "purpose"} == set(rows[0])
+    assert {"pencil", "threshold"} <= {row["name"] for row in rows}
+
+
+def test_figures_tell_the_ink(chart):
+    found = json.loads(flinz("figures", chart, "--recipe", "threshold", "--long-edge", 256).stdout)
+
+    assert found["ink"] == pytest.approx(0.5, abs=0.01)
+
+
+def test_the_core_needs_no_web_package():
+    script = (
+        "import sys, flinz.core, flinz.core.press, flinz.core.deliver.raster; "
+        "print([m for m in ('fastapi', 'starlette', 'uvicorn', 'sqlite3') if m in sys.modules])"
+    )
+
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True)
+
+    assert done.stdout.strip() == "[]"
+
+
+def test_a_taken_port_is_said(tmp_path):
+    import socket
+
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        done = flinz("serve", "--data", tmp_path, "--port", taken.getsockname()[1])
+
+    assert done.returncode == 2 and "taken" in done.stderr
+
+
+def test_serving_others_needs_a_key(tmp_path):
+    done = flinz("serve", "--data", tmp_path, "--host", "0.0.0.0")
+
+    assert done.returncode == 2 and "--key" in done.stderr
+
+
+def test_a_newer_store_is_left_untouched(tmp_path):
+    import sqlite3
+
+    path = tmp_path / "flinz.sqlite3"
+    with sqlite3.connect(path) as db:
+        db.execute("PRAGMA user_version = 999")
+    db.close()
+    before = path.read_bytes()
+
+    done = flinz("serve", "--data", tmp_path)
+
+    assert done.returncode == 2 and "newer Flinz" in done.stderr
+    assert path.read_bytes()[100:] == before[100:]

@@ -1,0 +1,218 @@
+"""The real page in a real browser, over the demo's data."""
+
+import io
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import WebDriverWait
+
+sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
+from browser import chromium, served
+from screenshots import SETTLED, choose_look
+
+from flinz.core import recipes
+from flinz.core.deliver.raster import RasterExport, export
+from flinz.core.document import with_value
+from flinz.core.photo import decode
+from flinz.core.press import Press
+from tests.charts import blobs, png
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+@pytest.fixture(scope="module")
+def address(tmp_path_factory):
+    with served("demo", "--data", str(tmp_path_factory.mktemp("demo"))) as address:
+        yield address
+
+
+@pytest.fixture
+def downloads(tmp_path):
+    return tmp_path / "downloads"
+
+
+@pytest.fixture
+def page(address, downloads):
+    downloads.mkdir()
+    with chromium(downloads=downloads) as driver:
+        driver.get(address)
+        yield driver
+        severe = [e for e in driver.get_log("browser") if e["level"] == "SEVERE"]
+        # A refused upload is a failed request, which the browser notes by itself.
+        assert [e for e in severe if "422" not in e["message"]] == []
+
+
+def until(page, condition):
+    return WebDriverWait(page, 60, 0.05).until(condition)
+
+
+def settled(page):
+    until(page, lambda d: d.execute_script(SETTLED))
+
+
+def find(page, css):
+    return until(page, lambda d: d.find_element(By.CSS_SELECTOR, css))
+
+
+def button(page, words):
+    return until(
+        page,
+        lambda d: d.find_element(
+            By.XPATH, f"//*[self::button or self::a][normalize-space()='{words}']"
+        ),
+    )
+
+
+def type_value(page, label, value):
+    field = find(page, f"input[aria-label^='{label}, value']")
+    field.click()
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys(str(value), Keys.ENTER)
+    return field
+
+
+def ink_percent(page):
+    return float(find(page, "[data-testid=ink]").text.split()[0])
+
+
+def test_a_photo_becomes_a_drawing_and_leaves_as_a_file(page, downloads, tmp_path):
+    """Import, bench, dial, undo, download; the file's pixels are what the core draws."""
+    data = png(blobs(300, 400) * 255)
+    good, bad = tmp_path / "plot four.png", tmp_path / "letter.png"
+    good.write_bytes(data)
+    bad.write_text("Dear allotment holders")
+    find(page, "input[type=file]").send_keys(f"{bad}\n{good}")
+    until(page, lambda d: "not a picture" in find(d, ".uploads .failed").text)
+    until(page, lambda d: "on the shelf" in find(d, ".uploads .ready").text)
+
+    until(
+        page, lambda d: d.find_element(By.XPATH, "//h3[text()='plot four']/../..//button")
+    ).click()
+    settled(page)
+    choose_look(page, "Threshold")
+    type_value(page, "Level", 0.4)
+    settled(page)
+    light = ink_percent(page)
+    type_value(page, "Level", 0.6)
+    settled(page)
+    assert ink_percent(page) > light
+    button(page, "Undo").click()
+    until(
+        page,
+        lambda d: find(d, "input[aria-label^='Level, value']").get_attribute("value") == "0.400",
+    )
+    settled(page)
+    assert ink_percent(page) == light
+
+    button(page, "Print room").click()
+    find(page, "#by-photo").click()
+    button(page, "Download the picture").click()
+    until(page, lambda d: list(downloads.glob("*.png")))
+
+    file = next(downloads.glob("*.png"))
+    photo = decode(data, "x")
+    sheet = with_value(recipes.named("threshold").on("x", ""), "draw.level", "0.4")
+    expected = Image.open(io.BytesIO(export(Press(), photo, sheet, RasterExport(depth="grey"))))
+    assert np.array_equal(np.asarray(Image.open(file)), np.asarray(expected))
+
+
+def test_a_bad_value_says_what_is_allowed_and_keeps_the_last(page, address):
+    page.get(f"{address}/sheets/1")
+    settled(page)
+    before = find(page, "input[aria-label^='Softness, value']").get_attribute("value")
+
+    field = type_value(page, "Softness", 99)
+
+    assert "0.1 to 40.0 mm" in find(page, ".dial-refused").text
+    assert field.get_attribute("value") == before
+
+
+def test_holding_the_key_shows_the_photo(page, address):
+    page.get(f"{address}/sheets/1")
+    settled(page)
+    colours = """
+        const c = document.querySelector(".sheet-canvas");
+        const d = c.getContext("2d").getImageData(c.width / 2, c.height / 2, 80, 80).data;
+        let most = 0;
+        for (let k = 0; k < d.length; k += 4) most = Math.max(most, Math.abs(d[k] - d[k + 2]));
+        return most;
+    """
+    assert page.execute_script(colours) == 0
+
+    press = (
+        "document.dispatchEvent(new KeyboardEvent('{}', {{key: 'p', code: 'KeyP', bubbles: true}}))"
+    )
+    page.execute_script(press.format("keydown"))
+    until(page, lambda d: d.execute_script(colours) > 30)
+    page.execute_script(press.format("keyup"))
+    until(page, lambda d: d.execute_script(colours) == 0)
+
+
+def test_arrow_keys_turn_a_dial_and_it_is_saved_across_a_reload(page, address):
+    page.get(f"{address}/sheets/1")
+    settled(page)
+    dial = find(page, ".dial input[type=range]")
+    before = float(dial.get_attribute("value"))
+
+    dial.send_keys(Keys.ARROW_RIGHT)
+    dial.send_keys(Keys.SHIFT, Keys.ARROW_RIGHT)
+    settled(page)
+    page.refresh()
+    settled(page)
+
+    after = float(find(page, ".dial input[type=range]").get_attribute("value"))
+    assert after == pytest.approx(before + 1.1)
+    button(page, "Undo").click()
+    until(
+        page, lambda d: float(find(d, ".dial input[type=range]").get_attribute("value")) == before
+    )
+
+
+def test_past_fit_the_visible_part_is_drawn_sharp(page, address):
+    page.get(f"{address}/sheets/1")
+    settled(page)
+    before = page.find_element(By.CSS_SELECTOR, ".sheet-shadow").size["width"]
+
+    button(page, "1:1").click()
+    settled(page)
+
+    assert page.find_element(By.CSS_SELECTOR, ".sheet-shadow").size["width"] == 2000 > before
+    sharpness = """
+        const c = document.querySelector(".sheet-canvas");
+        const d = c.getContext("2d").getImageData(0, 0, c.width, c.height).data;
+        let jumps = 0;
+        for (let k = 4; k < d.length; k += 4) jumps += Math.abs(d[k] - d[k - 4]) > 60;
+        return jumps / (d.length / 4);
+    """
+    sharp = page.execute_script(sharpness)
+    assert sharp > 0.02
+
+
+@pytest.mark.parametrize("path", ["/", "/sheets/1", "/sheets/1/print", "/sheets/999"])
+def test_no_serious_fault_of_accessibility(page, address, path):
+    page.get(address + path)
+    until(page, lambda d: d.find_elements(By.CSS_SELECTOR, "h1, .trouble"))
+    if path == "/sheets/1":
+        settled(page)
+    page.execute_script(AXE.read_text())
+
+    found = page.execute_async_script("axe.run().then(r => arguments[0](r.violations))")
+
+    serious = [v for v in found if v["impact"] in ("serious", "critical")]
+    assert [(v["id"], [n["html"][:120] for n in v["nodes"]]) for v in serious] == []
+    page.get_log("browser")
+
+
+def test_the_keys_page_lists_what_is_bound(page, address):
+    page.get(f"{address}/sheets/1")
+    settled(page)
+
+    key = "{key: '?', code: 'Slash', shiftKey: true, bubbles: true}"
+    page.execute_script(f"document.dispatchEvent(new KeyboardEvent('keydown', {key}))")
+
+    assert "See the photo" in find(page, ".modal-body").text

@@ -17,6 +17,7 @@ SETTLED = """
 const canvas = document.querySelector(".sheet-canvas");
 const drawn = document.querySelectorAll(".small-proof");
 return canvas && canvas.dataset.ask !== "0" && canvas.dataset.ask === canvas.dataset.asked
+    && canvas.dataset.draft === "false"
     && [...drawn].every((proof) => proof.width > 4)
     && document.querySelector(".saving").dataset.saving === "saved"
     && document.fonts.status === "loaded";
@@ -42,6 +43,9 @@ def shelf(driver: WebDriver, address: str) -> None:
 def bench(driver: WebDriver, address: str) -> None:
     """The pencil on the face."""
     driver.get(f"{address}/sheets/1")
+    until(driver, SETTLED)
+    # Once more, so that the time shown is not that of a server still warming up.
+    driver.refresh()
     until(driver, SETTLED)
 
 

@@ -8,6 +8,7 @@ from flinz.core.filters import blurred
 from flinz.core.flow import along_form, direction_field
 from flinz.core.grain import paper_grain, paper_strokes
 from flinz.core.scale import region_frame, whole_frame
+from flinz.core.stages import smooth
 from flinz.core.stages.smooth import EdgeKeeping, Gaussian, Median, guided, smoothed
 from tests.charts import blobs, frame_of
 
@@ -52,6 +53,15 @@ def test_the_guided_filter_agrees_with_its_slow_twin():
     tone = blobs(18, 22, scale=2)
 
     assert np.abs(guided(tone, 3, 0.1) - guided_twin(tone, 3, 0.1)).max() < 1e-4
+
+
+@pytest.mark.parametrize("radius", [10.4, 17, 30])
+def test_a_coarser_fit_changes_next_to_nothing(radius, monkeypatch):
+    tone = blobs(160, 200, scale=3)
+    fast = guided(tone, radius, 0.1)
+    monkeypatch.setattr(smooth, "COARSEST", 1)
+
+    assert np.abs(fast - guided(tone, radius, 0.1)).mean() < 0.004
 
 
 @pytest.mark.parametrize("kind", [Gaussian(radius=0.6), Median(radius=0.6), EdgeKeeping(radius=1)])

@@ -2,7 +2,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from flinz.core.looks.look import keep_nothing
+from flinz.core.keeping import keep_nothing
 from flinz.core.looks.pencil import Pencil, draw
 from tests.charts import blobs, frame_of
 

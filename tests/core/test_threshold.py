@@ -3,7 +3,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.looks.look import keep_nothing
+from flinz.core.keeping import keep_nothing
 from flinz.core.looks.threshold import Level, Threshold, draw, otsu_level
 from flinz.core.press import Press, whole
 from tests.charts import blobs, frame_of, grey_photo, ramp, sheet_of

@@ -23,11 +23,13 @@ def Dial(  # noqa: N802  (reads as a type at its place of use)
     unit: str = "",
     low: float | None = None,
     high: float | None = None,
+    only_for: dict[str, list[str]] | None = None,
 ) -> Any:
     """A number a person turns.
 
     ge and le are hard limits; low and high, within them, are the ends of the track (they default
-    to the limits). unit is "mm", "mm²", "°", "px" or "" for plain 0..1 values.
+    to the limits). unit is "mm", "mm²", "°", "px" or "" for plain 0..1 values. only_for: values of
+    a choice of the same model without which the dial does nothing.
     """
     track: dict[str, Any] = {
         "kind": "dial",
@@ -35,6 +37,7 @@ def Dial(  # noqa: N802  (reads as a type at its place of use)
         "high": le if high is None else high,
         "step": step,
         "unit": unit,
+        "only_for": only_for or {},
     }
     return Field(
         default,
@@ -87,6 +90,7 @@ class DialSpec(BaseModel):
     high: float = 1.0
     step: float = 0.01
     options: list[str] = []
+    only_for: dict[str, list[str]] = {}
 
 
 def dials_of(model: type[BaseModel]) -> list[DialSpec]:

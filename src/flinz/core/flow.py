@@ -107,7 +107,7 @@ def along_form(
     mask = np.ones(plane.shape, np.bool_) if where is None else where
     # Beyond the edge the outermost pixel goes on; padding spares the check at every sample.
     margin = math.ceil(steps * step_px) + 2
-    padded = cv2.copyMakeBorder(plane, *([margin] * 4), cv2.BORDER_REPLICATE)
+    padded = cv2.copyMakeBorder(plane, margin, margin, margin, margin, cv2.BORDER_REPLICATE)
     summed = _straight(
         padded,
         margin,

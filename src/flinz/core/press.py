@@ -14,6 +14,7 @@ from pydantic import BaseModel
 
 from flinz.core.document import Plate, Sheet, StageName
 from flinz.core.filters import Plane
+from flinz.core.keeping import Keep
 from flinz.core.looks import look_of
 from flinz.core.memory import Memory
 from flinz.core.photo import Photo, crop_size, cropped, enlarged, shrunk
@@ -114,13 +115,13 @@ class Press:
         """Values that suit this photo, by "stage.name", given the stages before each."""
         frame = whole(sheet, photo, SUGGESTION_LONG_EDGE_PX)
         run = _Run(self, photo, sheet, False, never)
-        found = {
-            f"tone.{name}": value for name, value in tone.suggested(run.plain_grey(frame)).items()
-        }
         look = look_of(plate.draw)
-        for name, value in look.suggested(run.smoothed(plate, frame)).items():
-            found[f"draw.{name}"] = value
-        return found
+        before = run.keeper("suggested", run.photo_key, frame)
+        of_tone = before("tone", None, lambda: tone.suggested(run.plain_grey(frame)))
+        keep = run.keeper("suggested", run.key_of(plate, "smooth"), frame)
+        of_draw = keep("draw", look.name, lambda: look.suggested(run.smoothed(plate, frame)))
+        found = {f"tone.{name}": value for name, value in of_tone.items()}
+        return found | {f"draw.{name}": value for name, value in of_draw.items()}
 
 
 @dataclass(frozen=True)
@@ -191,20 +192,22 @@ class _Run:
         if (frame.full_width, frame.full_height) == (width, height):
             return pixels[frame.top : frame.bottom, frame.left : frame.right]
         if frame.full_width > width or frame.full_height > height:
-            large: Picture = self._step(
-                "photo", frame, "enlarged", self._photo_key, enlarged, pixels, frame
+            large: Picture = self._remembered(
+                "photo",
+                _key("enlarged", self.photo_key, frame.pixels),
+                lambda: enlarged(pixels, frame),
             )
             return large
         size = frame.full_width, frame.full_height
         small = self._remembered(
-            "photo", _key("shrunk", self._photo_key, size), lambda: shrunk(pixels, *size)
+            "photo", _key("shrunk", self.photo_key, size), lambda: shrunk(pixels, *size)
         )
         cut: Picture = small[frame.top : frame.bottom, frame.left : frame.right]
         return cut
 
     def plain_grey(self, frame: Frame) -> Plane:
         """Grey before the curve of any plate."""
-        key = _key("grey", self._photo_key, frame)
+        key = _key("grey", self.photo_key, frame.pixels)
         grey: Plane = self._remembered(
             "grey", key, lambda: tone.toned(self._rgb(frame), tone.Tone())
         )
@@ -215,9 +218,9 @@ class _Run:
             return self.plain_grey(frame)
         result: Plane = self._step(
             "tone",
-            frame,
+            frame.pixels,
             plate.tone,
-            self._photo_key,
+            self.photo_key,
             lambda: tone.curved(self.plain_grey(frame), plate.tone),
         )
         return result
@@ -229,22 +232,20 @@ class _Run:
             "smooth",
             frame,
             plate.smooth,
-            self._key_of(plate, "tone"),
+            self.key_of(plate, "tone"),
             lambda: smooth.smoothed(self.toned(plate, frame), plate.smooth, frame),
         )
         return result
 
     def drawn(self, plate: Plate, frame: Frame) -> Plane:
-        def keep(name: str, parameters: Hashable, make: Callable[[], Any]) -> Any:
-            key = _key(name, parameters, plate.draw.look, self._key_of(plate, "smooth"), frame)  # type: ignore[attr-defined]
-            return self._remembered(f"draw:{name}", key, make)
-
+        look = look_of(plate.draw)
+        keep = self.keeper(f"draw:{look.name}", self.key_of(plate, "smooth"), frame)
         result: Plane = self._step(
             "draw",
             frame,
             plate.draw,
-            self._key_of(plate, "smooth"),
-            lambda: look_of(plate.draw).draw(self.smoothed(plate, frame), plate.draw, frame, keep),
+            self.key_of(plate, "smooth"),
+            lambda: look.draw(self.smoothed(plate, frame), plate.draw, frame, keep),
         )
         return result
 
@@ -252,22 +253,30 @@ class _Run:
         if plate.clean.is_neutral:
             return self.drawn(plate, frame)
         two_tone = look_of(plate.draw).two_tone(plate.draw)
+        keep = self.keeper("clean", self.key_of(plate, "draw"), frame)
         result: Plane = self._step(
             "clean",
             frame,
             plate.clean,
-            self._key_of(plate, "draw"),
-            lambda: clean.cleaned(self.drawn(plate, frame), plate.clean, frame, two_tone),
+            self.key_of(plate, "draw"),
+            lambda: clean.cleaned(self.drawn(plate, frame), plate.clean, frame, two_tone, keep),
         )
         return result
 
-    @property
-    def _photo_key(self) -> str:
-        return _key(self.photo.key, self.sheet.crop, self.sheet.paper.long_edge)
+    def keeper(self, step: str, before: str, frame: Frame) -> Keep:
+        def keep(name: str, parameters: Hashable, make: Callable[[], Any]) -> Any:
+            key = _key(step, name, parameters, before, frame)
+            return self._remembered(f"{step}:{name}", key, make)
 
-    def _key_of(self, plate: Plate, stage: StageName) -> str:
+        return keep
+
+    @property
+    def photo_key(self) -> str:
+        return _key(self.photo.key, self.sheet.crop)
+
+    def key_of(self, plate: Plate, stage: StageName) -> str:
         """Everything before and in a stage, apart from the frame."""
-        parts: list[Any] = [self._photo_key]
+        parts: list[Any] = [self.photo_key]
         for name in ("tone", "smooth", "draw", "clean"):
             parts.append(getattr(plate, name))
             if name == stage:
@@ -277,14 +286,12 @@ class _Run:
     def _step(
         self,
         kind: str,
-        frame: Frame,
+        frame: Frame | tuple[int, ...],
         settings: Any,
         before: str,
-        make: Callable[..., Any],
-        *arguments: Any,
+        make: Callable[[], Any],
     ) -> Any:
-        key = _key(kind, settings, before, frame)
-        return self._remembered(kind, key, lambda: make(*arguments))
+        return self._remembered(kind, _key(kind, settings, before, frame), make)
 
     def _remembered(self, kind: str, key: str, make: Callable[[], Any]) -> Any:
         self._check()

@@ -38,6 +38,11 @@ class Frame:
         """Whether the frame shows the whole sheet."""
         return (self.width, self.height) == (self.full_width, self.full_height)
 
+    @property
+    def pixels(self) -> tuple[int, ...]:
+        """The frame without its scale: all that matters to steps that know no lengths."""
+        return (self.full_width, self.full_height, self.left, self.top, self.width, self.height)
+
     def px(self, length_mm: float) -> float:
         """Millimetres to (fractional) pixels."""
         return length_mm * self.px_per_mm
@@ -57,15 +62,7 @@ class Frame:
 
     def magnified(self, times: int) -> "Frame":
         """The same part of the sheet with times as many pixels a side."""
-        sides = (
-            self.full_width,
-            self.full_height,
-            self.left,
-            self.top,
-            self.width,
-            self.height,
-        )
-        return Frame(self.px_per_mm * times, *(side * times for side in sides))
+        return Frame(self.px_per_mm * times, *(side * times for side in self.pixels))
 
     def slices_in(self, outer: "Frame") -> tuple[slice, slice]:
         """Where this frame lies in the array of an outer frame of the same scale."""

@@ -17,6 +17,7 @@ from starlette.websockets import WebSocket, WebSocketDisconnect
 from flinz.core import recipes
 from flinz.core.document import Sheet, StageName, parsed, sentence_of
 from flinz.core.figures import Figures, measured
+from flinz.core.looks import look_of
 from flinz.core.photo import Photo
 from flinz.core.press import Stop, Subject, never, whole
 from flinz.core.scale import region_frame
@@ -25,6 +26,8 @@ from flinz.server.studio import Studio
 from flinz.store.database import connect
 
 MAX_VIEWS = 24
+GRACE_SECONDS = 0.06
+DRAFT_ABOVE_MS = 40.0
 MAX_VIEW_PIXELS = 16_000_000
 
 log = logging.getLogger(__name__)
@@ -69,8 +72,13 @@ class Answer(BaseModel):
     full_height: int
     channels: int
     ms: float
+    # A draft shows the right thing a little rougher; the settled picture follows.
+    draft: bool = False
     figures: Figures | None = None
     suggestions: dict[str, float] | None = None
+    # Of a view with a look: the settings it was drawn with, and which of them fit the photo.
+    drawn_with: dict[str, Any] | None = None
+    fitted: list[str] = []
 
 
 async def serve(socket: WebSocket, studio: Studio) -> None:
@@ -102,9 +110,17 @@ class _Inbox:
         self._newest = text
         self._arrived.set()
 
-    @property
-    def has_newer(self) -> bool:
+    def has_newer_ask(self) -> bool:
         return self._newest is not None or self.left
+
+    def has_left(self) -> bool:
+        return self.left
+
+    async def newer_within(self, seconds: float) -> bool:
+        """Whether a newer ask arrives within so many seconds; returns as soon as it does."""
+        with contextlib.suppress(TimeoutError):
+            await asyncio.wait_for(self._arrived.wait(), seconds)
+        return self._arrived.is_set()
 
     async def take(self) -> str:
         await self._arrived.wait()
@@ -114,21 +130,29 @@ class _Inbox:
 
 
 async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None:
+    main_ms = 0.0
     while True:
         text = await inbox.take()
         number = None
         try:
             ask = _parsed_ask(text)
             number = ask.ask
-            sheet = parsed(Sheet, ask.sheet)
+            job = _Drawing(studio, parsed(Sheet, ask.sheet), ask.ask)
             for position, view in enumerate(ask.views):
+                if position > 0:
+                    stop = inbox.has_newer_ask
+                    await socket.send_bytes((await run_in_threadpool(job.draw, view, stop))[0])
+                    continue
                 # The picture being looked at is always finished, or a steady drag would never
                 # show anything; the smaller ones give way to a newer position.
-                stop: Stop = (lambda: inbox.left) if position == 0 else (lambda: inbox.has_newer)
-                message = await run_in_threadpool(
-                    _drawn, studio, sheet, ask.ask, view, position == 0, stop
-                )
+                if main_ms > DRAFT_ABOVE_MS and job.has_draft(view):
+                    await socket.send_bytes((await run_in_threadpool(job.draft, view))[0])
+                    if await inbox.newer_within(GRACE_SECONDS):
+                        break
+                message, main_ms = await run_in_threadpool(job.draw_main, view, inbox.has_left)
                 await socket.send_bytes(message)
+                # A hand that is still turning asks again at once: nothing else comes first.
+                await inbox.newer_within(GRACE_SECONDS)
         except Stopped:
             continue
         except FlinzError as error:
@@ -148,42 +172,75 @@ def _parsed_ask(text: str) -> Ask:
         raise DocumentError(sentence_of(error)) from error
 
 
-def _drawn(
-    studio: Studio, sheet: Sheet, number: int, view: View, is_main: bool, stop: Stop = never
-) -> bytes:
-    began = time.perf_counter()
-    db = connect(studio.path)
-    try:
-        photo = studio.photo(db, sheet.photo)
-    finally:
-        db.close()
-    if view.look is not None:
-        sheet = _with_look(studio, photo, sheet, view)
-    frame = region_frame(whole(sheet, photo, view.long_edge_px), view.region)
-    if frame.width * frame.height > MAX_VIEW_PIXELS:
-        raise DocumentError("This view is too large to show. Zoom out or make the window smaller.")
-    subject = Subject(view.what, view.plate, view.stage)
-    picture = studio.press.proof(photo, sheet, frame, subject, exact=view.exact, stop=stop)
-    pixels = np.ascontiguousarray(np.rint(picture * 255), np.uint8)
-    answer = Answer(
-        ask=number,
-        view=view.id,
-        left=frame.left,
-        top=frame.top,
-        width=frame.width,
-        height=frame.height,
-        full_width=frame.full_width,
-        full_height=frame.full_height,
-        channels=1 if pixels.ndim == 2 else 3,
-        ms=0.0,
-    )
-    if is_main:
-        plate = sheet.plate(view.plate) if view.plate else sheet.plates[0]
-        answer.suggestions = studio.press.suggestions(photo, sheet, plate)
-        if view.what == "sheet":
-            answer.figures = measured(picture)
-    answer.ms = round((time.perf_counter() - began) * 1000, 1)
-    return packed(answer, pixels)
+class _Drawing:
+    """The pictures of one ask."""
+
+    def __init__(self, studio: Studio, sheet: Sheet, number: int) -> None:
+        self._studio = studio
+        self._sheet = sheet
+        self._number = number
+
+    def has_draft(self, view: View) -> bool:
+        """Whether the main picture can be drawn more quickly at first."""
+        plates = self._sheet.plates
+        return not view.exact and any(look_of(plate.draw).proof_factor > 1 for plate in plates)
+
+    def draft(self, view: View) -> tuple[bytes, float]:
+        """The main picture at its own pixels, without the finer drawing that is shrunk."""
+        coarse = view.model_copy(update={"exact": True})
+        return self._drawn(coarse, is_main=True, draft=True)
+
+    def draw_main(self, view: View, stop: Stop) -> tuple[bytes, float]:
+        """The picture being looked at, with figures and suggestions."""
+        return self._drawn(view, is_main=True, stop=stop)
+
+    def draw(self, view: View, stop: Stop) -> tuple[bytes, float]:
+        """Another picture; gives way when stop() turns true."""
+        return self._drawn(view, stop=stop)
+
+    def _drawn(
+        self, view: View, *, is_main: bool = False, draft: bool = False, stop: Stop = never
+    ) -> tuple[bytes, float]:
+        began = time.perf_counter()
+        studio, sheet = self._studio, self._sheet
+        db = connect(studio.path)
+        try:
+            photo = studio.photo(db, sheet.photo)
+        finally:
+            db.close()
+        if view.look is not None:
+            sheet = _with_look(studio, photo, sheet, view)
+        frame = region_frame(whole(sheet, photo, view.long_edge_px), view.region)
+        if frame.width * frame.height > MAX_VIEW_PIXELS:
+            raise DocumentError("This view is too large to show. Make the window smaller.")
+        subject = Subject(view.what, view.plate, view.stage)
+        picture = studio.press.proof(photo, sheet, frame, subject, exact=view.exact, stop=stop)
+        pixels = np.ascontiguousarray(np.rint(picture * 255), np.uint8)
+        answer = Answer(
+            ask=self._number,
+            view=view.id,
+            left=frame.left,
+            top=frame.top,
+            width=frame.width,
+            height=frame.height,
+            full_width=frame.full_width,
+            full_height=frame.full_height,
+            channels=1 if pixels.ndim == 2 else 3,
+            ms=0.0,
+            draft=draft,
+        )
+        if view.look is not None:
+            plate = sheet.plate(view.plate)
+            answer.drawn_with = plate.draw.model_dump(mode="json")
+            answer.fitted = plate.fitted
+        if is_main:
+            plate = sheet.plate(view.plate) if view.plate else sheet.plates[0]
+            answer.suggestions = studio.press.suggestions(photo, sheet, plate)
+            if view.what == "sheet":
+                answer.figures = measured(picture)
+        taken = (time.perf_counter() - began) * 1000
+        answer.ms = round(taken, 1)
+        return packed(answer, pixels), taken
 
 
 def _with_look(studio: Studio, photo: Photo, sheet: Sheet, view: View) -> Sheet:

@@ -431,19 +431,19 @@ export interface components {
     Clean: {
       /**
        * Specks
-       * @description Dark islands smaller than this are removed
+       * @description Dark islands under this are removed
        * @default 0
        */
       specks: number;
       /**
        * Pinholes
-       * @description White holes smaller than this are filled
+       * @description White holes under this are filled
        * @default 0
        */
       pinholes: number;
       /**
        * Smooth edges
-       * @description Jags smaller than this are rounded off; areas keep their size
+       * @description Jags under this are rounded off
        * @default 0
        */
       smooth: number;
@@ -455,7 +455,7 @@ export interface components {
       sharpen: number;
       /**
        * Sharpen radius
-       * @description Width of the edges that sharpening works on
+       * @description Width of the edges it works on
        * @default 0.3
        */
       sharpen_radius: number;
@@ -545,6 +545,13 @@ export interface components {
        * @default []
        */
       options: string[];
+      /**
+       * Only For
+       * @default {}
+       */
+      only_for: {
+        [key: string]: string[];
+      };
     };
     /**
      * EdgeKeeping
@@ -564,7 +571,7 @@ export interface components {
       radius: number;
       /**
        * Strength
-       * @description Differences in tone up to about this are evened out
+       * @description Differences up to about this are evened out
        * @default 0.1
        */
       strength: number;
@@ -597,7 +604,7 @@ export interface components {
       kind: "gaussian";
       /**
        * Radius
-       * @description How far tone spreads (the blur's standard deviation)
+       * @description How far tone spreads
        * @default 0.3
        */
       radius: number;
@@ -621,7 +628,7 @@ export interface components {
       colour: string;
       /**
        * Opacity
-       * @description How much the ink hides what lies beneath
+       * @description How much it hides what lies beneath
        * @default 1
        */
       opacity: number;
@@ -719,7 +726,7 @@ export interface components {
     Paper: {
       /**
        * Long edge
-       * @description Size of the drawing on paper; every length on the sheet is measured against it
+       * @description Size of the drawing on paper
        * @default 200
        */
       long_edge: number;
@@ -742,14 +749,14 @@ export interface components {
       look: "pencil";
       /**
        * Softness
-       * @description How far shading reaches from an edge: low is a fine outline, high is full modelling
+       * @description From a fine outline to full modelling
        * @default 2.2
        */
       softness: number;
       /**
        * Darkness
        * @description How hard the pencil is pressed
-       * @default 1.6
+       * @default 1.25
        */
       darkness: number;
       /**
@@ -760,31 +767,31 @@ export interface components {
       clean_up: number;
       /**
        * Edge accents
-       * @description Dark lines drawn along the edges, following the form
-       * @default 0.45
+       * @description Dark lines along the edges
+       * @default 0.36
        */
       accents: number;
       /**
        * Shading
-       * @description How much of the photo's broad darks comes back
-       * @default 0.6
+       * @description How much of the photo's darks comes back
+       * @default 0.5
        */
       shading: number;
       /**
        * Tooth
-       * @description Paper grain: light strokes catch its tops, dark ones fill it
+       * @description Paper grain that light strokes catch on
        * @default 0.35
        */
       tooth: number;
       /**
        * Stroke
-       * @description 0 is smudged smooth, 1 shows hatching strokes along the form
-       * @default 0.3
+       * @description From smudged to hatched along the form
+       * @default 0.55
        */
       stroke: number;
       /**
        * Point
-       * @description Width of the pencil's point: detail finer than this is not drawn
+       * @description Detail finer than this is not drawn
        * @default 0.18
        */
       point: number;
@@ -857,12 +864,12 @@ export interface components {
        * @default {
        *       "look": "pencil",
        *       "softness": 2.2,
-       *       "darkness": 1.6,
+       *       "darkness": 1.25,
        *       "clean_up": 0.03,
-       *       "accents": 0.45,
-       *       "shading": 0.6,
+       *       "accents": 0.36,
+       *       "shading": 0.5,
        *       "tooth": 0.35,
-       *       "stroke": 0.3,
+       *       "stroke": 0.55,
        *       "point": 0.18
        *     }
        */
@@ -1027,14 +1034,14 @@ export interface components {
        *           "kind": "none"
        *         },
        *         "draw": {
-       *           "accents": 0.45,
+       *           "accents": 0.36,
        *           "clean_up": 0.03,
-       *           "darkness": 1.6,
+       *           "darkness": 1.25,
        *           "look": "pencil",
        *           "point": 0.18,
-       *           "shading": 0.6,
+       *           "shading": 0.5,
        *           "softness": 2.2,
-       *           "stroke": 0.3,
+       *           "stroke": 0.55,
        *           "tooth": 0.35
        *         },
        *         "clean": {
@@ -1083,13 +1090,13 @@ export interface components {
       look: "threshold";
       /**
        * Level from
-       * @description The whole sheet, the neighbourhood's mean (even or Gaussian), or its texture
+       * @description One for the whole sheet, or place by place
        * @default whole
        */
       method: components["schemas"]["Level"];
       /**
        * Level
-       * @description Tones below it are ink; for a local level, 0.5 is the neighbourhood itself
+       * @description Tones below it are ink
        * @default 0.5
        */
       level: number;
@@ -1101,13 +1108,13 @@ export interface components {
       window: number;
       /**
        * Quiet
-       * @description How reluctant a texture level is to ink even areas
+       * @description Reluctance to ink even areas
        * @default 0.2
        */
       texture: number;
       /**
        * Edge softness
-       * @description 0 is pure black and white; 1 smooths edges over one pixel of the export
+       * @description 0 is pure black and white
        * @default 0
        */
       edge: number;
@@ -1131,13 +1138,13 @@ export interface components {
       white: number;
       /**
        * Mid-tone
-       * @description The tone that becomes middle grey; lower it to open the shadows
+       * @description Becomes middle grey; lower opens shadows
        * @default 0.5
        */
       middle: number;
       /**
        * Contrast
-       * @description Steeper or flatter about middle grey; black and white stay
+       * @description Steeper or flatter about middle grey
        * @default 0
        */
       contrast: number;
@@ -1244,6 +1251,11 @@ export interface components {
       channels: number;
       /** Ms */
       ms: number;
+      /**
+       * Draft
+       * @default false
+       */
+      draft: boolean;
       /** @default null */
       figures: components["schemas"]["Figures"] | null;
       /**
@@ -1253,6 +1265,18 @@ export interface components {
       suggestions: {
         [key: string]: number;
       } | null;
+      /**
+       * Drawn With
+       * @default null
+       */
+      drawn_with: {
+        [key: string]: unknown;
+      } | null;
+      /**
+       * Fitted
+       * @default []
+       */
+      fitted: string[];
     };
   };
   responses: never;

@@ -198,7 +198,10 @@ function ReadyBench({ id, work, sheet, plate, photo, catalogue }: ReadyBenchProp
         {main === undefined && <div className="bed-waiting">Drawing…</div>}
         <BedTrouble work={work} connected={live.connected} problem={live.problem} />
       </main>
-      <FiguresLine answer={main?.answer} isBusy={(main?.answer.ask ?? 0) < live.asked} />
+      <FiguresLine
+        answer={main?.answer}
+        isBusy={(main?.answer.ask ?? 0) < live.asked || main?.answer.draft === true}
+      />
     </div>
   );
 }

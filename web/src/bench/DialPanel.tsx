@@ -33,6 +33,7 @@ export function DialPanel(props: DialPanelProps) {
   const kind = kindOf(catalogue, step, settings);
   const kinds = catalogue.stages[step] ?? [];
   const title = STEP_WORDS[step].title;
+  const used = (kind?.dials ?? []).filter((dial) => isUsed(dial, settings));
   const offered = (kind?.dials ?? []).filter((dial) => {
     const value = props.suggestions[`${step}.${dial.name}`];
     return value !== undefined && value !== settings[dial.name];
@@ -49,9 +50,14 @@ export function DialPanel(props: DialPanelProps) {
   function choose(chosen: KindSpec) {
     const tag = step === "draw" ? "look" : "kind";
     const starts = chosen.dials.map((dial) => [dial.name, dial.start] as const);
-    const next: Settings = { ...Object.fromEntries(starts), [tag]: chosen.name };
+    // What the small drawing shows is what is taken.
+    const shown = step === "draw" ? props.pictures.get(`look-${chosen.name}`)?.answer : undefined;
+    const next: Settings = shown?.drawn_with ?? {
+      ...Object.fromEntries(starts),
+      [tag]: chosen.name,
+    };
     props.onChange(
-      withSettings(sheet, plate.id, step, next),
+      withSettings(sheet, plate.id, step, next, shown?.fitted),
       `${title}: ${chosen.label}`,
       newGesture(),
     );
@@ -84,9 +90,9 @@ export function DialPanel(props: DialPanelProps) {
         />
       )}
       <div className="dials-list">
-        {kind?.dials.map((dial) => (
+        {used.map((dial) => (
           <OneDial
-            key={`${kind.name}-${dial.name}`}
+            key={`${kind?.name}-${dial.name}`}
             dial={dial}
             value={settings[dial.name]}
             suggested={props.suggestions[`${step}.${dial.name}`]}
@@ -104,6 +110,13 @@ export function DialPanel(props: DialPanelProps) {
         </p>
       )}
     </section>
+  );
+}
+
+/** Whether a dial does anything with the choices made beside it. */
+function isUsed(dial: DialSpec, settings: Settings): boolean {
+  return Object.entries(dial.only_for).every(([name, values]) =>
+    values.includes(String(settings[name])),
   );
 }
 

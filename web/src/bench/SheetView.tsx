@@ -42,6 +42,7 @@ export function SheetView({ area, place, aspect, layers, label, asked }: SheetVi
       if (own) pen.drawImage(layer.canvas, x, y);
       else pen.drawImage(layer.canvas, x, y, Math.round(wide), Math.round(high));
     }
+    canvas.dataset.draft = String(layers.at(-1)?.answer.draft ?? false);
     canvas.dataset.ask = String(layers.at(-1)?.answer.ask ?? 0);
   }, [area, place, aspect, layers, ratio]);
 

@@ -63,7 +63,7 @@ export function Dial({ spec, value, suggested, pxPerMm, onChange }: DialProps) {
       />
       <div className="dial-foot">
         <span className="dial-hint" id={`${id}-hint`}>
-          <span>{spec.hint}</span>
+          <span title={spec.hint}>{spec.hint}</span>
           {spec.unit === "mm" && pxPerMm && (
             <span title="At the photo's own pixels">{(value * pxPerMm).toFixed(1)} px</span>
           )}

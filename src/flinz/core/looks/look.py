@@ -1,16 +1,13 @@
 """What a look is: its dials, how it draws, and what the press must know about it."""
 
-from collections.abc import Callable, Hashable
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
 from flinz.core.dial import Settings
 from flinz.core.filters import Plane
+from flinz.core.keeping import Keep
 from flinz.core.scale import Frame
-
-# keep(name, parameters, make) returns make(), remembered as long as the tone and these
-# parameters stay the same: turning one dial then redoes only what that dial changes.
-Keep = Callable[[str, Hashable, Callable[[], Any]], Any]
 
 
 class LookSettings(Settings):
@@ -42,8 +39,3 @@ class Look:
     def name(self) -> str:
         """The name written in documents."""
         return str(self.settings.model_fields["look"].default)
-
-
-def keep_nothing(name: str, parameters: Hashable, make: Callable[[], Any]) -> Any:
-    """A Keep that remembers nothing."""
-    return make()

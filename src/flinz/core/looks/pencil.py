@@ -9,7 +9,8 @@ from flinz.core import flow
 from flinz.core.dial import Dial
 from flinz.core.filters import Plane, blurred
 from flinz.core.grain import paper_grain, paper_strokes
-from flinz.core.looks.look import Keep, Look, LookSettings
+from flinz.core.keeping import Keep
+from flinz.core.looks.look import Look, LookSettings
 from flinz.core.scale import Frame
 
 # Lifts both sides of the division, so that noise in the blacks does not turn to scratches.
@@ -45,7 +46,7 @@ class Pencil(LookSettings):
         step=0.1,
         unit="mm",
         label="Softness",
-        hint="Low is a fine outline, high is full modelling",
+        hint="From a fine outline to full modelling",
     )
     darkness: float = Dial(
         1.25,

@@ -10,7 +10,8 @@ from numba import njit, prange
 
 from flinz.core.dial import Choice, Dial
 from flinz.core.filters import Plane, blurred, box_mean
-from flinz.core.looks.look import Keep, Look, LookSettings
+from flinz.core.keeping import Keep
+from flinz.core.looks.look import Look, LookSettings
 from flinz.core.scale import Frame
 
 HALF_RANGE = 0.5  # values in 0..1 cannot deviate by more
@@ -50,6 +51,7 @@ class Threshold(LookSettings):
         high=30.0,
         step=0.1,
         unit="mm",
+        only_for={"method": ["mean", "gaussian", "texture"]},
         label="Neighbourhood",
         hint="Reach of a local level",
     )
@@ -58,8 +60,9 @@ class Threshold(LookSettings):
         ge=0.0,
         le=1.0,
         step=0.01,
+        only_for={"method": ["texture"]},
         label="Quiet",
-        hint="Reluctance to ink even areas (texture)",
+        hint="Reluctance to ink even areas",
     )
     edge: float = Dial(
         0.0,

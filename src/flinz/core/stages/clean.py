@@ -1,17 +1,21 @@
 """Clean: removes specks, fills pinholes, smooths jagged edges, sharpens."""
 
 import math
+from typing import Any
 
 import cv2
 import numpy as np
+from numba import njit, prange
 from numpy.typing import NDArray
 
 from flinz.core.dial import Dial, Settings
 from flinz.core.filters import Plane, blurred
+from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.scale import Frame
 
 # Ink above this counts as an island, below it as paper, when areas are measured.
 INKED = 0.5
+NEIGHBOURS = np.ones((3, 3), np.uint8)
 
 
 class Clean(Settings):
@@ -72,19 +76,30 @@ class Clean(Settings):
         return not (self.specks or self.pinholes or self.smooth or self.sharpen)
 
 
-def cleaned(cover: Plane, settings: Clean, frame: Frame, two_tone: bool) -> Plane:
+def cleaned(
+    cover: Plane, settings: Clean, frame: Frame, two_tone: bool, keep: Keep = keep_nothing
+) -> Plane:
     """A drawing after cleaning.
 
     cover: (H, W) float32, ink 0..1. two_tone: whether the look draws pure black and white; its
-    edges stay at most a pixel wide, where a grey drawing keeps its greys. Returns the same shape.
+    edges stay at most a pixel wide, where a grey drawing keeps its greys. keep remembers each
+    step, so that a dial redoes only what comes after it. Returns the same shape.
     """
     out = cover
-    if settings.smooth > 0:
-        out = _with_smooth_edges(out, frame.px(settings.smooth) / 2, two_tone)
-    if settings.specks > 0:
-        out = without_specks(out, frame.area_px(settings.specks))
-    if settings.pinholes > 0:
-        out = without_pinholes(out, frame.area_px(settings.pinholes))
+    smooth, specks, pinholes = settings.smooth, settings.specks, settings.pinholes
+    if smooth > 0:
+        sigma_px = frame.px(smooth) / 2
+        out = keep("smooth", smooth, lambda: _with_smooth_edges(cover, sigma_px, two_tone))
+    if specks > 0:
+        rough, least = out, frame.area_px(specks)
+        out = keep("specks", (smooth, specks), lambda: without_specks(rough, least, two_tone))
+    if pinholes > 0:
+        holed, largest = out, frame.area_px(pinholes)
+        out = keep(
+            "pinholes",
+            (smooth, specks, pinholes),
+            lambda: without_pinholes(holed, largest, two_tone),
+        )
     if settings.sharpen > 0:
         soft = blurred(out, frame.px(settings.sharpen_radius))
         out = np.clip(out + np.float32(settings.sharpen) * (out - soft), 0, 1)
@@ -100,39 +115,57 @@ def reach_mm(settings: Clean) -> float:
     return islands + edges + sharpening
 
 
-def without_specks(cover: Plane, least_px: float) -> Plane:
-    """cover with dark islands of fewer than least_px pixels taken away, soft rims included."""
-    small = _small_regions(cover >= INKED, least_px, connectivity=8)
-    # What is faint and touches no island is an island too.
-    faint = _small_regions((cover > 0) & (cover < INKED), least_px, connectivity=8)
-    kept = cv2.dilate(((cover >= INKED) & ~small).astype(np.uint8), np.ones((3, 3), np.uint8))
-    gone = (small | faint) & (kept == 0) | small
-    rims = cv2.dilate(small.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
-    gone |= rims & (kept == 0) & (cover < INKED)
+def without_specks(cover: Plane, least_px: float, two_tone: bool = False) -> Plane:
+    """cover with dark islands of fewer than least_px pixels taken away, soft rims included.
+
+    In a two-tone drawing an island is all ink that hangs together; in a grey one it is what is
+    half inked or more, and besides what is fainter and hangs together by itself.
+    """
+    if two_tone:
+        small, labels = _small_regions(cover > 0, least_px, connectivity=8)
+        return np.asarray(_replaced(cover, labels, small, np.float32(0)), np.float32)
+    small, labels = _small_regions(cover >= INKED, least_px, connectivity=8)
+    faint_small, faint = _small_regions((cover > 0) & (cover < INKED), least_px, connectivity=8)
+    gone = small[labels]
+    kept = cv2.dilate(((labels > 0) & ~gone).astype(np.uint8), NEIGHBOURS) > 0
+    rims = cv2.dilate(gone.astype(np.uint8), NEIGHBOURS) > 0
+    gone = gone | ((faint_small[faint] | (rims & (cover < INKED))) & ~kept)
     return np.asarray(np.where(gone, np.float32(0), cover), np.float32)
 
 
-def without_pinholes(cover: Plane, least_px: float) -> Plane:
+def without_pinholes(cover: Plane, least_px: float, two_tone: bool = False) -> Plane:
     """cover with white holes of fewer than least_px pixels filled with the ink around them."""
-    small = _small_regions(cover < INKED, least_px, connectivity=4)
+    mask = cover < 1 if two_tone else cover < INKED
+    small, labels = _small_regions(mask, least_px, connectivity=4)
     if not small.any():
         return cover
+    if two_tone:
+        return np.asarray(_replaced(cover, labels, small, np.float32(1)), np.float32)
     side = 2 * math.ceil(math.sqrt(least_px / math.pi)) + 3
     around = cv2.dilate(cover, cv2.getStructuringElement(cv2.MORPH_RECT, (side, side)))
-    return np.asarray(np.where(small, around, cover), np.float32)
+    return np.asarray(np.where(small[labels], around, cover), np.float32)
 
 
 def _small_regions(
     mask: NDArray[np.bool_], least_px: float, connectivity: int
-) -> NDArray[np.bool_]:
-    count, labels, stats, _ = cv2.connectedComponentsWithStats(
+) -> tuple[NDArray[np.bool_], NDArray[np.int32]]:
+    """Which labels are smaller than least_px, and the labels (0 is outside the mask)."""
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(
         mask.astype(np.uint8), connectivity=connectivity
     )
-    small = stats[:, cv2.CC_STAT_AREA] < least_px
+    small = np.asarray(stats[:, cv2.CC_STAT_AREA] < least_px, np.bool_)
     small[0] = False
-    if count <= 1 or not small.any():
-        return np.zeros(mask.shape, np.bool_)
-    return np.asarray(small[labels], np.bool_)
+    return small, np.asarray(labels, np.int32)
+
+
+@njit(parallel=True, cache=True)
+def _replaced(cover, labels, small, value) -> Any:  # type: ignore[no-untyped-def]
+    out = np.empty_like(cover)
+    for row in prange(cover.shape[0]):
+        for column in range(cover.shape[1]):
+            here = cover[row, column]
+            out[row, column] = value if small[labels[row, column]] else here
+    return out
 
 
 def _with_smooth_edges(cover: Plane, sigma_px: float, two_tone: bool) -> Plane:

@@ -1,0 +1,30 @@
+from pathlib import Path
+
+import pytest
+
+from flinz.core.dial import dials_of
+from flinz.core.document import stage_models
+
+DOCS = Path(__file__).parents[1] / "docs"
+
+
+@pytest.mark.parametrize("stage", stage_models())
+def test_every_dial_stands_in_the_manual(stage):
+    text = (DOCS / ("looks.md" if stage == "draw" else "stages.md")).read_text()
+
+    for kind, model in stage_models()[stage].items():
+        assert not kind or kind == "none" or f"`{kind}`" in text
+        for dial in dials_of(model):
+            assert f"`{dial.name}`" in text, f"{stage} {kind} {dial.name}"
+
+
+def test_every_link_of_the_readme_leads_somewhere():
+    import re
+
+    root = DOCS.parent
+    links = re.findall(r"\]\(([^)#]+)\)", (root / "README.md").read_text())
+    assert links and [link for link in links if not (root / link).exists()] == []
+
+
+def test_at_most_twenty_screenshots_are_kept():
+    assert 0 < len(list((DOCS / "screenshots").glob("*.png"))) <= 20

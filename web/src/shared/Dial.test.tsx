@@ -1,0 +1,73 @@
+import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { afterEach, expect, test, vi } from "vitest";
+import type { DialSpec } from "../api/client";
+import { Dial } from "./Dial";
+
+const spec: DialSpec = {
+  name: "softness",
+  kind: "dial",
+  label: "Softness",
+  hint: "From a fine outline to full modelling",
+  start: 2.2,
+  unit: "mm",
+  minimum: 0.1,
+  maximum: 40,
+  low: 0.2,
+  high: 12,
+  step: 0.1,
+  options: [],
+  only_for: {},
+};
+
+afterEach(cleanup);
+
+function typed(text: string, onChange = vi.fn()) {
+  render(<Dial spec={spec} value={2} onChange={onChange} />);
+  const field = screen.getByLabelText("Softness, value in mm");
+  fireEvent.change(field, { target: { value: text } });
+  fireEvent.blur(field);
+  return onChange;
+}
+
+test("a typed value beyond the track but within the limits is taken", () => {
+  expect(typed("39.5").mock.calls[0]?.[0]).toBe(39.5);
+});
+
+test.each(["", "soft", "0", "41", "NaN"])("the bad value %j is refused with its limits", (text) => {
+  expect(typed(text)).not.toHaveBeenCalled();
+  expect(screen.getByRole("alert").textContent).toContain("0.1 to 40.0 mm");
+});
+
+test("a double click on the name goes back to the starting value", () => {
+  const onChange = vi.fn();
+  render(<Dial spec={spec} value={7} onChange={onChange} />);
+
+  fireEvent.doubleClick(screen.getByText("Softness"));
+
+  expect(onChange.mock.calls[0]?.[0]).toBe(2.2);
+});
+
+test("changes of one drag carry one gesture", () => {
+  const onChange = vi.fn();
+  render(<Dial spec={spec} value={7} onChange={onChange} />);
+  const slider = screen.getByRole("slider");
+
+  fireEvent.pointerDown(slider);
+  fireEvent.change(slider, { target: { value: "7.5" } });
+  fireEvent.change(slider, { target: { value: "8" } });
+  fireEvent.pointerDown(slider);
+  fireEvent.change(slider, { target: { value: "9" } });
+
+  const gestures = onChange.mock.calls.map((call) => call[1] as string);
+  expect(gestures[0]).toBe(gestures[1]);
+  expect(gestures[2]).not.toBe(gestures[0]);
+});
+
+test("the tick takes the suggested value", () => {
+  const onChange = vi.fn();
+  render(<Dial spec={spec} value={7} suggested={3.3} onChange={onChange} />);
+
+  fireEvent.click(screen.getByRole("button"));
+
+  expect(onChange.mock.calls[0]?.[0]).toBe(3.3);
+});

@@ -18,7 +18,7 @@ const canvas = document.querySelector(".sheet-canvas");
 const drawn = document.querySelectorAll(".small-proof");
 return canvas && canvas.dataset.ask !== "0" && canvas.dataset.ask === canvas.dataset.asked
     && canvas.dataset.draft === "false"
-    && [...drawn].every((proof) => proof.width > 4)
+    && [...drawn].every((proof) => proof.dataset.ask === canvas.dataset.asked)
     && document.querySelector(".saving").dataset.saving === "saved"
     && document.fonts.status === "loaded";
 """

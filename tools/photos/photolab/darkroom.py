@@ -1,6 +1,7 @@
 """From linear light to a JPEG that looks like a camera's: bloom, curve, grain, tags."""
 
 import io
+import struct
 
 import cv2
 import numpy as np
@@ -73,3 +74,42 @@ def save(picture, path, *, title, orientation=1, profile=None, limit=690_000):
 def srgb_profile():
     """The sRGB profile that ships with the colour library."""
     return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+
+
+def display_p3_profile():
+    """A Display P3 profile (ICC 4, matrix and the sRGB curve), built from its published numbers."""
+
+    def fixed(value):
+        return struct.pack(">i", round(value * 65536))
+
+    def text(words):
+        data = words.encode("utf-16-be")
+        head = b"mluc" + bytes(4) + struct.pack(">IIHHII", 1, 12, 0x656E, 0x5553, len(data), 28)
+        return head + data
+
+    def xyz(*values):
+        return b"XYZ " + bytes(4) + b"".join(fixed(v) for v in values)
+
+    curve = b"para" + bytes(4) + struct.pack(">HH", 3, 0)
+    curve += b"".join(fixed(v) for v in (2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045))
+    tags = {
+        b"desc": text("Display P3"),
+        b"cprt": text("Free to use"),
+        b"wtpt": xyz(0.9642, 1.0, 0.8249),
+        b"rXYZ": xyz(0.51512, 0.24120, -0.00105),
+        b"gXYZ": xyz(0.29198, 0.69225, 0.04189),
+        b"bXYZ": xyz(0.15710, 0.06657, 0.78407),
+        b"rTRC": curve,
+        b"gTRC": curve,
+        b"bTRC": curve,
+    }
+    place = 128 + 4 + 12 * len(tags)
+    table, body = struct.pack(">I", len(tags)), b""
+    for name, data in tags.items():
+        table += name + struct.pack(">II", place + len(body), len(data))
+        body += data + bytes(-len(data) % 4)
+    size = 128 + len(table) + len(body)
+    head = struct.pack(">I4sI4s4s4s", size, bytes(4), 0x04000000, b"mntr", b"RGB ", b"XYZ ")
+    head += struct.pack(">6H", 2026, 11, 1, 0, 0, 0) + b"acsp" + bytes(28)
+    head += fixed(0.9642) + fixed(1.0) + fixed(0.8249) + bytes(48)
+    return head + table + body

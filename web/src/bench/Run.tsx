@@ -54,6 +54,7 @@ export function SmallProof({ picture }: { picture: Picture | undefined }) {
   useEffect(() => {
     const canvas = ref.current;
     if (!canvas || !picture) return;
+    canvas.dataset.ask = String(picture.answer.ask);
     canvas.width = picture.canvas.width;
     canvas.height = picture.canvas.height;
     canvas.getContext("2d")?.drawImage(picture.canvas, 0, 0);

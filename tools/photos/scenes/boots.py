@@ -35,8 +35,11 @@ def sole_shape(p):
     """Welt and lugged sole."""
     q = p.copy()
     q[:, 0] -= 0.012 * np.sin(7 * q[:, 1])
-    outline = join(egg(q * (1, 1, 0), (0, -0.085, 0), (0.053, 0.112, 1)),
-                   egg(q * (1, 1, 0), (0, 0.058, 0), (0.046, 0.068, 1)), 0.05)
+    outline = join(
+        egg(q * (1, 1, 0), (0, -0.085, 0), (0.053, 0.112, 1)),
+        egg(q * (1, 1, 0), (0, 0.058, 0), (0.046, 0.068, 1)),
+        0.05,
+    )
     waist = np.abs(q[:, 2] - 0.004)
     d = np.maximum(outline, waist - 0.011)
     lug = 0.004 * np.sign(np.sin(q[:, 1] * 260)) * step(0.004, -0.004, q[:, 2])
@@ -54,7 +57,9 @@ def coloured(mesh, base, seed):
     splash = fbm(p, 34, 4, 0.65, seed=seed + 2) + 1.9 * step(0.085, -0.01, p[:, 2]) - 0.55
     splash += 0.8 * step(0.22, 0.05, cells(p, 62, seed + 3)[0]) * step(0.16, 0.03, p[:, 2])
     mud = step(0.42, 0.62, splash)
-    tint = mix((0.12, 0.080, 0.048), (0.29, 0.215, 0.145), step(-0.5, 0.6, fbm(p, 90, 4, 0.6, seed=7)))
+    tint = mix(
+        (0.12, 0.080, 0.048), (0.29, 0.215, 0.145), step(-0.5, 0.6, fbm(p, 90, 4, 0.6, seed=7))
+    )
     mesh = mesh.pushed(0.0016 * mud * (1 + fbm(p, 220, 3, 0.6, seed=9)) + 0.00012 * pore)
     mesh.colour = mix(colour, tint, mud).astype(np.float32)
     return mesh
@@ -76,8 +81,13 @@ def laces(rng):
             paths.append(path)
     for side in (-1, 1):
         t = np.linspace(0, 1, 30)
-        path = np.column_stack([side * (0.024 + 0.035 * t), 0.012 - 0.075 * np.sin(2.2 * t),
-                                0.245 - 0.15 * t**1.5 + 0.012 * np.sin(9 * t)])
+        path = np.column_stack(
+            [
+                side * (0.024 + 0.035 * t),
+                0.012 - 0.075 * np.sin(2.2 * t),
+                0.245 - 0.15 * t**1.5 + 0.012 * np.sin(9 * t),
+            ]
+        )
         paths.append(path)
     paths = np.array(paths)
     count = len(paths)
@@ -88,8 +98,12 @@ def laces(rng):
     for pair in eyelets:
         for place in pair:
             turn = np.linspace(0, 2 * np.pi, 30)
-            rings.append(np.asarray(place) + np.column_stack(
-                [0.0042 * np.cos(turn), np.full(30, -0.004), 0.0042 * np.sin(turn)]))
+            rings.append(
+                np.asarray(place)
+                + np.column_stack(
+                    [0.0042 * np.cos(turn), np.full(30, -0.004), 0.0042 * np.sin(turn)]
+                )
+            )
     rings = np.array(rings)
     brass = np.broadcast_to(np.float32((0.42, 0.30, 0.12)), (len(rings), 30, 3))
     return cord, strands.tubes(rings, np.full((len(rings), 30), 0.0013), brass, 8)
@@ -104,16 +118,28 @@ def placed(mesh, turn, tilt, at):
 def step_and_wall():
     """A worn stone step before a boarded door."""
     stone = shapes.surface(
-        lambda p: box(p, (0, 0.10, -0.095), (0.55, 0.30, 0.068), 0.012)
-        + 0.0030 * fbm(p, 22, 4, 0.55, seed=20) + 0.0009 * fbm(p, 160, 3, 0.6, seed=21),
-        (-0.58, -0.23, -0.18), (0.58, 0.42, -0.015), 0.0052, refine=1)
+        lambda p: (
+            box(p, (0, 0.10, -0.095), (0.55, 0.30, 0.068), 0.012)
+            + 0.0030 * fbm(p, 22, 4, 0.55, seed=20)
+            + 0.0009 * fbm(p, 160, 3, 0.6, seed=21)
+        ),
+        (-0.58, -0.23, -0.18),
+        (0.58, 0.42, -0.015),
+        0.0052,
+        refine=1,
+    )
     grit = fbm(stone.points, 210, 4, 0.65, seed=22)
     colour = mix((0.21, 0.20, 0.18), (0.40, 0.385, 0.355), step(-0.7, 0.7, grit))
     wet = step(-0.05, 0.5, fbm(stone.points, 7, 3, seed=23))
     stone.colour = mix(colour, np.array((0.11, 0.10, 0.085)), wet * 0.55).astype(np.float32)
-    door = shapes.sheet(np.linspace(-0.7, 0.7, 700), np.linspace(-0.3, 1.1, 700),
-                        lambda p: 0.0012 * fbm(p * (1, 0.05, 1), 90, 4, 0.6, seed=24)
-                        - 0.006 * (np.abs((p[:, 0] + 0.03) % 0.115 - 0.0575) > 0.0545))
+    door = shapes.sheet(
+        np.linspace(-0.7, 0.7, 700),
+        np.linspace(-0.3, 1.1, 700),
+        lambda p: (
+            0.0012 * fbm(p * (1, 0.05, 1), 90, 4, 0.6, seed=24)
+            - 0.006 * (np.abs((p[:, 0] + 0.03) % 0.115 - 0.0575) > 0.0545)
+        ),
+    )
     p = door.points
     grain = fbm(p * (1, 0.05, 1), 130, 4, 0.65, seed=25)
     peel = step(0.05, 0.2, fbm(p * (1, 0.4, 1), 16, 4, 0.6, seed=26) + 0.3 * grain)
@@ -126,15 +152,24 @@ def step_and_wall():
 def shoot(width, height, samples, rng):
     """The finished picture, upright, encoded 0..1."""
     scene = Scene(width, height, (-0.36, -1.10, 0.44), (0.0, 0.02, 0.105), 29.5, 0.0055, 1.17)
-    leather = coloured(shapes.surface(boot_shape, (-0.075, -0.21, -0.01), (0.08, 0.135, 0.29),
-                                      0.0027, refine=1), (0.011, 0.0105, 0.011), 40)
-    rubber = coloured(shapes.surface(sole_shape, (-0.075, -0.215, -0.035), (0.08, 0.14, 0.025),
-                                     0.0027, refine=1), (0.014, 0.013, 0.012), 60)
+    leather = coloured(
+        shapes.surface(boot_shape, (-0.075, -0.21, -0.01), (0.08, 0.135, 0.29), 0.0027, refine=1),
+        (0.011, 0.0105, 0.011),
+        40,
+    )
+    rubber = coloured(
+        shapes.surface(sole_shape, (-0.075, -0.215, -0.035), (0.08, 0.14, 0.025), 0.0027, refine=1),
+        (0.014, 0.013, 0.012),
+        60,
+    )
     cord, brass = laces(rng)
     shiny = {"roughness": 0.36, "specular": 0.5, "clearcoat": 0.25, "clearcoat_gloss": 0.6}
-    for name, mesh, material in (("leather", leather, shiny), ("rubber", rubber, {"roughness": 0.7}),
-                                 ("cord", cord, {"roughness": 0.9}),
-                                 ("brass", brass, {"roughness": 0.35, "metallic": 0.9})):
+    for name, mesh, material in (
+        ("leather", leather, shiny),
+        ("rubber", rubber, {"roughness": 0.7}),
+        ("cord", cord, {"roughness": 0.9}),
+        ("brass", brass, {"roughness": 0.35, "metallic": 0.9}),
+    ):
         left = placed(mesh, 14, 0, (-0.105, 0.0, 0.0))
         right = placed(mesh, -26, 0, (0.095, 0.055, 0.0))
         scene.add(f"{name}_left", left, material)
@@ -146,8 +181,9 @@ def shoot(width, height, samples, rng):
     crumbs = []
     for x, y in clods:
         size = 0.0035 * np.exp(rng.normal(0, 0.6))
-        unit = shapes.lathe([(np.sin(t) + 1e-3, -np.cos(t) * 0.7)
-                             for t in np.linspace(0.02, np.pi - 0.02, 10)], 14)
+        unit = shapes.lathe(
+            [(np.sin(t) + 1e-3, -np.cos(t) * 0.7) for t in np.linspace(0.02, np.pi - 0.02, 10)], 14
+        )
         unit.points = unit.points * size
         unit = unit.pushed(size * 0.35 * fbm(unit.points + rng.uniform(0, 9, 3), 0.8 / size, 2))
         unit.points = (unit.points + (x, y, -0.025)).astype(np.float32)
@@ -155,8 +191,13 @@ def shoot(width, height, samples, rng):
         crumbs.append(unit)
     scene.add("crumbs", shapes.merged(crumbs), {"roughness": 1.0})
     brown = [(0.26, 0.14, 0.05), (0.33, 0.21, 0.08), (0.20, 0.10, 0.04)]
-    scene.add("leaves", blades.litter(rng, 22, (-0.42, -0.18), (0.42, 0.25), 0.05, brown,
-                                      height=-0.027, lift=0.004), {"roughness": 0.6})
+    scene.add(
+        "leaves",
+        blades.litter(
+            rng, 22, (-0.42, -0.18), (0.42, 0.25), 0.05, brown, height=-0.027, lift=0.004
+        ),
+        {"roughness": 0.6},
+    )
     scene.softbox("key", (-1.05, -0.55, 0.85), (0, 0, 0.08), 0.55, (15, 14.2, 12.8))
     scene.softbox("rim", (1.0, 0.1, 0.75), (0, 0, 0.10), 0.45, (9, 9.5, 10.5))
     scene.sky(backdrop.surroundings(rng, sky=0.33, ground=(0.12, 0.11, 0.09)))

@@ -75,8 +75,9 @@ def whiskers(rng):
     """A few long hairs beside the nose."""
     count = 26
     side = np.where(np.arange(count) % 2, 1.0, -1.0)
-    roots = np.column_stack([0.009 + side * 0.010, rng.uniform(-0.140, -0.125, count),
-                             rng.uniform(0.028, 0.038, count)])
+    roots = np.column_stack(
+        [0.009 + side * 0.010, rng.uniform(-0.140, -0.125, count), rng.uniform(0.028, 0.038, count)]
+    )
     along = np.column_stack([side, rng.normal(-0.2, 0.3, count), rng.normal(0.1, 0.3, count)])
     paths = strands.grown(roots, blades.unit(along), rng.uniform(0.02, 0.036, count), rng, bend=0.3)
     tint = strands.shaded(count, 8, (0.15, 0.1, 0.07), (0.5, 0.42, 0.3), rng)
@@ -86,8 +87,13 @@ def whiskers(rng):
 def bead(centre, radius, colour):
     """A smooth ball: eye or nose."""
     centre = np.asarray(centre)
-    mesh = shapes.surface(lambda p: ball(p, centre, radius), centre - 1.3 * radius,
-                          centre + 1.3 * radius, radius / 12, refine=1)
+    mesh = shapes.surface(
+        lambda p: ball(p, centre, radius),
+        centre - 1.3 * radius,
+        centre + 1.3 * radius,
+        radius / 12,
+        refine=1,
+    )
     mesh.colour = np.tile(np.asarray(colour, np.float32), (len(mesh.points), 1))
     return mesh
 
@@ -106,12 +112,14 @@ def ear(x):
 def soil():
     """Dark earth under the leaves."""
     mesh = shapes.sheet(
-        np.linspace(-0.7, 0.7, 500), np.linspace(-0.45, 1.3, 620),
+        np.linspace(-0.7, 0.7, 500),
+        np.linspace(-0.45, 1.3, 620),
         lambda p: 0.02 * fbm(p, 8, 3, seed=3) + 0.006 * fbm(p, 70, 3, seed=4) - 0.012,
     )
     dark = fbm(mesh.points, 90, 3, 0.6, seed=5)
     mesh.colour = mix((0.018, 0.013, 0.009), (0.07, 0.05, 0.033), step(-0.6, 0.7, dark)).astype(
-        np.float32)
+        np.float32
+    )
     return mesh
 
 
@@ -125,21 +133,42 @@ def shoot(width, height, samples, rng):
     scene.add("fur", fur(hide, rng), {"roughness": 0.6, "specular": 0.3})
     scene.add("whiskers", whiskers(rng), {"roughness": 0.5})
     shiny = {"roughness": 0.07, "specular": 0.7, "clearcoat": 1.0, "clearcoat_gloss": 0.96}
-    scene.add("eyes", shapes.merged([
-        bead((-0.0215, -0.1065, 0.0565), 0.0068, (0.006, 0.005, 0.005)),
-        bead((0.0345, -0.1055, 0.0560), 0.0068, (0.006, 0.005, 0.005)),
-    ]), shiny)
-    scene.add("nose", bead((0.0105, -0.1535, 0.0345), 0.0092, (0.012, 0.010, 0.011)),
-              {"roughness": 0.28, "specular": 0.6})
+    scene.add(
+        "eyes",
+        shapes.merged(
+            [
+                bead((-0.0215, -0.1065, 0.0565), 0.0068, (0.006, 0.005, 0.005)),
+                bead((0.0345, -0.1055, 0.0560), 0.0068, (0.006, 0.005, 0.005)),
+            ]
+        ),
+        shiny,
+    )
+    scene.add(
+        "nose",
+        bead((0.0105, -0.1535, 0.0345), 0.0092, (0.012, 0.010, 0.011)),
+        {"roughness": 0.28, "specular": 0.6},
+    )
     scene.add("ears", shapes.merged([ear(-0.036), ear(0.046)]), rough)
     scene.add("soil", soil(), {"roughness": 1.0})
-    autumn = [(0.30, 0.15, 0.05), (0.22, 0.10, 0.04), (0.36, 0.22, 0.08), (0.14, 0.075, 0.035),
-              (0.42, 0.30, 0.12), (0.27, 0.20, 0.13)]
+    autumn = [
+        (0.30, 0.15, 0.05),
+        (0.22, 0.10, 0.04),
+        (0.36, 0.22, 0.08),
+        (0.14, 0.075, 0.035),
+        (0.42, 0.30, 0.12),
+        (0.27, 0.20, 0.13),
+    ]
     waxy = {"roughness": 0.55, "specular": 0.4}
-    scene.add("leaves", blades.litter(rng, 1500, (-0.6, -0.34), (0.6, 1.0), 0.052, autumn,
-                                      height=-0.016, lift=0.016), waxy)
-    front = blades.litter(rng, 170, (-0.24, -0.31), (0.24, -0.17), 0.040, autumn,
-                          height=-0.018, lift=0.008, flat=0.22)
+    scene.add(
+        "leaves",
+        blades.litter(
+            rng, 1500, (-0.6, -0.34), (0.6, 1.0), 0.052, autumn, height=-0.016, lift=0.016
+        ),
+        waxy,
+    )
+    front = blades.litter(
+        rng, 170, (-0.24, -0.31), (0.24, -0.17), 0.040, autumn, height=-0.018, lift=0.008, flat=0.22
+    )
     scene.add("front", front, waxy)
     green = [(0.07, 0.14, 0.03), (0.12, 0.20, 0.05), (0.20, 0.22, 0.08)]
     scene.add("grass", blades.grass(rng, 260, (-0.6, 0.15), (0.6, 0.9), 0.10, green), rough)

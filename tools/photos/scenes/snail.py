@@ -18,30 +18,37 @@ def shell():
     angle = np.linspace(0, turns * 2 * np.pi, rings)
     grow = np.exp(0.158 * (angle - angle[-1]))
     radius = 0.0088 * grow
-    centre = np.column_stack([0.0118 * grow * np.cos(angle), 0.0118 * grow * np.sin(angle),
-                              -0.013 * grow])
+    centre = np.column_stack(
+        [0.0118 * grow * np.cos(angle), 0.0118 * grow * np.sin(angle), -0.013 * grow]
+    )
     phi = np.linspace(0, 2 * np.pi, around, endpoint=False)
     outward = np.column_stack([np.cos(angle), np.sin(angle), np.zeros(rings)])
-    ring = (np.cos(phi)[None, :, None] * outward[:, None]
-            + np.sin(phi)[None, :, None] * np.array((0, 0, 1.0)))
+    ring = np.cos(phi)[None, :, None] * outward[:, None] + np.sin(phi)[None, :, None] * np.array(
+        (0, 0, 1.0)
+    )
     points = (centre[:, None] + radius[:, None, None] * ring * (1.0, 1.0, 1.08)).reshape(-1, 3)
     along = np.repeat(angle, around)
     turn = np.tile(phi, rings)
-    growth = fbm(np.column_stack([along * 3.5, np.cos(turn) * 0.3, np.sin(turn) * 0.3]), 5, 3, seed=1)
+    growth = fbm(
+        np.column_stack([along * 3.5, np.cos(turn) * 0.3, np.sin(turn) * 0.3]), 5, 3, seed=1
+    )
     rib = np.sin(along * 95 + 1.5 * growth)
     mesh = Mesh(points.astype(np.float32), shapes.grid_faces(rings, around))
     size = np.repeat(radius, around)
     mesh = mesh.pushed(size * (0.010 * rib + 0.02 * growth))
-    bands = sum(step(w, w * 0.5, np.abs(np.angle(np.exp(1j * (turn - c)))))
-                for c, w in ((0.35, 0.30), (-0.45, 0.22), (1.15, 0.26), (2.0, 0.2)))
+    bands = sum(
+        step(w, w * 0.5, np.abs(np.angle(np.exp(1j * (turn - c)))))
+        for c, w in ((0.35, 0.30), (-0.45, 0.22), (1.15, 0.26), (2.0, 0.2))
+    )
     broken = step(-0.45, 0.1, growth)
     colour = mix((0.50, 0.33, 0.14), (0.66, 0.50, 0.28), step(-0.5, 0.5, growth))
     colour = mix(colour, (0.10, 0.045, 0.02), np.clip(bands, 0, 1) * broken * 0.9)
     worn = step(0.25, 0.6, fbm(mesh.points, 260, 4, 0.6, seed=7)) * step(0.0, 0.4, 1 - grow[-1])
     colour = mix(colour, (0.62, 0.55, 0.46), worn * 0.5)
     mesh.colour = (colour * (1 + 0.10 * rib)[:, None]).astype(np.float32)
-    p = shapes.turned(shapes.turned(mesh.points, "x", 100), "z", 14)
-    mesh.points = (p + np.array((0.006, 0.002, 0.0275))).astype(np.float32)
+    p = shapes.turned(shapes.turned(mesh.points, "z", -199), "x", -78)
+    p = shapes.turned(p, "z", 14)
+    mesh.points = (p + np.array((0.007, 0.004, 0.0245))).astype(np.float32)
     return mesh
 
 
@@ -66,8 +73,9 @@ def flesh_shape(p):
 
 def flesh():
     """Wrinkled wet skin."""
-    mesh = shapes.surface(flesh_shape, (-0.056, -0.022, -0.006), (0.058, 0.020, 0.042), 0.0007,
-                          refine=1)
+    mesh = shapes.surface(
+        flesh_shape, (-0.056, -0.022, -0.006), (0.058, 0.020, 0.042), 0.0007, refine=1
+    )
     p = mesh.points
     first, second, _ = cells(p * (1, 1, 1.25), 620, 3)
     wrinkle = step(0.0, 0.35, second - first)
@@ -90,8 +98,9 @@ def brick_shape(p):
 
 def brick():
     """Fired clay with pits, lime and green in its hollows."""
-    mesh = shapes.surface(brick_shape, (-0.115, -0.06, -0.085), (0.135, 0.08, 0.012), 0.0014,
-                          refine=1)
+    mesh = shapes.surface(
+        brick_shape, (-0.115, -0.06, -0.085), (0.135, 0.08, 0.012), 0.0014, refine=1
+    )
     p = mesh.points
     grit = fbm(p, 420, 4, 0.65, seed=11)
     pits = step(0.24, 0.08, cells(p, 230, 12)[0])
@@ -137,8 +146,9 @@ def drops(mesh, rng, count):
     profile = [(np.cos(t) + 1e-4, np.sin(t) * 0.75) for t in np.linspace(0, np.pi / 2 - 0.01, 14)]
     unit = shapes.lathe(profile, 24)
     parts = []
-    for root, normal, size in zip(roots, out, 0.0009 * np.exp(rng.normal(0, 0.55, count)),
-                                  strict=True):
+    for root, normal, size in zip(
+        roots, out, 0.0009 * np.exp(rng.normal(0, 0.55, count)), strict=True
+    ):
         side = blades.unit(np.cross(normal, (0.3, 1, 0.2)))
         turn = np.stack([side, np.cross(normal, side), normal])
         bead = Mesh((unit.points @ turn * size + root).astype(np.float32), unit.faces)
@@ -149,12 +159,20 @@ def drops(mesh, rng, count):
 
 def shoot(width, height, samples, rng):
     """The finished picture, encoded 0..1."""
-    scene = Scene(width, height, (-0.055, -0.215, 0.062), (-0.002, 0.0, 0.0165), 31.0, 0.0016, 0.216)
+    scene = Scene(
+        width, height, (-0.055, -0.215, 0.062), (-0.002, 0.0, 0.0165), 31.0, 0.0016, 0.216
+    )
     coil = shell()
-    scene.add("shell", coil, {"roughness": 0.30, "specular": 0.55, "clearcoat": 0.8,
-                              "clearcoat_gloss": 0.85})
-    scene.add("flesh", flesh(), {"roughness": 0.22, "specular": 0.6, "clearcoat": 0.5,
-                                 "clearcoat_gloss": 0.8})
+    scene.add(
+        "shell",
+        coil,
+        {"roughness": 0.30, "specular": 0.55, "clearcoat": 0.8, "clearcoat_gloss": 0.85},
+    )
+    scene.add(
+        "flesh",
+        flesh(),
+        {"roughness": 0.22, "specular": 0.6, "clearcoat": 0.5, "clearcoat_gloss": 0.8},
+    )
     block = brick()
     scene.add("brick", block, {"roughness": 0.55, "specular": 0.45})
     scene.add("moss", moss(block, rng), {"roughness": 0.6, "specular": 0.3})
@@ -164,8 +182,15 @@ def shoot(width, height, samples, rng):
     scene.softbox("key", (-0.55, -0.10, 0.30), (0, 0, 0.02), 0.16, (52, 49, 43))
     scene.softbox("rim", (0.45, 0.40, 0.25), (0, 0, 0.02), 0.25, (13, 14, 15))
     scene.sky(backdrop.surroundings(rng, sky=0.33, warm=0.98))
-    behind = backdrop.garden(width, height, rng, sky=0.22, blur=0.055, gaps=90,
-                             palette=[(0.02, 0.05, 0.02), (0.05, 0.10, 0.03), (0.08, 0.07, 0.04)])
+    behind = backdrop.garden(
+        width,
+        height,
+        rng,
+        sky=0.22,
+        blur=0.055,
+        gaps=90,
+        palette=[(0.02, 0.05, 0.02), (0.05, 0.10, 0.03), (0.08, 0.07, 0.04)],
+    )
     light = scene.shoot(samples, behind * 0.7)
     return darkroom.developed(light, rng, exposure=1.45, contrast=1.14, vignette=0.35)
 

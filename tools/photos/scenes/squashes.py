@@ -62,7 +62,8 @@ def stalk(radius, flat, seed):
     rough = fbm(points, 30 / radius, 3, 0.6, seed=seed + 9)
     mesh = mesh.pushed(radius * 0.012 * rough)
     mesh.colour = mix((0.17, 0.15, 0.08), (0.40, 0.35, 0.22), step(-0.6, 0.6, rough)).astype(
-        np.float32)
+        np.float32
+    )
     return mesh
 
 
@@ -94,7 +95,9 @@ def crate():
         parts.append(plank((-0.36, 0.232, z), (0.36, 0.245, z + 0.060), 110 + k))
         parts.append(plank((-0.373, -0.24, z), (-0.36, 0.24, z + 0.060), 120 + k))
         parts.append(plank((0.36, -0.24, z), (0.373, 0.24, z + 0.060), 130 + k))
-    for k, (x, y) in enumerate(((-0.345, -0.217), (0.345, -0.217), (-0.345, 0.217), (0.345, 0.217))):
+    for k, (x, y) in enumerate(
+        ((-0.345, -0.217), (0.345, -0.217), (-0.345, 0.217), (0.345, 0.217))
+    ):
         parts.append(plank((x - 0.016, y - 0.015, -0.01), (x + 0.016, y + 0.015, 0.225), 140 + k))
     parts.append(plank((-0.36, -0.23, -0.012), (0.36, 0.23, -0.002), 150))
     return shapes.merged(parts)
@@ -121,26 +124,38 @@ def shoot(width, height, samples, rng):
         scene.add(f"squash{k}", squash(*item), waxy)
     scene.add("crate", crate(), {"roughness": 0.9, "specular": 0.2})
     straw_count = 900
-    roots = np.column_stack([rng.uniform(-0.35, 0.35, straw_count),
-                             rng.uniform(-0.22, 0.22, straw_count),
-                             rng.uniform(0.0, 0.10, straw_count)])
+    roots = np.column_stack(
+        [
+            rng.uniform(-0.35, 0.35, straw_count),
+            rng.uniform(-0.22, 0.22, straw_count),
+            rng.uniform(0.0, 0.10, straw_count),
+        ]
+    )
     along = blades.unit(rng.normal(0, 1, (straw_count, 3)) * (1, 1, 0.35))
     paths = strands.grown(roots, along, rng.uniform(0.06, 0.16, straw_count), rng, bend=0.25)
     tint = strands.shaded(straw_count, 8, (0.42, 0.34, 0.19), (0.60, 0.50, 0.30), rng)
     radius = strands.tapered(straw_count, 8, 0.0013, rng, tip=0.8)
     scene.add("straw", strands.tubes(paths, radius, tint), {"roughness": 0.6})
-    table = shapes.sheet(np.linspace(-1.6, 1.6, 900), np.linspace(-0.9, 2.4, 900),
-                         lambda p: 0.0016 * fbm(p * (0.12, 1, 1), 40, 3, seed=1) - 0.014
-                         - 0.006 * (np.abs((p[:, 1] % 0.14) - 0.07) > 0.0675))
+    table = shapes.sheet(
+        np.linspace(-1.6, 1.6, 900),
+        np.linspace(-0.9, 2.4, 900),
+        lambda p: (
+            0.0016 * fbm(p * (0.12, 1, 1), 40, 3, seed=1)
+            - 0.014
+            - 0.006 * (np.abs((p[:, 1] % 0.14) - 0.07) > 0.0675)
+        ),
+    )
     grain = fbm(table.points * (0.06, 1, 1), 60, 4, 0.6, seed=2)
     table.colour = mix((0.25, 0.235, 0.21), (0.40, 0.38, 0.345), step(-0.7, 0.7, grain)).astype(
-        np.float32)
+        np.float32
+    )
     scene.add("table", table, {"roughness": 0.85, "specular": 0.25})
     scene.sky(np.full((64, 128, 3), (0.93, 0.97, 1.02), np.float32))
     behind = backdrop.garden(width, height, rng, sky=0.5, blur=0.03, gaps=0)
     light = scene.shoot(samples, behind)
-    return darkroom.developed(light, rng, exposure=0.80, contrast=0.74, vignette=0.08,
-                              saturation=0.9, fade=0.10)
+    return darkroom.developed(
+        light, rng, exposure=0.80, contrast=0.74, vignette=0.08, saturation=0.9, fade=0.10
+    )
 
 
 def finish(picture, path):

@@ -52,7 +52,9 @@ def florets(rng):
 def petals(rng):
     """Three uneven rings of ray petals."""
     parts = []
-    for ring, (count, reach, lift) in enumerate(((30, 0.090, 0.10), (27, 0.098, 0.34), (20, 0.080, 0.62))):
+    for ring, (count, reach, lift) in enumerate(
+        ((30, 0.090, 0.10), (27, 0.098, 0.34), (20, 0.080, 0.62))
+    ):
         turn = np.arange(count) / count * 2 * np.pi + ring * 0.11 + rng.normal(0, 0.055, count)
         outward = np.column_stack([np.cos(turn), np.sin(turn), np.zeros(count)])
         roots = outward * (DISC - 0.003) + np.array((0, 0, -0.002 - 0.004 * (2 - ring)))
@@ -60,19 +62,42 @@ def petals(rng):
         up = np.array((0, 0, 1.0)) - outward * 0.3 + rng.normal(0, 0.16, (count, 3))
         length = reach * np.exp(rng.normal(0, 0.10, count))
         petal = blades.blades(
-            roots, along, up, length, 0.0150 * np.exp(rng.normal(0, 0.14, count)),
-            (0.92, 0.52, 0.012), rng, rows=70, columns=31, bend=rng.normal(0.22, 0.22, count),
-            cup=rng.normal(0.55, 0.35, count), ruffle=0.20, shape=0.74, blunt=0.72, vein=0.0,
-            scale=38)
+            roots,
+            along,
+            up,
+            length,
+            0.0150 * np.exp(rng.normal(0, 0.14, count)),
+            (0.92, 0.52, 0.012),
+            rng,
+            rows=70,
+            columns=31,
+            bend=rng.normal(0.22, 0.22, count),
+            cup=rng.normal(0.55, 0.35, count),
+            ruffle=0.20,
+            shape=0.74,
+            blunt=0.72,
+            vein=0.0,
+            scale=38,
+        )
         across = np.tile(np.linspace(-1, 1, 31), 70 * count)
         out = np.tile(np.repeat(np.linspace(0, 1, 70), 31), count)
-        streak = fbm(np.column_stack([across * 0.09, out * 0.006, np.repeat(np.arange(count), 70 * 31)
-                                      * 0.37]), 190, 3, 0.6, seed=40 + ring)
+        streak = fbm(
+            np.column_stack(
+                [across * 0.09, out * 0.006, np.repeat(np.arange(count), 70 * 31) * 0.37]
+            ),
+            190,
+            3,
+            0.6,
+            seed=40 + ring,
+        )
         furrow = np.cos(across * 11.5)
         petal = petal.pushed(0.00032 * furrow + 0.0002 * streak)
         base = step(0.30, 0.0, out)
-        petal.colour = mix(petal.colour * np.exp(0.14 * streak + 0.05 * furrow)[:, None],
-                           (0.55, 0.13, 0.004), base * 0.65).astype(np.float32)
+        petal.colour = mix(
+            petal.colour * np.exp(0.14 * streak + 0.05 * furrow)[:, None],
+            (0.55, 0.13, 0.004),
+            base * 0.65,
+        ).astype(np.float32)
         parts.append(petal)
     return shapes.merged(parts)
 
@@ -81,20 +106,56 @@ def green(rng):
     """Bracts behind the petals and two leaves on the stalk."""
     turn = rng.uniform(0, 2 * np.pi, 40)
     outward = np.column_stack([np.cos(turn), np.sin(turn), np.zeros(40)])
-    bracts = blades.blades(outward * 0.066 + (0, 0, -0.016), outward + (0, 0, 0.1),
-                           np.tile((0, 0, 1.0), (40, 1)), 0.050, 0.012, (0.07, 0.15, 0.025), rng,
-                           bend=rng.normal(-0.1, 0.3, 40), shape=1.3)
-    leaves = blades.blades([(0.02, -0.16, -0.06), (-0.03, -0.20, -0.06)],
-                           [(0.8, -0.25, 0.25), (-0.85, -0.2, 0.2)], [(0.2, 0.5, 1), (-0.2, 0.5, 1)],
-                           0.20, 0.075, (0.06, 0.15, 0.025), rng, rows=90, columns=61, bend=0.3,
-                           cup=0.2, ruffle=0.12, shape=1.25, scale=18)
-    back = shapes.surface(lambda p: egg(p, (0, 0, -0.012), (DISC, DISC, 0.020)),
-                          (-0.09, -0.09, -0.05), (0.09, 0.09, 0.02), 0.003)
+    bracts = blades.blades(
+        outward * 0.066 + (0, 0, -0.016),
+        outward + (0, 0, 0.1),
+        np.tile((0, 0, 1.0), (40, 1)),
+        0.050,
+        0.012,
+        (0.07, 0.15, 0.025),
+        rng,
+        bend=rng.normal(-0.1, 0.3, 40),
+        shape=1.3,
+    )
+    leaves = blades.blades(
+        [(0.02, -0.16, -0.06), (-0.03, -0.20, -0.06)],
+        [(0.8, -0.25, 0.25), (-0.85, -0.2, 0.2)],
+        [(0.2, 0.5, 1), (-0.2, 0.5, 1)],
+        0.20,
+        0.075,
+        (0.06, 0.15, 0.025),
+        rng,
+        rows=90,
+        columns=61,
+        bend=0.3,
+        cup=0.2,
+        ruffle=0.12,
+        shape=1.25,
+        scale=18,
+    )
+    back = shapes.surface(
+        lambda p: egg(p, (0, 0, -0.012), (DISC, DISC, 0.020)),
+        (-0.09, -0.09, -0.05),
+        (0.09, 0.09, 0.02),
+        0.003,
+    )
     back.colour = np.tile(np.float32((0.05, 0.035, 0.012)), (len(back.points), 1))
     stem = strands.tubes(
-        np.array([[(0, 0, -0.02), (0, -0.02, -0.05), (0, -0.08, -0.075), (0.005, -0.2, -0.085),
-                   (0.01, -0.5, -0.10)]]), np.array([[0.016, 0.013, 0.011, 0.011, 0.012]]),
-        np.full((1, 5, 3), (0.12, 0.20, 0.045)), 40)
+        np.array(
+            [
+                [
+                    (0, 0, -0.02),
+                    (0, -0.02, -0.05),
+                    (0, -0.08, -0.075),
+                    (0.005, -0.2, -0.085),
+                    (0.01, -0.5, -0.10),
+                ]
+            ]
+        ),
+        np.array([[0.016, 0.013, 0.011, 0.011, 0.012]]),
+        np.full((1, 5, 3), (0.12, 0.20, 0.045)),
+        40,
+    )
     return shapes.merged([bracts, leaves, back, stem])
 
 
@@ -117,11 +178,20 @@ def shoot(width, height, samples, rng):
     scene.softbox("sun", (-0.95, -0.75, 1.0), (0, 0, 0), 0.22, (92, 84, 70))
     scene.softbox("glow", (0.7, 0.8, 0.4), (0, 0, 0), 0.5, (13, 13.5, 14))
     scene.sky(backdrop.surroundings(rng, sky=0.55, warm=1.0))
-    behind = backdrop.garden(width, height, rng, sky=0.62, blur=0.05, gaps=20, warmth=0.93,
-                             palette=[(0.03, 0.09, 0.03), (0.07, 0.17, 0.04), (0.05, 0.11, 0.06)])
+    behind = backdrop.garden(
+        width,
+        height,
+        rng,
+        sky=0.62,
+        blur=0.05,
+        gaps=20,
+        warmth=0.93,
+        palette=[(0.03, 0.09, 0.03), (0.07, 0.17, 0.04), (0.05, 0.11, 0.06)],
+    )
     light = scene.shoot(samples, behind)
-    return darkroom.developed(light, rng, exposure=1.0, contrast=1.12, vignette=0.25,
-                              saturation=1.06)
+    return darkroom.developed(
+        light, rng, exposure=1.0, contrast=1.12, vignette=0.25, saturation=1.06
+    )
 
 
 def finish(picture, path):

@@ -30,13 +30,15 @@ def can():
     """The body: beaded cylinder with a half-covered top."""
     outer = [(0.001, 0.003), (0.108, 0.003), (0.113, 0.0), (0.1135, 0.008)]
     for z in np.linspace(0.01, 0.262, 260):
-        bead = sum(0.0032 * np.exp(-(((z - c) / 0.0035) ** 2)) for c in (0.022, 0.085, 0.180, 0.243))
+        bead = sum(
+            0.0032 * np.exp(-(((z - c) / 0.0035) ** 2)) for c in (0.022, 0.085, 0.180, 0.243)
+        )
         outer.append((0.1105 - 0.010 * z / 0.26 + bead, z))
     outer += [(0.1045, 0.266), (0.1020, 0.268), (0.0990, 0.264), (0.0985, 0.18)]
     mesh = shapes.lathe(outer, 900)
     p = mesh.points
-    dent = -0.010 * np.exp(-(shapes.length(p - np.array((-0.045, -0.10, 0.13))) / 0.035) ** 2)
-    dent -= 0.006 * np.exp(-(shapes.length(p - np.array((0.07, -0.085, 0.055))) / 0.025) ** 2)
+    dent = -0.010 * np.exp(-((shapes.length(p - np.array((-0.045, -0.10, 0.13))) / 0.035) ** 2))
+    dent -= 0.006 * np.exp(-((shapes.length(p - np.array((0.07, -0.085, 0.055))) / 0.025) ** 2))
     mesh = mesh.pushed(dent + 0.0012 * fbm(p, 11, 2, seed=3))
     return zinc(mesh, 30)
 
@@ -76,15 +78,20 @@ def fittings_shape(p):
 
 def fittings():
     """The fittings' mesh."""
-    mesh = shapes.surface(fittings_shape, (-0.40, -0.06, 0.02), (0.20, 0.06, 0.37), 0.0026, refine=1)
+    mesh = shapes.surface(
+        fittings_shape, (-0.40, -0.06, 0.02), (0.20, 0.06, 0.37), 0.0026, refine=1
+    )
     return zinc(mesh, 50)
 
 
 def slabs():
     """Concrete slabs with sandy joints."""
+
     def height(p):
-        gap = np.minimum(np.abs((p[:, 0] + 0.03) % 0.42 - 0.21) * -1 + 0.21,
-                         np.abs((p[:, 1] + 0.11) % 0.42 - 0.21) * -1 + 0.21)
+        gap = np.minimum(
+            np.abs((p[:, 0] + 0.03) % 0.42 - 0.21) * -1 + 0.21,
+            np.abs((p[:, 1] + 0.11) % 0.42 - 0.21) * -1 + 0.21,
+        )
         rough = 0.0006 * fbm(p, 130, 4, 0.65, seed=70) + 0.0012 * fbm(p, 14, 2, seed=71)
         pits = -0.0012 * step(0.20, 0.06, cells(p, 120, 72)[0])
         return rough + pits - 0.010 * step(0.007, 0.002, gap)
@@ -118,8 +125,21 @@ def herb(rng, centre, height, count, spread, palette, size):
     up = np.column_stack([rng.normal(0, 0.35, (len(places), 2)), np.ones(len(places))])
     leaf = size * (1.15 - 0.07 * at) * np.exp(rng.normal(0, 0.2, len(places)))
     colour = np.asarray(palette)[rng.integers(0, len(palette), len(places))]
-    parts.append(blades.blades(places, out, up, leaf, leaf * 0.33, colour, rng, bend=0.25,
-                               cup=0.45, ruffle=0.12, scale=1.5 / size))
+    parts.append(
+        blades.blades(
+            places,
+            out,
+            up,
+            leaf,
+            leaf * 0.33,
+            colour,
+            rng,
+            bend=0.25,
+            cup=0.45,
+            ruffle=0.12,
+            scale=1.5 / size,
+        )
+    )
     return shapes.merged(parts)
 
 
@@ -136,8 +156,11 @@ def shoot(width, height, samples, rng):
     scene.add("mint", herb(rng, (0.225, 0.10, 0.0), 0.24, 46, 0.42, bright, 0.042), leafy)
     scene.add("sage", herb(rng, (-0.235, 0.20, 0.0), 0.20, 44, 0.5, grey, 0.050), leafy)
     scene.add("cut", herb(rng, (0.0, 0.0, 0.20), 0.20, 26, 0.38, bright, 0.040), leafy)
-    scene.add("fallen", blades.litter(rng, 16, (-0.30, -0.30), (0.3, -0.12), 0.04, bright,
-                                      lift=0.004), leafy)
+    scene.add(
+        "fallen",
+        blades.litter(rng, 16, (-0.30, -0.30), (0.3, -0.12), 0.04, bright, lift=0.004),
+        leafy,
+    )
     scene.softbox("sun", (-2.6, -1.5, 3.6), (0, 0, 0.1), 0.20, (1750, 1600, 1370))
     scene.sky(backdrop.surroundings(rng, sky=0.42, ground=(0.22, 0.20, 0.17), warm=1.0))
     behind = backdrop.garden(width, height, rng, sky=0.30, blur=0.022, gaps=30)

@@ -7,10 +7,11 @@ import argparse
 import statistics
 import tempfile
 
-from browser import chromium, served
-from screenshots import SETTLED, choose_look, until
 from selenium.webdriver.chrome.webdriver import WebDriver
 from selenium.webdriver.common.by import By
+
+from browser import chromium, served
+from screenshots import SETTLED, choose_look, until
 
 # Turns one slider a step every 33 ms, as a hand does, and notes when a picture of that position
 # or a later one is on screen. Positions that a newer one overtook count until that one shows.

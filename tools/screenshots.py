@@ -5,10 +5,11 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-from browser import chromium, served
 from selenium.webdriver.chrome.webdriver import WebDriver
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
+
+from browser import chromium, served
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 WAIT_SECONDS = 60

@@ -13,13 +13,12 @@ from selenium.webdriver.support.ui import WebDriverWait
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
 from browser import chromium, served
-from screenshots import SETTLED, choose_look
-
 from flinz.core import recipes
 from flinz.core.deliver.raster import RasterExport, export
 from flinz.core.document import with_value
 from flinz.core.photo import decode
 from flinz.core.press import Press
+from screenshots import SETTLED, choose_look
 from tests.charts import blobs, png
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"

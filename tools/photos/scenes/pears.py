@@ -1,6 +1,7 @@
 """Two pears for the autumn fair's still-life table: pale cloth, window light, high key."""
 
 import numpy as np
+
 from photolab import darkroom, shapes, strands
 from photolab.camera import Scene
 from photolab.noise import cells, fbm, mix, step

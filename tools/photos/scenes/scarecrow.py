@@ -3,6 +3,7 @@
 import itertools
 
 import numpy as np
+
 from photolab import backdrop, darkroom, shapes, strands
 from photolab.camera import Scene
 from photolab.noise import cells, fbm, mix, step

@@ -1,5 +1,7 @@
 """Muddy boots on the shed step, portrait format; black leather whose detail is easily lost."""
 
+import itertools
+
 import numpy as np
 
 from photolab import backdrop, blades, darkroom, shapes, strands
@@ -73,7 +75,7 @@ def laces(rng):
         y = -0.028 + 0.018 * k * 0.55
         eyelets.append(((-0.024, y, z), (0.026, y, z)))
     paths = []
-    for (a, b), (c, d) in zip(eyelets, eyelets[1:], strict=False):
+    for (a, b), (c, d) in itertools.pairwise(eyelets):
         for start, end in ((a, d), (b, c)):
             t = np.linspace(0, 1, 30)[:, None]
             path = np.asarray(start) * (1 - t) + np.asarray(end) * t

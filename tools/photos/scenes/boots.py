@@ -44,7 +44,7 @@ def sole_shape(p):
     )
     waist = np.abs(q[:, 2] - 0.004)
     d = np.maximum(outline, waist - 0.011)
-    lug = 0.004 * np.sign(np.sin(q[:, 1] * 260)) * step(0.004, -0.004, q[:, 2])
+    lug = 0.0022 * np.sign(np.sin(q[:, 1] * 330)) * step(0.004, -0.004, q[:, 2])
     heel = box(q, (0, 0.068, -0.016), (0.043, 0.052, 0.012), 0.004)
     return join(d + lug, heel, 0.003)
 
@@ -182,7 +182,7 @@ def shoot(width, height, samples, rng):
     clods = rng.uniform((-0.35, -0.17), (0.35, 0.15), (160, 2))
     crumbs = []
     for x, y in clods:
-        size = 0.0035 * np.exp(rng.normal(0, 0.6))
+        size = 0.0035 * np.exp(rng.normal(0, 0.42))
         unit = shapes.lathe(
             [(np.sin(t) + 1e-3, -np.cos(t) * 0.7) for t in np.linspace(0.02, np.pi - 0.02, 10)], 14
         )
@@ -204,7 +204,7 @@ def shoot(width, height, samples, rng):
     scene.softbox("rim", (1.0, 0.1, 0.75), (0, 0, 0.10), 0.45, (9, 9.5, 10.5))
     scene.sky(backdrop.surroundings(rng, sky=0.33, ground=(0.12, 0.11, 0.09)))
     light = scene.shoot(samples, np.full((height, width, 3), 0.05, np.float32))
-    return darkroom.developed(light, rng, exposure=1.15, contrast=1.12, vignette=0.3)
+    return darkroom.developed(light, rng, exposure=1.6, contrast=1.10, vignette=0.3)
 
 
 def finish(picture, path):

@@ -17,9 +17,9 @@ def shell():
     turns, rings, around = 4.1, 1500, 160
     angle = np.linspace(0, turns * 2 * np.pi, rings)
     grow = np.exp(0.158 * (angle - angle[-1]))
-    radius = 0.0088 * grow
+    radius = 0.0112 * grow
     centre = np.column_stack(
-        [0.0118 * grow * np.cos(angle), 0.0118 * grow * np.sin(angle), -0.013 * grow]
+        [0.0142 * grow * np.cos(angle), 0.0142 * grow * np.sin(angle), -0.013 * grow]
     )
     phi = np.linspace(0, 2 * np.pi, around, endpoint=False)
     outward = np.column_stack([np.cos(angle), np.sin(angle), np.zeros(rings)])
@@ -48,7 +48,7 @@ def shell():
     mesh.colour = (colour * (1 + 0.10 * rib)[:, None]).astype(np.float32)
     p = shapes.turned(shapes.turned(mesh.points, "z", -199), "x", -78)
     p = shapes.turned(p, "z", 14)
-    mesh.points = (p + np.array((0.007, 0.004, 0.0245))).astype(np.float32)
+    mesh.points = (p + np.array((0.009, 0.004, 0.0275))).astype(np.float32)
     return mesh
 
 
@@ -160,7 +160,7 @@ def drops(mesh, rng, count):
 def shoot(width, height, samples, rng):
     """The finished picture, encoded 0..1."""
     scene = Scene(
-        width, height, (-0.055, -0.215, 0.062), (-0.002, 0.0, 0.0165), 31.0, 0.0016, 0.216
+        width, height, (-0.055, -0.215, 0.062), (-0.002, 0.0, 0.0165), 28.5, 0.0016, 0.216
     )
     coil = shell()
     scene.add(

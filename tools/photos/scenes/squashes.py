@@ -91,7 +91,8 @@ def crate():
     """Slats, corner posts and a floor."""
     parts = []
     for k, z in enumerate((0.0, 0.075, 0.150)):
-        parts.append(plank((-0.36, -0.245, z), (0.36, -0.232, z + 0.060), 100 + k))
+        if k < 2:
+            parts.append(plank((-0.36, -0.245, z), (0.36, -0.232, z + 0.060), 100 + k))
         parts.append(plank((-0.36, 0.232, z), (0.36, 0.245, z + 0.060), 110 + k))
         parts.append(plank((-0.373, -0.24, z), (-0.36, 0.24, z + 0.060), 120 + k))
         parts.append(plank((0.36, -0.24, z), (0.373, 0.24, z + 0.060), 130 + k))
@@ -105,7 +106,7 @@ def crate():
 
 def shoot(width, height, samples, rng):
     """The finished picture, encoded 0..1."""
-    scene = Scene(width, height, (0.13, -1.05, 0.62), (0.0, -0.01, 0.120), 36.5, 0.004, 1.10)
+    scene = Scene(width, height, (0.16, -1.00, 0.70), (0.0, -0.02, 0.125), 35.5, 0.004, 1.06)
     green = ((0.055, 0.105, 0.035), (0.13, 0.19, 0.065), (0.48, 0.45, 0.24))
     orange = ((0.50, 0.19, 0.04), (0.60, 0.28, 0.07), (0.36, 0.13, 0.03))
     blue = ((0.22, 0.27, 0.25), (0.32, 0.37, 0.34), (0.17, 0.21, 0.20))
@@ -126,8 +127,8 @@ def shoot(width, height, samples, rng):
     straw_count = 900
     roots = np.column_stack(
         [
-            rng.uniform(-0.35, 0.35, straw_count),
-            rng.uniform(-0.22, 0.22, straw_count),
+            rng.uniform(-0.26, 0.26, straw_count),
+            rng.uniform(-0.13, 0.13, straw_count),
             rng.uniform(0.0, 0.10, straw_count),
         ]
     )
@@ -154,7 +155,7 @@ def shoot(width, height, samples, rng):
     behind = backdrop.garden(width, height, rng, sky=0.5, blur=0.03, gaps=0)
     light = scene.shoot(samples, behind)
     return darkroom.developed(
-        light, rng, exposure=0.80, contrast=0.74, vignette=0.08, saturation=0.9, fade=0.10
+        light, rng, exposure=1.45, contrast=0.72, vignette=0.08, saturation=0.9, fade=0.10
     )
 
 

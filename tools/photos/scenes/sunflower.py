@@ -107,8 +107,8 @@ def green(rng):
     turn = rng.uniform(0, 2 * np.pi, 40)
     outward = np.column_stack([np.cos(turn), np.sin(turn), np.zeros(40)])
     bracts = blades.blades(
-        outward * 0.066 + (0, 0, -0.016),
-        outward + (0, 0, 0.1),
+        outward * 0.060 + (0, 0, -0.030),
+        outward + (0, 0, -0.35),
         np.tile((0, 0, 1.0), (40, 1)),
         0.050,
         0.012,
@@ -134,7 +134,7 @@ def green(rng):
         scale=18,
     )
     back = shapes.surface(
-        lambda p: egg(p, (0, 0, -0.012), (DISC, DISC, 0.020)),
+        lambda p: egg(p, (0, 0, -0.026), (DISC, DISC, 0.020)),
         (-0.09, -0.09, -0.05),
         (0.09, 0.09, 0.02),
         0.003,
@@ -190,7 +190,7 @@ def shoot(width, height, samples, rng):
     )
     light = scene.shoot(samples, behind)
     return darkroom.developed(
-        light, rng, exposure=1.0, contrast=1.12, vignette=0.25, saturation=1.06
+        light, rng, exposure=1.25, contrast=1.10, vignette=0.25, saturation=1.06
     )
 
 

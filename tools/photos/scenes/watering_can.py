@@ -60,9 +60,9 @@ def fittings_shape(p):
         d = np.minimum(d, rod(p, a, b, 0.0070))
     for t in np.linspace(0, 1, 18):
         angle = -1.25 + 2.5 * t
-        a = np.array((0.098 + 0.085 * np.cos(angle), 0, 0.145 + 0.085 * np.sin(angle)))
+        a = np.array((0.080 + 0.085 * np.cos(angle), 0, 0.145 + 0.085 * np.sin(angle)))
         angle += 2.5 / 17
-        b = np.array((0.098 + 0.085 * np.cos(angle), 0, 0.145 + 0.085 * np.sin(angle)))
+        b = np.array((0.080 + 0.085 * np.cos(angle), 0, 0.145 + 0.085 * np.sin(angle)))
         d = np.minimum(d, rod(p, a, b, 0.0075))
     face = np.abs(along - 0.012) < 0.004
     holes = np.full(len(p), 1.0)
@@ -96,7 +96,7 @@ def slabs():
         pits = -0.0012 * step(0.20, 0.06, cells(p, 120, 72)[0])
         return rough + pits - 0.010 * step(0.007, 0.002, gap)
 
-    mesh = shapes.sheet(np.linspace(-0.95, 0.85, 1700), np.linspace(-0.50, 1.5, 1700), height)
+    mesh = shapes.sheet(np.linspace(-1.9, 1.7, 2100), np.linspace(-0.50, 3.6, 2100), height)
     p = mesh.points
     grit = fbm(p, 260, 3, 0.7, seed=73)
     colour = mix((0.30, 0.28, 0.25), (0.50, 0.475, 0.43), step(-0.7, 0.8, grit))
@@ -161,7 +161,7 @@ def shoot(width, height, samples, rng):
         blades.litter(rng, 16, (-0.30, -0.30), (0.3, -0.12), 0.04, bright, lift=0.004),
         leafy,
     )
-    scene.softbox("sun", (-2.6, -1.5, 3.6), (0, 0, 0.1), 0.20, (1750, 1600, 1370))
+    scene.softbox("sun", (-3.0, -0.45, 2.7), (0, 0, 0.1), 0.17, (3900, 3560, 3000))
     scene.sky(backdrop.surroundings(rng, sky=0.42, ground=(0.22, 0.20, 0.17), warm=1.0))
     behind = backdrop.garden(width, height, rng, sky=0.30, blur=0.022, gaps=30)
     light = scene.shoot(samples, behind * 1.2)

@@ -2,7 +2,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from flinz.core.keeping import keep_nothing
+from flinz.core.looks.desk import bare_desk
 from flinz.core.looks.pencil import Pencil, draw
 from tests.charts import blobs, frame_of
 
@@ -10,7 +10,7 @@ PLAIN = {"accents": 0, "shading": 0, "tooth": 0, "stroke": 0, "point": 0}
 
 
 def cover(tone, **dials):
-    return draw(tone, Pencil(**dials), frame_of(tone), keep_nothing)
+    return draw(tone, Pencil(**dials), frame_of(tone), bare_desk(tone, frame_of(tone)))
 
 
 @given(st.floats(0.46, 1), st.floats(0.2, 12), st.floats(0.2, 4))
@@ -92,8 +92,8 @@ def test_accents_draw_the_dark_side_of_an_edge():
 def test_any_dials_on_any_small_picture_stay_in_range(dials, shape):
     tone = np.random.default_rng(1).random(shape).astype(np.float32)
 
-    first = draw(tone, dials, frame_of(tone), keep_nothing)
-    again = draw(tone, dials, frame_of(tone), keep_nothing)
+    first = draw(tone, dials, frame_of(tone), bare_desk(tone, frame_of(tone)))
+    again = draw(tone, dials, frame_of(tone), bare_desk(tone, frame_of(tone)))
 
     assert np.isfinite(first).all() and first.min() >= 0 and first.max() <= 1
     assert np.array_equal(first, again)

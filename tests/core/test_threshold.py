@@ -3,7 +3,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.keeping import keep_nothing
+from flinz.core.looks.desk import bare_desk
 from flinz.core.looks.threshold import Level, Threshold, draw, otsu_level
 from flinz.core.press import Press, whole
 from tests.charts import blobs, frame_of, grey_photo, ramp, sheet_of
@@ -12,7 +12,7 @@ LOCAL = [Level.MEAN, Level.GAUSSIAN, Level.TEXTURE]
 
 
 def ink(tone, **dials):
-    return draw(tone, Threshold(**dials), frame_of(tone), keep_nothing)
+    return draw(tone, Threshold(**dials), frame_of(tone), bare_desk(tone, frame_of(tone)))
 
 
 @given(st.integers(0, 256))

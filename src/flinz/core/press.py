@@ -16,6 +16,7 @@ from flinz.core.document import Plate, Sheet, StageName
 from flinz.core.filters import Plane
 from flinz.core.keeping import Keep
 from flinz.core.looks import look_of
+from flinz.core.looks.desk import Desk
 from flinz.core.memory import Memory
 from flinz.core.photo import Photo, crop_size, cropped, enlarged, shrunk
 from flinz.core.scale import Frame, whole_frame
@@ -240,14 +241,20 @@ class _Run:
     def drawn(self, plate: Plate, frame: Frame) -> Plane:
         look = look_of(plate.draw)
         keep = self.keeper(f"draw:{look.name}", self.key_of(plate, "smooth"), frame)
+        desk = Desk(keep, lambda px_per_mm: self._whole_tone(plate, px_per_mm))
         result: Plane = self._step(
             "draw",
             frame,
             plate.draw,
             self.key_of(plate, "smooth"),
-            lambda: look.draw(self.smoothed(plate, frame), plate.draw, frame, keep),
+            lambda: look.draw(self.smoothed(plate, frame), plate.draw, frame, desk),
         )
         return result
+
+    def _whole_tone(self, plate: Plate, px_per_mm: float) -> tuple[Plane, Frame]:
+        edge = max(2, round(self.sheet.paper.long_edge * px_per_mm))
+        grid = whole(self.sheet, self.photo, edge)
+        return self.smoothed(plate, grid), grid
 
     def cleaned(self, plate: Plate, frame: Frame) -> Plane:
         if plate.clean.is_neutral:

@@ -10,7 +10,7 @@ from photolab.noise import cells, fbm, mix, step
 from photolab.shapes import Mesh, box, carve, egg, join, rod
 
 SIZE = (1500, 2000)
-SAMPLES = 18
+SAMPLES = 10
 TITLE = "Left on the shed step"
 
 

@@ -8,7 +8,7 @@ from photolab.noise import cells, fbm, mix, step
 from photolab.shapes import Mesh, ball, box, egg, join, rod
 
 SIZE = (2000, 1500)
-SAMPLES = 18
+SAMPLES = 10
 TITLE = "After rain, by the water butt"
 
 

@@ -8,7 +8,7 @@ from photolab.noise import cells, fbm, mix, step
 from photolab.shapes import Mesh
 
 SIZE = (2000, 1500)
-SAMPLES = 14
+SAMPLES = 10
 TITLE = "Squashes, weighed in"
 
 

@@ -8,7 +8,7 @@ from photolab.noise import fbm, mix, step
 from photolab.shapes import egg
 
 SIZE = (2000, 1500)
-SAMPLES = 16
+SAMPLES = 10
 TITLE = "Tallest of plot two"
 GOLDEN = np.pi * (3 - np.sqrt(5))
 DISC = 0.075

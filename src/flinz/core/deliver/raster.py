@@ -21,6 +21,7 @@ from flinz.errors import DocumentError
 
 MAX_PIXELS = 150_000_000
 BAND_PIXELS = 7_000_000
+BAND_MEMORY_BYTES = 120_000_000
 FORMATS = {"png": "PNG", "jpg": "JPEG", "jpeg": "JPEG", "tif": "TIFF", "tiff": "TIFF"}
 
 Progress = Callable[[float], None]
@@ -85,8 +86,9 @@ def _in_bands(
     stop: Stop,
 ) -> NDArray[np.uint8]:
     bands = max(1, math.ceil(frame.width * frame.height / BAND_PIXELS))
-    # A large export passes through once: remembering its bands would only push proofs out.
-    worker = press if bands == 1 else Press(memory_bytes=0)
+    # A large export passes through once: remembering its bands would only push proofs out. Only
+    # what belongs to the whole sheet is worth keeping from band to band.
+    worker = press if bands == 1 else Press(memory_bytes=BAND_MEMORY_BYTES)
     edges = [round(k * frame.height / bands) for k in range(bands + 1)]
     parts: list[NDArray[np.uint8]] = []
     for k, (top, bottom) in enumerate(itertools.pairwise(edges)):

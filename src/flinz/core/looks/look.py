@@ -6,7 +6,7 @@ from typing import Any
 
 from flinz.core.dial import Settings
 from flinz.core.filters import Plane
-from flinz.core.keeping import Keep
+from flinz.core.looks.desk import Desk
 from flinz.core.scale import Frame
 
 
@@ -18,7 +18,7 @@ class LookSettings(Settings):
 class Look:
     """One drawing method.
 
-    draw(tone, settings, frame, keep) takes tone (H, W) float32 0 black..1 white and returns ink
+    draw(tone, settings, frame, desk) takes tone (H, W) float32 0 black..1 white and returns ink
     (H, W) float32 0..1. It must depend only on its arguments, on tone within reach_mm of a
     pixel, and on the place on the paper.
     """
@@ -26,7 +26,7 @@ class Look:
     settings: type[LookSettings]
     label: str
     purpose: str
-    draw: Callable[[Plane, Any, Frame, Keep], Plane]
+    draw: Callable[[Plane, Any, Frame, Desk], Plane]
     reach_mm: Callable[[Any], float]
     two_tone: Callable[[Any], bool] = lambda settings: False
     # Values that suit a tone plane, by dial name.

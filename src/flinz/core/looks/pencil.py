@@ -9,7 +9,7 @@ from flinz.core import flow
 from flinz.core.dial import Dial
 from flinz.core.filters import Plane, blurred
 from flinz.core.grain import paper_grain, paper_strokes
-from flinz.core.keeping import Keep
+from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings
 from flinz.core.scale import Frame
 
@@ -110,13 +110,14 @@ class Pencil(LookSettings):
     )
 
 
-def draw(tone: Plane, settings: Pencil, frame: Frame, keep: Keep) -> Plane:
+def draw(tone: Plane, settings: Pencil, frame: Frame, desk: Desk) -> Plane:
     """Pencil strokes as ink 0..1.
 
     The colour dodge of the grey with its blurred inverse is min(1, g / blur(g)). Accents are a
     difference of Gaussians smoothed along the edges (after H. Kang et al., 2007); strokes are
     noise smeared along the form, with a hand's slant where the picture is flat.
     """
+    keep = desk.keep
     point_px = frame.px(settings.point / 2)
     drawn: Plane = keep("point", settings.point, lambda: blurred(tone, point_px))
     broad: Plane = keep(

@@ -2,15 +2,14 @@
 
 import math
 from enum import StrEnum
-from typing import Any, Literal
+from typing import Literal
 
-import cv2
 import numpy as np
-from numba import njit, prange
 
+from flinz.core.cutting import edge_cover
 from flinz.core.dial import Choice, Dial
 from flinz.core.filters import Plane, blurred, box_mean
-from flinz.core.keeping import Keep
+from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings
 from flinz.core.scale import Frame
 
@@ -75,19 +74,20 @@ class Threshold(LookSettings):
     )
 
 
-def draw(tone: Plane, settings: Threshold, frame: Frame, keep: Keep) -> Plane:
+def draw(tone: Plane, settings: Threshold, frame: Frame, desk: Desk) -> Plane:
     """Ink where tone < level, exactly; 1.0 or 0.0 at edge softness 0.
 
     Local levels: the mean over a square window, a Gaussian mean, or J. Sauvola and
     M. Pietikäinen (2000), "Adaptive document image binarization", with their R of 128 as 0.5.
     """
-    level = _level(tone, settings, frame, keep)
+    level = _level(tone, settings, frame, desk)
     if settings.edge == 0:
         return (tone < level).astype(np.float32)
-    return _soft_edges(tone, np.broadcast_to(np.asarray(level, np.float32), tone.shape), settings)
+    return edge_cover(np.asarray(level - tone, np.float32), settings.edge)
 
 
-def _level(tone: Plane, settings: Threshold, frame: Frame, keep: Keep) -> Plane | np.float32:
+def _level(tone: Plane, settings: Threshold, frame: Frame, desk: Desk) -> Plane | np.float32:
+    keep = desk.keep
     if settings.method == Level.WHOLE:
         return np.float32(settings.level)
     shift = np.float32(settings.level - 0.5)
@@ -108,26 +108,6 @@ def _deviation(tone: Plane, mean: Plane, radius: int) -> Plane:
     centred = tone - np.float32(0.5)
     square = box_mean(centred * centred, radius)
     return np.asarray(np.sqrt(np.maximum(square - (mean - np.float32(0.5)) ** 2, 0)), np.float32)
-
-
-def _soft_edges(tone: Plane, level: Plane, settings: Threshold) -> Plane:
-    gap = np.ascontiguousarray(level - tone)
-    slope_x = cv2.Sobel(gap, cv2.CV_32F, 1, 0, scale=1 / 8, borderType=cv2.BORDER_REPLICATE)
-    slope_y = cv2.Sobel(gap, cv2.CV_32F, 0, 1, scale=1 / 8, borderType=cv2.BORDER_REPLICATE)
-    return np.asarray(_edge_cover(gap, slope_x, slope_y, np.float32(settings.edge)), np.float32)
-
-
-@njit(parallel=True, cache=True)
-def _edge_cover(gap, slope_x, slope_y, softness) -> Any:  # type: ignore[no-untyped-def]
-    # gap / slope is the distance to the edge in pixels.
-    out = np.empty_like(gap)
-    for row in prange(gap.shape[0]):
-        for column in range(gap.shape[1]):
-            slope = np.sqrt(slope_x[row, column] ** 2 + slope_y[row, column] ** 2)
-            width = max(slope * softness, np.float32(1e-6))
-            value = np.float32(0.5) + gap[row, column] / width
-            out[row, column] = min(max(value, np.float32(0.0)), np.float32(1.0))
-    return out
 
 
 def reach_mm(settings: Threshold) -> float:

@@ -1,0 +1,24 @@
+"""What a look may ask for besides the tone it draws from."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from flinz.core.filters import Plane
+from flinz.core.keeping import Keep, keep_nothing
+from flinz.core.scale import Frame
+
+
+@dataclass(frozen=True)
+class Desk:
+    """keep remembers parts of the drawing. whole(px_per_mm) gives the tone of the whole sheet on a
+    fixed grid and that grid's frame, whatever part is being drawn at whatever size: for marks
+    that must stand in the same places, and for figures of the whole picture.
+    """
+
+    keep: Keep
+    whole: Callable[[float], tuple[Plane, Frame]]
+
+
+def bare_desk(tone: Plane, frame: Frame) -> Desk:
+    """A desk that remembers nothing and takes the given tone for the whole sheet's."""
+    return Desk(keep_nothing, lambda px_per_mm: (tone, frame))

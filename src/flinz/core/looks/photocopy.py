@@ -1,0 +1,203 @@
+"""Photocopy: flattened tone, toner drawn to edges, coarse grain, dirt, and copies of copies."""
+
+import math
+from typing import Literal
+
+import cv2
+import numpy as np
+
+from flinz.core.cutting import edge_cover
+from flinz.core.dial import Dial
+from flinz.core.filters import Plane, blurred
+from flinz.core.grain import paper_grain
+from flinz.core.looks.desk import Desk
+from flinz.core.looks.look import Look, LookSettings
+from flinz.core.scale import Frame
+
+GRAIN_SEED, DUST_SEED, STREAK_SEED, CLUMP_SEED = 41, 42, 43, 44
+RIM_MM = 1.1
+HOLLOW_MM = 5.0
+STREAK_MM = 0.7
+DUST_MM = 0.45
+COPY_MM = 0.11
+
+
+class Photocopy(LookSettings):
+    """What an office copier makes of a photo."""
+
+    look: Literal["photocopy"] = "photocopy"
+    exposure: float = Dial(
+        0.5,
+        ge=0.0,
+        le=1.0,
+        step=0.01,
+        label="Exposure",
+        hint="Tones below it turn to toner",
+    )
+    contrast: float = Dial(
+        0.6,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Contrast",
+        hint="How much grey is lost on the way",
+    )
+    rims: float = Dial(
+        0.6,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Edges",
+        hint="Toner gathers along edges",
+    )
+    hollow: float = Dial(
+        0.35,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Hollow blacks",
+        hint="Large blacks go pale in their middle",
+    )
+    grain: float = Dial(
+        0.45,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Grain",
+        hint="How coarse greys break up",
+    )
+    grain_size: float = Dial(
+        0.32,
+        ge=0.1,
+        le=3.0,
+        high=1.2,
+        step=0.02,
+        unit="mm",
+        label="Grain size",
+        hint="Size of a speck of toner",
+    )
+    dirt: float = Dial(
+        0.25,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Dirt",
+        hint="Dust on the glass",
+    )
+    streaks: float = Dial(
+        0.2,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Streaks",
+        hint="Lines of a worn drum down the sheet",
+    )
+    generations: float = Dial(
+        1,
+        ge=1,
+        le=4,
+        step=1,
+        label="Generations",
+        hint="A copy of a copy loses its thin lines",
+    )
+    smear: float = Dial(
+        0.0,
+        ge=0.0,
+        le=60.0,
+        high=30.0,
+        step=0.5,
+        unit="mm",
+        label="Smear",
+        hint="How far the original was moved",
+    )
+    smear_from: float = Dial(
+        0.6,
+        ge=0.0,
+        le=1.0,
+        step=0.01,
+        label="Smear from",
+        hint="Where down the sheet the smear begins",
+    )
+
+
+def draw(tone: Plane, settings: Photocopy, frame: Frame, desk: Desk) -> Plane:
+    """Toner as ink 0..1, in the order in which the machine does it."""
+    moved = tone
+    if settings.smear > 0:
+        part = (settings.smear, settings.smear_from)
+        moved = desk.keep("smear", part, lambda: _smeared(tone, frame, settings))
+    key = (settings.smear, settings.smear_from)
+    rim = desk.keep("rim", key, lambda: blurred(moved, frame.px(RIM_MM)))
+    hollow = desk.keep("hollow", key, lambda: blurred(moved, frame.px(HOLLOW_MM)))
+    seen = moved + np.float32(0.9 * settings.rims) * (moved - rim)
+    seen = seen + np.float32(0.55 * settings.hollow) * np.maximum(0.42 - hollow, 0) * (moved < 0.5)
+    steep = np.float32(1 + 3 * settings.contrast)
+    charge = (np.float32(settings.exposure) - seen) * steep
+    charge = charge + _speckle(frame, settings, desk)
+    # Where there is hardly any charge no toner jumps, whatever the grain.
+    charge = np.where(seen > settings.exposure + 0.42, np.minimum(charge, -0.02), charge)
+    cover = edge_cover(np.asarray(charge, np.float32), 1.0)
+    cover = _dirtied(cover, frame, settings, desk)
+    for _ in range(round(settings.generations) - 1):
+        cover = _copied(cover, frame)
+    return cover
+
+
+def _speckle(frame: Frame, settings: Photocopy, desk: Desk) -> Plane:
+    size = settings.grain_size
+    grain = desk.keep("grain", size, lambda: paper_grain(frame, size, GRAIN_SEED))
+    clumps = desk.keep("clumps", size, lambda: paper_grain(frame, 3.5 * size, CLUMP_SEED))
+    mixed = 0.75 * grain + 0.25 * clumps - 0.5
+    speckle = np.float32(2.4 * settings.grain) * mixed
+    if settings.streaks > 0:
+        streaks = desk.keep("streaks", None, lambda: _streaks(frame))
+        speckle = speckle - np.float32(0.9 * settings.streaks) * streaks
+    return np.asarray(speckle, np.float32)
+
+
+def _streaks(frame: Frame) -> Plane:
+    # One row of grain serves the whole length of the feed.
+    top = Frame(frame.px_per_mm, frame.full_width, frame.full_height, frame.left, 0, frame.width, 1)
+    row = paper_grain(top, STREAK_MM, STREAK_SEED)
+    return np.repeat(np.maximum(row - 0.72, 0) * 3.5, frame.height, 0)
+
+
+def _dirtied(cover: Plane, frame: Frame, settings: Photocopy, desk: Desk) -> Plane:
+    if settings.dirt == 0:
+        return cover
+    dust = desk.keep("dust", None, lambda: paper_grain(frame, DUST_MM, DUST_SEED))
+    gap = dust - np.float32(1 - 0.012 * settings.dirt)
+    return np.maximum(cover, edge_cover(np.asarray(gap, np.float32), 1.0))
+
+
+def _copied(cover: Plane, frame: Frame) -> Plane:
+    # Blur and cut a little above half: what is thin falls under, as on a real second copy.
+    soft = blurred(cover, frame.px(COPY_MM))
+    return edge_cover(np.asarray(soft - np.float32(0.54), np.float32), 1.0)
+
+
+def _smeared(tone: Plane, frame: Frame, settings: Photocopy) -> Plane:
+    """From a line on, the original slides sideways while it is scanned."""
+    rows = (frame.top + np.arange(frame.height) + 0.5) / frame.full_height
+    past = np.clip((rows - settings.smear_from) / max(1e-3, 1 - settings.smear_from), 0, 1)
+    shift = frame.px(settings.smear) * past**1.5
+    x = np.arange(frame.width, dtype=np.float32)[None] - shift[:, None].astype(np.float32)
+    y = np.repeat(np.arange(frame.height, dtype=np.float32)[:, None], frame.width, 1)
+    moved = cv2.remap(tone, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    return np.asarray(moved, np.float32)
+
+
+def reach_mm(settings: Photocopy) -> float:
+    """The hollow blacks and the smear."""
+    return 4 * HOLLOW_MM + settings.smear + math.ceil(settings.generations)
+
+
+LOOK = Look(
+    settings=Photocopy,
+    label="Photocopy",
+    purpose="Coarse toner grain, dark rims and dirt of an office copier",
+    draw=draw,
+    reach_mm=reach_mm,
+    two_tone=lambda settings: True,
+    proof_factor=2,
+)

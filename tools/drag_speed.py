@@ -81,7 +81,7 @@ def main() -> None:
         driver.set_script_timeout(120)
         print(f"{'stage':<9}{'kind':<16}{'dial':<18}{'median ms':>10}{'p95 ms':>9}")
         for stage in ("Draw", "Tone", "Smooth", "Clean", "Ink", "Paper"):
-            driver.get(f"{address}/sheets/1")
+            driver.get(f"{address}/sheets/3")
             until(driver, SETTLED)
             driver.find_element(By.XPATH, f"//nav//button[.//strong[text()='{stage}']]").click()
             until(driver, SETTLED)

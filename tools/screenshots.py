@@ -43,7 +43,7 @@ def shelf(driver: WebDriver, address: str) -> None:
 
 def bench(driver: WebDriver, address: str) -> None:
     """The pencil on the face."""
-    driver.get(f"{address}/sheets/1")
+    driver.get(f"{address}/sheets/3")
     until(driver, SETTLED)
     # Once more, so that the time shown is not that of a server still warming up.
     driver.refresh()
@@ -77,7 +77,7 @@ def bench_one_to_one(driver: WebDriver, address: str) -> None:
 
 def print_room(driver: WebDriver, address: str) -> None:
     """Sheet size, file and download."""
-    driver.get(f"{address}/sheets/1/print")
+    driver.get(f"{address}/sheets/3/print")
     until(driver, PICTURES_LOADED)
     until(driver, "return document.querySelector('[data-testid=export-size]') !== null")
 

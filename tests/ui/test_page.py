@@ -121,7 +121,7 @@ def test_a_photo_becomes_a_drawing_and_leaves_as_a_file(page, downloads, tmp_pat
 
 
 def test_a_bad_value_says_what_is_allowed_and_keeps_the_last(page, address):
-    page.get(f"{address}/sheets/1")
+    page.get(f"{address}/sheets/3")
     settled(page)
     before = find(page, "input[aria-label^='Softness, value']").get_attribute("value")
 
@@ -132,7 +132,7 @@ def test_a_bad_value_says_what_is_allowed_and_keeps_the_last(page, address):
 
 
 def test_holding_the_key_shows_the_photo(page, address):
-    page.get(f"{address}/sheets/1")
+    page.get(f"{address}/sheets/3")
     settled(page)
     colours = """
         const c = document.querySelector(".sheet-canvas");
@@ -153,7 +153,7 @@ def test_holding_the_key_shows_the_photo(page, address):
 
 
 def test_arrow_keys_turn_a_dial_and_it_is_saved_across_a_reload(page, address):
-    page.get(f"{address}/sheets/1")
+    page.get(f"{address}/sheets/3")
     settled(page)
     dial = find(page, ".dial input[type=range]")
     before = float(dial.get_attribute("value"))
@@ -173,7 +173,7 @@ def test_arrow_keys_turn_a_dial_and_it_is_saved_across_a_reload(page, address):
 
 
 def test_past_fit_the_visible_part_is_drawn_sharp(page, address):
-    page.get(f"{address}/sheets/1")
+    page.get(f"{address}/sheets/3")
     settled(page)
     before = page.find_element(By.CSS_SELECTOR, ".sheet-shadow").size["width"]
 
@@ -192,11 +192,11 @@ def test_past_fit_the_visible_part_is_drawn_sharp(page, address):
     assert sharp > 0.02
 
 
-@pytest.mark.parametrize("path", ["/", "/sheets/1", "/sheets/1/print", "/sheets/999"])
+@pytest.mark.parametrize("path", ["/", "/sheets/3", "/sheets/3/print", "/sheets/999"])
 def test_no_serious_fault_of_accessibility(page, address, path):
     page.get(address + path)
     until(page, lambda d: d.find_elements(By.CSS_SELECTOR, "h1, .trouble"))
-    if path == "/sheets/1":
+    if path == "/sheets/3":
         settled(page)
     page.execute_script(AXE.read_text())
 
@@ -208,7 +208,7 @@ def test_no_serious_fault_of_accessibility(page, address, path):
 
 
 def test_the_keys_page_lists_what_is_bound(page, address):
-    page.get(f"{address}/sheets/1")
+    page.get(f"{address}/sheets/3")
     settled(page)
 
     key = "{key: '?', code: 'Slash', shiftKey: true, bubbles: true}"

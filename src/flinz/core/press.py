@@ -85,15 +85,17 @@ class Press:
         subject: Subject = Subject(),
         *,
         exact: bool = False,
+        draft: bool = False,
         stop: Stop = never,
     ) -> Picture:
         """A picture of a sheet, stage or photo, float32 0..1, sRGB-encoded.
 
         (H, W) where it is neutral, else (H, W, 3). exact: draw as the export does; otherwise
         looks that decide black or white draw finer and are shrunk, as a shrunk export would be.
+        draft: leave out what only settles marks; the same marks a little less even.
         Raises Stopped as soon as stop() is true.
         """
-        run = _Run(self, photo, sheet, exact, stop)
+        run = _Run(self, photo, sheet, exact, stop, draft)
         if subject.what == "photo":
             return run.photo_rgb(frame)
         if subject.what == "sheet":
@@ -134,6 +136,7 @@ class _Run:
     sheet: Sheet
     exact: bool
     stop: Stop
+    draft: bool = False
 
     def composed(self, frame: Frame) -> Picture:
         shown = [plate for plate in self.sheet.plates if plate.shown]
@@ -241,12 +244,12 @@ class _Run:
     def drawn(self, plate: Plate, frame: Frame) -> Plane:
         look = look_of(plate.draw)
         keep = self.keeper(f"draw:{look.name}", self.key_of(plate, "smooth"), frame)
-        desk = Desk(keep, lambda px_per_mm: self._whole_tone(plate, px_per_mm))
+        desk = Desk(keep, lambda px_per_mm: self._whole_tone(plate, px_per_mm), self.draft)
         result: Plane = self._step(
             "draw",
             frame,
             plate.draw,
-            self.key_of(plate, "smooth"),
+            _key(self.key_of(plate, "smooth"), self.draft),
             lambda: look.draw(self.smoothed(plate, frame), plate.draw, frame, desk),
         )
         return result
@@ -288,6 +291,8 @@ class _Run:
             parts.append(getattr(plate, name))
             if name == stage:
                 break
+        if stage not in FIRST_STAGES and self.draft:
+            parts.append("draft")
         return _key(*parts)
 
     def _step(

@@ -7,7 +7,7 @@ from flinz.core.press import Press
 from flinz.errors import NotFoundError
 
 # Dials whose starting value is the one suggested for the photo.
-FITTED = {"threshold": ["draw.level"]}
+FITTED = {"threshold": ["draw.level"], "cut-paper": ["draw.balance"]}
 
 
 def built_in() -> dict[str, Recipe]:

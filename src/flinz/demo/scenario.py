@@ -24,13 +24,37 @@ PHOTOS = (
         "pears.jpg", "Two pears", "First of the crop from plot four, on the seed table's linen."
     ),
     DemoPhoto(
+        "squashes.jpg",
+        "Squashes, weighed in",
+        "Eleven kilos for the autumn fair, under a flat grey sky.",
+    ),
+    DemoPhoto(
+        "boots.jpg", "On the shed step", "Nobody has owned up to these since the October dig."
+    ),
+    DemoPhoto(
+        "watering-can.jpg", "The zinc can", "Noon on the slabs; mint for the tea tent behind it."
+    ),
+    DemoPhoto("snail.jpg", "After rain", "By the water butt. For the zine, page seven."),
+    DemoPhoto(
+        "sunflower.jpg", "Tallest of plot two", "Two metres ninety. Goes on the seed packet."
+    ),
+    DemoPhoto(
+        "hedgehog.jpg",
+        "Visitor at the compost",
+        "Seen most evenings behind the bays; the society's badge, if it holds still.",
+    ),
+    DemoPhoto(
         "scarecrow.jpg",
         "Old Barnaby",
         "The scarecrow of plot nine, wanted on this year's T-shirt.",
     ),
 )
 # photo file, recipe, title
-SHEETS = (("scarecrow.jpg", "pencil", "Old Barnaby for the autumn fair"),)
+SHEETS = (
+    ("hedgehog.jpg", "ink-line", "Badge for the compost rota"),
+    ("sunflower.jpg", "stipple", "Seed packet, tallest of plot two"),
+    ("scarecrow.jpg", "pencil", "Old Barnaby for the autumn fair"),
+)
 
 
 def fill(folder: Path) -> None:

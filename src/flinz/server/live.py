@@ -183,7 +183,9 @@ class _Drawing:
     def has_draft(self, view: View) -> bool:
         """Whether the main picture can be drawn more quickly at first."""
         plates = self._sheet.plates
-        return not view.exact and any(look_of(plate.draw).proof_factor > 1 for plate in plates)
+        looks = [look_of(plate.draw) for plate in plates if plate.shown]
+        finer = not view.exact and any(look.proof_factor > 1 for look in looks)
+        return finer or any(look.has_draft for look in looks)
 
     def draft(self, view: View) -> tuple[bytes, float]:
         """The main picture at its own pixels, without the finer drawing that is shrunk."""
@@ -214,7 +216,9 @@ class _Drawing:
         if frame.width * frame.height > MAX_VIEW_PIXELS:
             raise DocumentError("This view is too large to show. Make the window smaller.")
         subject = Subject(view.what, view.plate, view.stage)
-        picture = studio.press.proof(photo, sheet, frame, subject, exact=view.exact, stop=stop)
+        picture = studio.press.proof(
+            photo, sheet, frame, subject, exact=view.exact, draft=draft, stop=stop
+        )
         pixels = np.ascontiguousarray(np.rint(picture * 255), np.uint8)
         answer = Answer(
             ask=self._number,

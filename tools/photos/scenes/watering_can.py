@@ -153,7 +153,7 @@ def shoot(width, height, samples, rng):
     bright = [(0.10, 0.20, 0.035), (0.16, 0.28, 0.06), (0.07, 0.14, 0.03)]
     grey = [(0.26, 0.32, 0.22), (0.33, 0.38, 0.28), (0.20, 0.26, 0.17)]
     leafy = {"roughness": 0.5, "specular": 0.35}
-    scene.add("mint", herb(rng, (0.225, 0.10, 0.0), 0.24, 46, 0.42, bright, 0.042), leafy)
+    scene.add("mint", herb(rng, (0.06, 0.36, 0.0), 0.26, 46, 0.42, bright, 0.042), leafy)
     scene.add("sage", herb(rng, (-0.235, 0.20, 0.0), 0.20, 44, 0.5, grey, 0.050), leafy)
     scene.add("cut", herb(rng, (0.0, 0.0, 0.20), 0.20, 26, 0.38, bright, 0.040), leafy)
     scene.add(

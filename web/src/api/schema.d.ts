@@ -461,6 +461,59 @@ export interface components {
       sharpen_radius: number;
     };
     /**
+     * ContourHatch
+     * @description Strokes along the form.
+     */
+    ContourHatch: {
+      /**
+       * Lightest
+       * @description Tones above it stay bare paper
+       * @default 0.88
+       */
+      lightest: number;
+      /**
+       * Darkest
+       * @description Tones below it are full ink
+       * @default 0.1
+       */
+      darkest: number;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      look: "contour-hatch";
+      /**
+       * Stroke
+       * @description From one stroke to the next
+       * @default 0.7
+       */
+      stroke: number;
+      /**
+       * Length
+       * @description How long strokes run
+       * @default 12
+       */
+      length: number;
+      /**
+       * Form
+       * @description How broad a form strokes follow
+       * @default 1.6
+       */
+      form: number;
+      /**
+       * Angle
+       * @description Direction where there is no form
+       * @default 35
+       */
+      angle: number;
+      /**
+       * Edges
+       * @description Edges are kept sharper than the tone
+       * @default 0.6
+       */
+      edges: number;
+    };
+    /**
      * Crop
      * @description The part of the photo that is drawn: shares 0..1 after turning.
      */
@@ -491,6 +544,100 @@ export interface components {
        * @default 0
        */
       quarter_turns: number;
+    };
+    /**
+     * Crosshatch
+     * @description Pen strokes in layers.
+     */
+    Crosshatch: {
+      /**
+       * Lightest
+       * @description Tones above it stay bare paper
+       * @default 0.88
+       */
+      lightest: number;
+      /**
+       * Darkest
+       * @description Tones below it are as dark as it gets
+       * @default 0.1
+       */
+      darkest: number;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      look: "crosshatch";
+      /**
+       * Spacing
+       * @description From one line to the next
+       * @default 1
+       */
+      spacing: number;
+      /**
+       * Weight
+       * @description Thickest line, as a share of the spacing
+       * @default 0.55
+       */
+      weight: number;
+      /**
+       * Layers
+       * @description How often lines cross in the dark
+       * @default 3
+       */
+      layers: number;
+      /**
+       * Angle
+       * @description Direction of the first layer
+       * @default 40
+       */
+      angle: number;
+      /**
+       * Turn
+       * @description From one layer's direction to the next
+       * @default 52
+       */
+      turn: number;
+      /**
+       * Wobble
+       * @description How far a hand strays from straight
+       * @default 0.6
+       */
+      wobble: number;
+      /**
+       * Edges
+       * @description Edges are kept sharper than the tone
+       * @default 0.6
+       */
+      edges: number;
+    };
+    /**
+     * CutPaper
+     * @description Black shapes as if cut with scissors.
+     */
+    CutPaper: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      look: "cut-paper";
+      /**
+       * Balance
+       * @description Share of the sheet that is ink
+       * @default 0.4
+       */
+      balance: number;
+      /**
+       * Smoothing
+       * @description Detail smaller than this is cut away
+       * @default 0.9
+       */
+      smoothing: number;
+      /**
+       * Crumbs
+       * @description Pieces and holes under this are dropped
+       * @default 2
+       */
+      crumbs: number;
     };
     /**
      * DialSpec
@@ -554,6 +701,52 @@ export interface components {
       };
     };
     /**
+     * Dot
+     * @description The shape of a dot.
+     * @enum {string}
+     */
+    Dot: "round" | "elliptical" | "diamond";
+    /**
+     * DotScreen
+     * @description Dots at a ruling and an angle.
+     */
+    DotScreen: {
+      /**
+       * Lightest
+       * @description Tones above it stay bare paper
+       * @default 1
+       */
+      lightest: number;
+      /**
+       * Darkest
+       * @description Tones below it are full ink
+       * @default 0
+       */
+      darkest: number;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      look: "dot-screen";
+      /**
+       * @description Shape of the dots
+       * @default round
+       */
+      dot: components["schemas"]["Dot"];
+      /**
+       * Ruling
+       * @description Dots to a centimetre
+       * @default 12
+       */
+      ruling: number;
+      /**
+       * Angle
+       * @description Direction of the rows
+       * @default 45
+       */
+      angle: number;
+    };
+    /**
      * EdgeKeeping
      * @description Surfaces flatten, strong edges stay.
      */
@@ -591,6 +784,47 @@ export interface components {
       height_mm: number;
       /** Dpi */
       dpi: number;
+    };
+    /**
+     * FlatTones
+     * @description Tone in a few flat steps.
+     */
+    FlatTones: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      look: "flat-tones";
+      /**
+       * Steps
+       * @description How many tones there are, paper included
+       * @default 5
+       */
+      steps: number;
+      /**
+       * Smoothing
+       * @description Detail smaller than this melts away
+       * @default 0.8
+       */
+      smoothing: number;
+      /**
+       * Crumbs
+       * @description Patches under this melt into neighbours
+       * @default 2
+       */
+      crumbs: number;
+      /**
+       * Lightest
+       * @description Tones above it stay bare paper
+       * @default 0.8
+       */
+      lightest: number;
+      /**
+       * Darkest
+       * @description Tones below it are full ink
+       * @default 0.12
+       */
+      darkest: number;
     };
     /**
      * Gaussian
@@ -632,6 +866,53 @@ export interface components {
        * @default 1
        */
       opacity: number;
+    };
+    /**
+     * InkLine
+     * @description Pen lines that swell and thin, and shadows filled with ink.
+     */
+    InkLine: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      look: "ink-line";
+      /**
+       * Nib
+       * @description Width of the lines
+       * @default 0.35
+       */
+      nib: number;
+      /**
+       * Detail
+       * @description How faint an edge may be to be drawn
+       * @default 0.6
+       */
+      detail: number;
+      /**
+       * Flow
+       * @description How far lines run on along the form
+       * @default 2
+       */
+      flow: number;
+      /**
+       * Solid blacks
+       * @description From lines only to whole shadows filled
+       * @default 0.3
+       */
+      blacks: number;
+      /**
+       * Edge hardness
+       * @description From a soft brush to a hard pen
+       * @default 0.85
+       */
+      hardness: number;
+      /**
+       * Second pass
+       * @description Closes gaps in the lines
+       * @default true
+       */
+      again: boolean;
     };
     /**
      * JobRecord
@@ -677,6 +958,52 @@ export interface components {
      */
     Level: "whole" | "mean" | "gaussian" | "texture";
     /**
+     * LineScreen
+     * @description Lines at a ruling and an angle.
+     */
+    LineScreen: {
+      /**
+       * Lightest
+       * @description Tones above it stay bare paper
+       * @default 1
+       */
+      lightest: number;
+      /**
+       * Darkest
+       * @description Tones below it are full ink
+       * @default 0
+       */
+      darkest: number;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      look: "line-screen";
+      /**
+       * @description How the lines run
+       * @default straight
+       */
+      lines: components["schemas"]["Lines"];
+      /**
+       * Ruling
+       * @description Lines to a centimetre
+       * @default 10
+       */
+      ruling: number;
+      /**
+       * Angle
+       * @description Direction of the lines
+       * @default 45
+       */
+      angle: number;
+    };
+    /**
+     * Lines
+     * @description How the lines run.
+     * @enum {string}
+     */
+    Lines: "straight" | "crossed" | "concentric";
+    /**
      * Median
      * @description Specks and hairs go, corners round off, edges stay crisp.
      */
@@ -718,6 +1045,47 @@ export interface components {
        * @enum {string}
        */
       kind: "none";
+    };
+    /**
+     * Outline
+     * @description Closed lines of one width, no fills.
+     */
+    Outline: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      look: "outline";
+      /**
+       * Nib
+       * @description Width of every line
+       * @default 0.5
+       */
+      nib: number;
+      /**
+       * Shapes
+       * @description Into how many tones it is parted
+       * @default 3
+       */
+      shapes: number;
+      /**
+       * Smoothing
+       * @description Detail smaller than this is left out
+       * @default 0.8
+       */
+      smoothing: number;
+      /**
+       * Detail
+       * @description How faint an edge may be to be drawn
+       * @default 0.72
+       */
+      detail: number;
+      /**
+       * Crumbs
+       * @description Shapes under this are left out
+       * @default 3
+       */
+      crumbs: number;
     };
     /**
      * Paper
@@ -819,6 +1187,83 @@ export interface components {
       added_at: string;
     };
     /**
+     * Photocopy
+     * @description What an office copier makes of a photo.
+     */
+    Photocopy: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      look: "photocopy";
+      /**
+       * Exposure
+       * @description Tones below it turn to toner
+       * @default 0.5
+       */
+      exposure: number;
+      /**
+       * Contrast
+       * @description How much grey is lost on the way
+       * @default 0.6
+       */
+      contrast: number;
+      /**
+       * Edges
+       * @description Toner gathers along edges
+       * @default 0.6
+       */
+      rims: number;
+      /**
+       * Hollow blacks
+       * @description Large blacks go pale in their middle
+       * @default 0.35
+       */
+      hollow: number;
+      /**
+       * Grain
+       * @description How coarse greys break up
+       * @default 0.45
+       */
+      grain: number;
+      /**
+       * Grain size
+       * @description Size of a speck of toner
+       * @default 0.32
+       */
+      grain_size: number;
+      /**
+       * Dirt
+       * @description Dust on the glass
+       * @default 0.25
+       */
+      dirt: number;
+      /**
+       * Streaks
+       * @description Lines of a worn drum down the sheet
+       * @default 0.2
+       */
+      streaks: number;
+      /**
+       * Generations
+       * @description A copy of a copy loses its thin lines
+       * @default 1
+       */
+      generations: number;
+      /**
+       * Smear
+       * @description How far the original was moved
+       * @default 0
+       */
+      smear: number;
+      /**
+       * Smear from
+       * @description Where down the sheet the smear begins
+       * @default 0.6
+       */
+      smear_from: number;
+    };
+    /**
      * Plate
      * @description One drawing made from the photo, in one ink.
      */
@@ -873,7 +1318,20 @@ export interface components {
        *       "point": 0.18
        *     }
        */
-      draw: components["schemas"]["Pencil"] | components["schemas"]["Threshold"];
+      draw:
+        | components["schemas"]["ContourHatch"]
+        | components["schemas"]["Crosshatch"]
+        | components["schemas"]["CutPaper"]
+        | components["schemas"]["DotScreen"]
+        | components["schemas"]["FlatTones"]
+        | components["schemas"]["InkLine"]
+        | components["schemas"]["LineScreen"]
+        | components["schemas"]["Outline"]
+        | components["schemas"]["Pencil"]
+        | components["schemas"]["Photocopy"]
+        | components["schemas"]["Stipple"]
+        | components["schemas"]["Threshold"]
+        | components["schemas"]["Woodcut"];
       /**
        * @default {
        *       "specks": 0,
@@ -1079,6 +1537,53 @@ export interface components {
       redo: string | null;
     };
     /**
+     * Stipple
+     * @description A pen's dots.
+     */
+    Stipple: {
+      /**
+       * Lightest
+       * @description Tones above it stay bare paper
+       * @default 0.92
+       */
+      lightest: number;
+      /**
+       * Darkest
+       * @description Tones below it are full ink
+       * @default 0.06
+       */
+      darkest: number;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      look: "stipple";
+      /**
+       * Dot
+       * @description Width of the largest dots
+       * @default 0.5
+       */
+      dot: number;
+      /**
+       * Smallest
+       * @description Dots in the light, as a share of the largest
+       * @default 0.7
+       */
+      smallest: number;
+      /**
+       * Evenness
+       * @description How far dots settle between neighbours
+       * @default 0.7
+       */
+      evenness: number;
+      /**
+       * Edges
+       * @description More dots along edges, so that form reads
+       * @default 0.5
+       */
+      edges: number;
+    };
+    /**
      * Threshold
      * @description One level for the sheet, or a level that follows the neighbourhood.
      */
@@ -1154,6 +1659,59 @@ export interface components {
        * @default false
        */
       invert: boolean;
+    };
+    /**
+     * Woodcut
+     * @description Gouge lines, thick in the dark and thin in the light.
+     */
+    Woodcut: {
+      /**
+       * Lightest
+       * @description Tones above it stay bare paper
+       * @default 0.86
+       */
+      lightest: number;
+      /**
+       * Darkest
+       * @description Tones below it are full ink
+       * @default 0.14
+       */
+      darkest: number;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      look: "woodcut";
+      /**
+       * Pattern scale
+       * @description From one line to the next
+       * @default 1.1
+       */
+      scale: number;
+      /**
+       * Angle
+       * @description Direction of the lines
+       * @default 20
+       */
+      angle: number;
+      /**
+       * Wobble
+       * @description How far lines wander from straight
+       * @default 1.2
+       */
+      wobble: number;
+      /**
+       * Relief
+       * @description How much lines bend over the forms
+       * @default 0.5
+       */
+      relief: number;
+      /**
+       * Edges
+       * @description Edges are cut sharper than the tone
+       * @default 0.6
+       */
+      edges: number;
     };
     /**
      * View

@@ -17,6 +17,8 @@ class Desk:
 
     keep: Keep
     whole: Callable[[float], tuple[Plane, Frame]]
+    # A draft may leave out what only settles the marks.
+    draft: bool = False
 
 
 def bare_desk(tone: Plane, frame: Frame) -> Desk:

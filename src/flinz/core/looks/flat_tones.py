@@ -89,4 +89,5 @@ LOOK = Look(
     purpose="A few flat greys with small detail melted away, as a base for a comic",
     draw=draw,
     reach_mm=reach_mm,
+    proof_factor=2,
 )

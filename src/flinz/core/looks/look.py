@@ -34,6 +34,8 @@ class Look:
     # How many times finer a proof is drawn before it is shrunk; 2 where black or white is
     # decided by the photo's own detail.
     proof_factor: int = 1
+    # Whether desk.draft makes it quicker.
+    has_draft: bool = False
 
     @property
     def name(self) -> str:

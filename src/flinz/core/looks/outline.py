@@ -15,6 +15,7 @@ from flinz.core.looks.look import Look, LookSettings
 from flinz.core.scale import Frame
 
 SURVEY_PX_PER_MM = 2.0
+FAR_PX = 1e6
 
 
 class Outline(LookSettings):
@@ -97,7 +98,7 @@ def _levels(desk: Desk, smoothing: float, shares: tuple[float, ...]) -> NDArray[
 
 
 def _distances(flat: Plane, levels: NDArray[np.float64], frame: Frame, crumbs: float) -> Plane:
-    nearest = np.full(flat.shape, np.inf, np.float32)
+    nearest = np.full(flat.shape, FAR_PX, np.float32)
     for level in levels:
         inside = cut_at(flat, float(level), frame, crumbs) >= 0.5
         if inside.all() or not inside.any():

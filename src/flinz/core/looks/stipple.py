@@ -1,0 +1,194 @@
+"""Stipple: dots that carry tone by their number and size, evenly spread, following detail."""
+
+import functools
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from flinz.core.bluenoise import SIDE, ranked_tile
+from flinz.core.dial import Dial
+from flinz.core.filters import Plane, blurred, smoothstep
+from flinz.core.looks.desk import Desk
+from flinz.core.looks.look import Look
+from flinz.core.looks.toning import ToneWindow, wished_cover
+from flinz.core.marks import Dots, dots_cover
+from flinz.core.scale import Frame, whole_frame
+from flinz.errors import DocumentError
+
+MAX_DOTS = 600_000
+# Cells are this many dots wide: a full tile of dots then covers all but a few per cent.
+CELL_DOTS = 0.86
+FINE = 4  # places a cell side, for settling
+ROUNDS = 3
+EDGE_MM = 0.35
+CALIBRATION = 33
+PACKED_GROWTH = 0.24
+
+
+class Stipple(ToneWindow):
+    """A pen's dots."""
+
+    look: Literal["stipple"] = "stipple"
+    dot: float = Dial(
+        0.5,
+        ge=0.1,
+        le=6.0,
+        low=0.2,
+        high=2.0,
+        step=0.01,
+        unit="mm",
+        label="Dot",
+        hint="Width of the largest dots",
+    )
+    smallest: float = Dial(
+        0.7,
+        ge=0.2,
+        le=1.0,
+        step=0.02,
+        label="Smallest",
+        hint="Dots in the light, as a share of the largest",
+    )
+    evenness: float = Dial(
+        0.7,
+        ge=0.0,
+        le=1.0,
+        step=0.05,
+        label="Evenness",
+        hint="How far dots settle between neighbours",
+    )
+    edges: float = Dial(
+        0.5,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Edges",
+        hint="More dots along edges, so that form reads",
+    )
+    lightest: float = Dial(
+        0.92,
+        ge=0.05,
+        le=1.0,
+        low=0.4,
+        step=0.01,
+        label="Lightest",
+        hint="Tones above it stay bare paper",
+    )
+    darkest: float = Dial(
+        0.06,
+        ge=0.0,
+        le=0.95,
+        high=0.6,
+        step=0.01,
+        label="Darkest",
+        hint="Tones below it are full ink",
+    )
+
+
+def draw(tone: Plane, settings: Stipple, frame: Frame, desk: Desk) -> Plane:
+    """The dots as ink 0..1."""
+    return dots_cover(marks(settings, desk), frame)
+
+
+def marks(settings: Stipple, desk: Desk) -> Dots:
+    """The dots of a whole sheet, the same whatever part of it is drawn.
+
+    A dot stands in each cell of a fixed grid whose rank in a blue-noise tile (R. Ulichney,
+    1993) is below the density there; density is calibrated to the ink these dots leave. They
+    then settle by a few rounds of weighted Voronoi relaxation (A. Secord, 2002), which
+    from so even a start takes the grid away and keeps the picture.
+    Raises DocumentError if there would be more than MAX_DOTS.
+    """
+    cell = settings.dot * CELL_DOTS
+    whole, grid = desk.whole(1 / cell)
+    placed = settings.model_dump_json()
+    cover = desk.keep("cover", placed, lambda: _wished(whole, grid, settings))
+    settled = ROUNDS if settings.evenness > 0 and not desk.draft else 0
+    return desk.keep("dots", (placed, settled), lambda: _placed(cover, grid, settings, settled))  # type: ignore[no-any-return]
+
+
+def _wished(whole: Plane, grid: Frame, settings: Stipple) -> Plane:
+    near, wide = blurred(whole, grid.px(EDGE_MM)), blurred(whole, grid.px(2.2 * EDGE_MM))
+    sharp = whole + np.float32(2.5 * settings.edges) * (near - wide)
+    return wished_cover(np.asarray(np.clip(sharp, 0, 1), np.float32), settings)
+
+
+def _placed(cover: Plane, grid: Frame, settings: Stipple, rounds: int) -> Dots:
+    smallest = np.float32(settings.smallest)
+    size = smallest + (1 - smallest) * np.clip(cover * np.float32(1.6), 0, 1)
+    density = np.interp(cover, _cover_of_density(), np.linspace(0, 1, CALIBRATION))
+    # Past packing dots grow: round ones as close as they get leave holes between them.
+    grown = 1 + np.float32(PACKED_GROWTH) * smoothstep(0.80, 0.97, cover)
+    # Smaller dots need more of them for the same ink, as far as there are cells.
+    density = np.clip(density / size**2, 0, 1)
+    height, width = cover.shape
+    rows, columns = np.arange(height) % SIDE, np.arange(width) % SIDE
+    there = ranked_tile()[np.ix_(rows, columns)] < density
+    y, x = np.nonzero(there)
+    if len(x) > MAX_DOTS:
+        raise DocumentError(
+            f"This drawing would have {len(x):,} dots; the limit is {MAX_DOTS:,}. "
+            "Choose a larger dot, or a smaller sheet."
+        )
+    radius = ((size * grown)[y, x] * np.float32(settings.dot / 2)).astype(np.float32)
+    places = np.stack([x + 0.5, y + 0.5], -1).astype(np.float32)
+    for _ in range(rounds):
+        places = _relaxed(places, density.astype(np.float32), np.float32(settings.evenness))
+    places /= np.float32(grid.px_per_mm)
+    return Dots(places[:, 0].copy(), places[:, 1].copy(), radius)
+
+
+def _relaxed(places: NDArray[np.float32], density: Plane, share: np.float32) -> NDArray[np.float32]:
+    """Dots moved by a share towards the weighted middle of what lies nearest to them."""
+    height, width = density.shape
+    fine = np.ones((height * FINE, width * FINE), np.uint8)
+    column = np.clip((places[:, 0] * FINE).astype(np.int64), 0, width * FINE - 1)
+    row = np.clip((places[:, 1] * FINE).astype(np.int64), 0, height * FINE - 1)
+    fine[row, column] = 0
+    _, labels = cv2.distanceTransformWithLabels(
+        fine, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    owner = labels.ravel()
+    size = (width * FINE, height * FINE)
+    weight = cv2.resize(density, size, interpolation=cv2.INTER_LINEAR).ravel() + 1e-3
+    y, x = np.divmod(np.arange(owner.size), width * FINE)
+    count = int(owner.max()) + 1
+    total = np.bincount(owner, weight, count)
+    middle_x = np.bincount(owner, weight * x, count) / np.maximum(total, 1e-9)
+    middle_y = np.bincount(owner, weight * y, count) / np.maximum(total, 1e-9)
+    mine = labels[row, column]
+    goal = np.stack([middle_x[mine], middle_y[mine]], -1) / FINE + 0.5 / FINE
+    return (places + share * (goal - places)).astype(np.float32)
+
+
+@functools.cache
+def _cover_of_density() -> NDArray[np.float64]:
+    """The ink that dots of full size leave at CALIBRATION densities, by drawing a tile of them."""
+    ranks = ranked_tile()
+    frame = whole_frame(float(SIDE), SIDE * 10, SIDE * 10)
+    found = []
+    for density in np.linspace(0, 1, CALIBRATION):
+        y, x = np.nonzero(ranks < density)
+        radius = np.full(len(x), 0.5 / CELL_DOTS, np.float32)
+        dots = Dots((x + 0.5).astype(np.float32), (y + 0.5).astype(np.float32), radius)
+        found.append(float(dots_cover(dots, frame).mean()))
+    found[-1] = 1.0
+    return np.maximum.accumulate(found)
+
+
+def reach_mm(settings: Stipple) -> float:
+    """Dots stand where the whole sheet puts them: nothing around the frame is needed."""
+    return 0.0
+
+
+LOOK = Look(
+    settings=Stipple,
+    label="Stipple",
+    purpose="A pen's dots, evenly spread, many in the dark and few in the light",
+    draw=draw,
+    reach_mm=reach_mm,
+    two_tone=lambda settings: True,
+    proof_factor=2,
+    has_draft=True,
+)

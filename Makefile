@@ -6,13 +6,14 @@ BIN := $(VENV)/bin
 PAGE := src/flinz/server/page/index.html
 PAGE_SOURCES := $(shell find web/src -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
 WARM := $(VENV)/.warm
+LARGE := build/photo-6000x4000.jpg
 
 .PHONY: help setup demo test check bench screenshots photos types format browser
 
 help: ## Show what there is to make
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/'
 
-setup: $(WARM) $(PAGE) ## Install everything and build the page
+setup: $(WARM) $(PAGE) $(LARGE) ## Install everything and build the page
 
 $(VENV)/.ready: requirements.lock pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
@@ -24,6 +25,10 @@ $(VENV)/.ready: requirements.lock pyproject.toml
 $(WARM): $(VENV)/.ready $(shell find src/flinz/core -name '*.py' 2>/dev/null)
 	$(BIN)/python -c "from flinz.core.warm import warm_up; warm_up()"
 	touch $@
+
+# A photo of 24 MP for benches; made here, since it is too large to ship.
+$(LARGE): | $(VENV)/.ready
+	$(BIN)/python tools/large_photo.py $@
 
 web/node_modules/.ready: web/package-lock.json web/package.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
@@ -52,7 +57,7 @@ test: check browser ## Every check and every test, the browser ones included
 	$(BIN)/python -m pytest
 
 bench: setup ## Speed, as multiples of one Gaussian blur
-	$(BIN)/flinz bench
+	$(BIN)/flinz bench --large $(LARGE)
 
 screenshots: setup browser ## Make docs/screenshots from demo data
 	$(BIN)/python tools/screenshots.py

@@ -174,11 +174,14 @@ def demo(
 def bench(
     as_json: Annotated[Path | None, typer.Option("--json", help="Also write rows here.")] = None,
     quick: Annotated[bool, typer.Option("--quick", help="1,400 px only.")] = False,
+    large: Annotated[Path | None, typer.Option(help="A photo of about 24 MP.")] = None,
 ) -> None:
     """Time every stage and look as multiples of one Gaussian blur."""
     from flinz.bench import run
+    from flinz.core import photo as photos
 
-    rows = run(quick=quick)
+    photo = None if large is None else photos.decode(_read(large), str(large))
+    rows = run(quick=quick, large=photo)
     if as_json is not None:
         _write_whole(as_json, json.dumps(rows, indent=2).encode())
 

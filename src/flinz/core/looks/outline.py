@@ -16,6 +16,8 @@ from flinz.core.scale import Frame
 
 SURVEY_PX_PER_MM = 2.0
 FAR_PX = 1e6
+# Shares of the sheet that are left out at both ends of the tones to be parted.
+ENDS = (0.002, 0.998)
 
 
 class Outline(LookSettings):
@@ -74,7 +76,7 @@ class Outline(LookSettings):
 def draw(tone: Plane, settings: Outline, frame: Frame, desk: Desk) -> Plane:
     """Lines of one width along the borders of shapes, as ink 0..1.
 
-    The flattened tone is parted at even shares of the sheet; each border is drawn by its exact
+    The flattened tone is parted at even steps of its range; each border is drawn by its exact
     distance. A border where the tone hardly changes is no edge of anything and is left out.
     """
     smoothing = settings.smoothing
@@ -94,7 +96,8 @@ def draw(tone: Plane, settings: Outline, frame: Frame, desk: Desk) -> Plane:
 
 def _levels(desk: Desk, smoothing: float, shares: tuple[float, ...]) -> NDArray[np.float64]:
     whole, grid = desk.whole(SURVEY_PX_PER_MM)
-    return np.asarray(np.quantile(flattened(whole, grid, smoothing), shares))
+    darkest, lightest = np.quantile(flattened(whole, grid, smoothing), ENDS)
+    return np.asarray(darkest + (lightest - darkest) * np.array(shares))
 
 
 def _distances(flat: Plane, levels: NDArray[np.float64], frame: Frame, crumbs: float) -> Plane:

@@ -23,7 +23,7 @@ CELL_DOTS = 0.86
 FINE = 4  # places a cell side, for settling
 ROUNDS = 3
 EDGE_MM = 0.35
-CALIBRATION = 33
+CALIBRATION = 17
 PACKED_GROWTH = 0.24
 
 
@@ -117,9 +117,7 @@ def _wished(whole: Plane, grid: Frame, settings: Stipple) -> Plane:
 def _placed(cover: Plane, grid: Frame, settings: Stipple, rounds: int) -> Dots:
     smallest = np.float32(settings.smallest)
     size = smallest + (1 - smallest) * np.clip(cover * np.float32(1.6), 0, 1)
-    density = np.interp(cover, _cover_of_density(), np.linspace(0, 1, CALIBRATION))
-    # Past packing dots grow: round ones as close as they get leave holes between them.
-    grown = 1 + np.float32(PACKED_GROWTH) * smoothstep(0.80, 0.97, cover)
+    density = np.interp(cover, _cover_of_density(rounds), np.linspace(0, 1, CALIBRATION))
     # Smaller dots need more of them for the same ink, as far as there are cells.
     density = np.clip(density / size**2, 0, 1)
     height, width = cover.shape
@@ -131,7 +129,7 @@ def _placed(cover: Plane, grid: Frame, settings: Stipple, rounds: int) -> Dots:
             f"This drawing would have {len(x):,} dots; the limit is {MAX_DOTS:,}. "
             "Choose a larger dot, or a smaller sheet."
         )
-    radius = ((size * grown)[y, x] * np.float32(settings.dot / 2)).astype(np.float32)
+    radius = ((size * _grown(cover))[y, x] * np.float32(settings.dot / 2)).astype(np.float32)
     places = np.stack([x + 0.5, y + 0.5], -1).astype(np.float32)
     for _ in range(rounds):
         places = _relaxed(places, density.astype(np.float32), np.float32(settings.evenness))
@@ -162,19 +160,36 @@ def _relaxed(places: NDArray[np.float32], density: Plane, share: np.float32) -> 
     return (places + share * (goal - places)).astype(np.float32)
 
 
+def _grown(cover: Plane) -> Plane:
+    # Past packing dots grow: round ones as close as they get leave holes between them.
+    return np.asarray(1 + np.float32(PACKED_GROWTH) * smoothstep(0.80, 0.97, cover), np.float32)
+
+
 @functools.cache
-def _cover_of_density() -> NDArray[np.float64]:
-    """The ink that dots of full size leave at CALIBRATION densities, by drawing a tile of them."""
-    ranks = ranked_tile()
-    frame = whole_frame(float(SIDE), SIDE * 10, SIDE * 10)
-    found = []
-    for density in np.linspace(0, 1, CALIBRATION):
-        y, x = np.nonzero(ranks < density)
-        radius = np.full(len(x), 0.5 / CELL_DOTS, np.float32)
-        dots = Dots((x + 0.5).astype(np.float32), (y + 0.5).astype(np.float32), radius)
-        found.append(float(dots_cover(dots, frame).mean()))
+def _cover_of_density(rounds: int) -> NDArray[np.float64]:
+    """The ink that full-sized dots leave at CALIBRATION densities, by drawing tiles of them.
+
+    rounds: how often they settle, which takes overlaps away. How far dots have grown depends on
+    the ink itself, so each drawing uses the one before.
+    """
+    found = np.zeros(CALIBRATION)
+    for _ in range(2):
+        grown = _grown(found.astype(np.float32))
+        found = np.array([_tile_cover(k, float(grown[k]), rounds) for k in range(CALIBRATION)])
     found[-1] = 1.0
     return np.maximum.accumulate(found)
+
+
+def _tile_cover(step: int, grown: float, rounds: int) -> float:
+    frame = whole_frame(float(SIDE), SIDE * 6, SIDE * 6)
+    y, x = np.nonzero(ranked_tile() < step / (CALIBRATION - 1))
+    radius = np.full(len(x), 0.5 / CELL_DOTS * grown, np.float32)
+    places = np.stack([x + 0.5, y + 0.5], -1).astype(np.float32)
+    even = np.ones((SIDE, SIDE), np.float32)
+    for _ in range(rounds if len(x) else 0):
+        places = _relaxed(places, even, np.float32(0.7))
+    dots = Dots(places[:, 0].copy(), places[:, 1].copy(), radius)
+    return float(dots_cover(dots, frame).mean())
 
 
 def reach_mm(settings: Stipple) -> float:

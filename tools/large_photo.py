@@ -1,0 +1,22 @@
+"""Make the 6000 x 4000 photo for benches from the scarecrow, with grain of its own."""
+
+import sys
+from pathlib import Path
+
+from PIL import Image
+
+from flinz.bench import resized_with_grain
+from flinz.core.photo import decode
+from flinz.demo.scenario import picture
+
+
+def main() -> None:
+    """Write the JPEG to the path on the command line."""
+    target = Path(sys.argv[1])
+    target.parent.mkdir(exist_ok=True)
+    large = resized_with_grain(decode(picture("scarecrow.jpg"), "scarecrow"), 6000)
+    Image.fromarray(large.pixels[250:4250]).save(target, quality=92)
+
+
+if __name__ == "__main__":
+    main()

@@ -50,10 +50,10 @@ def bench(driver: WebDriver, address: str) -> None:
     until(driver, SETTLED)
 
 
-def bench_threshold(driver: WebDriver, address: str) -> None:
-    """The same with threshold."""
+def bench_with(driver: WebDriver, address: str, look: str) -> None:
+    """The same with another look."""
     bench(driver, address)
-    choose_look(driver, "Threshold")
+    choose_look(driver, look)
 
 
 def choose_look(driver: WebDriver, label: str) -> None:
@@ -85,7 +85,10 @@ def print_room(driver: WebDriver, address: str) -> None:
 VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "shelf": (shelf, 1280, 800),
     "bench-pencil": (bench, 1280, 800),
-    "bench-threshold": (bench_threshold, 1280, 800),
+    "bench-threshold": (lambda d, a: bench_with(d, a, "Threshold"), 1280, 800),
+    "bench-ink-line": (lambda d, a: bench_with(d, a, "Ink line"), 1280, 800),
+    "bench-stipple": (lambda d, a: bench_with(d, a, "Stipple"), 1280, 800),
+    "bench-crosshatch": (lambda d, a: bench_with(d, a, "Crosshatch"), 1280, 800),
     "bench-one-to-one": (bench_one_to_one, 1280, 800),
     "bench-narrow": (bench, 1024, 700),
     "print-room": (print_room, 1280, 800),

@@ -2,8 +2,9 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from flinz.core.filters import blurred
 from flinz.core.looks.desk import bare_desk
-from flinz.core.looks.pencil import Pencil, draw
+from flinz.core.looks.pencil import LIFT, Pencil, draw
 from tests.charts import blobs, frame_of
 
 PLAIN = {"accents": 0, "shading": 0, "tooth": 0, "stroke": 0, "point": 0}
@@ -35,15 +36,25 @@ def test_a_large_black_does_not_come_out_white():
 
 
 def test_the_plain_drawing_is_a_colour_dodge():
-    from flinz.core.filters import blurred
-    from flinz.core.looks.pencil import LIFT
-
     tone = blobs()
-    dodge = np.minimum(1, (tone + LIFT) / (blurred(tone, 10.0) + LIFT))
+    dodge = np.minimum(1, (tone + LIFT) / (blurred(tone, 5.0) + LIFT))
+    frame = frame_of(tone, 2.5)
 
-    found = cover(tone, softness=2.0, darkness=1.0, clean_up=0, **PLAIN)
+    dials = Pencil(softness=2.0, darkness=1.0, clean_up=0, **PLAIN)
+    found = draw(tone, dials, frame, bare_desk(tone, frame))
 
     assert np.abs(1 - found - dodge).max() < 1e-5
+
+
+def test_broad_shading_is_the_same_on_a_fine_grid():
+    tone = blobs(240, 320, scale=16)
+    frame = frame_of(tone, 10.0)
+    exact = np.minimum(1, (tone + LIFT) / (blurred(tone, 20.0) + LIFT))
+
+    dials = Pencil(softness=2.0, darkness=1.0, clean_up=0, **PLAIN)
+    found = 1 - draw(tone, dials, frame, bare_desk(tone, frame))
+
+    assert np.abs(found - exact).mean() < 0.005
 
 
 @given(st.floats(0.2, 2), st.floats(2, 4))

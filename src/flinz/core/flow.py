@@ -10,7 +10,7 @@ from numba import njit, prange
 from numpy.typing import NDArray
 
 from flinz.core.filters import Plane, blurred
-from flinz.core.lattice import lattice_frame, resampled
+from flinz.core.lattice import coarser
 from flinz.core.scale import Frame
 
 # The direction field is made at no more than this, so that a proof and an export share it.
@@ -51,10 +51,8 @@ def direction_field(
     The minor eigenvector of the structure tensor, smoothed; after J. Weickert (1998) and
     H. Kang et al. (2007).
     """
-    grid = frame
-    if frame.px_per_mm > FIELD_PX_PER_MM:
-        grid = lattice_frame(frame, FIELD_PX_PER_MM)
-    calm = blurred(resampled(tone, frame, grid), grid.px(GRADIENT_SIGMA_MM))
+    small, grid = coarser(tone, frame, FIELD_PX_PER_MM)
+    calm = blurred(small, grid.px(GRADIENT_SIGMA_MM))
     across_x = cv2.Scharr(calm, cv2.CV_32F, 1, 0, scale=grid.px_per_mm / 32)
     across_y = cv2.Scharr(calm, cv2.CV_32F, 0, 1, scale=grid.px_per_mm / 32)
     sigma = grid.px(smoothing_mm)

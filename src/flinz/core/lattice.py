@@ -22,6 +22,14 @@ def lattice_frame(frame: Frame, px_per_mm: float) -> Frame:
     return Frame(scale, full_width, full_height, left, top, right - left, bottom - top)
 
 
+def coarser(plane: Plane, frame: Frame, px_per_mm: float) -> tuple[Plane, Frame]:
+    """The plane on the fixed grid of px_per_mm, or as it is where the frame is no finer."""
+    if frame.px_per_mm <= px_per_mm:
+        return plane, frame
+    grid = lattice_frame(frame, px_per_mm)
+    return resampled(plane, frame, grid), grid
+
+
 def resampled(plane: Plane, source: Frame, target: Frame) -> Plane:
     """The plane of one frame seen in another frame of the same sheet, (H, W) float32.
 

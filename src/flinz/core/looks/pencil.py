@@ -1,5 +1,6 @@
 """Pencil: the grey divided by its own blurred copy, with accents, shading, tooth and strokes."""
 
+from dataclasses import dataclass
 from typing import Any, Literal
 
 import numpy as np
@@ -9,6 +10,7 @@ from flinz.core import flow
 from flinz.core.dial import Dial
 from flinz.core.filters import Plane, blurred
 from flinz.core.grain import paper_grain, paper_strokes
+from flinz.core.lattice import coarser, resampled
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings
 from flinz.core.scale import Frame
@@ -24,6 +26,8 @@ STROKE_LENGTH_MM = 5.0
 FORM_MM = 1.4
 HAND_DEG = 52.0
 ACCENT_MM = 0.16
+ACCENT_PX_PER_MM = 16.0
+BROAD_MM = 1.0
 ACCENT_LENGTH_MM = 0.5
 # Differences of Gaussians: the faintest that is drawn, and one that is drawn fully.
 FAINTEST_ACCENT = 0.006
@@ -31,6 +35,24 @@ FULL_ACCENT = 0.055
 TOOTH_SEED, STROKE_SEED = 11, 12
 # Stands for a texture that is not wanted.
 NOTHING = np.zeros((1, 1), np.float32)
+
+
+@dataclass(frozen=True, eq=False)
+class Coarse:
+    """A plane on a coarser grid, as the press remembers it."""
+
+    plane: Plane
+    frame: Frame
+
+    @property
+    def nbytes(self) -> int:
+        """Memory held."""
+        return int(self.plane.nbytes)
+
+    @property
+    def pair(self) -> tuple[Plane, Frame]:
+        """The plane and its frame."""
+        return self.plane, self.frame
 
 
 class Pencil(LookSettings):
@@ -120,18 +142,30 @@ def draw(tone: Plane, settings: Pencil, frame: Frame, desk: Desk) -> Plane:
     keep = desk.keep
     point_px = frame.px(settings.point / 2)
     drawn: Plane = keep("point", settings.point, lambda: blurred(tone, point_px))
+    # What is broad needs no fine grid: the same shading at a fraction of the cost.
+    small, grid = keep(
+        "small", settings.point, lambda: Coarse(*coarser(drawn, frame, flow.FIELD_PX_PER_MM))
+    ).pair
     broad: Plane = keep(
         "softness",
         (settings.point, settings.softness),
-        lambda: blurred(drawn, frame.px(settings.softness)),
+        lambda: (
+            resampled(blurred(small, grid.px(settings.softness)), grid, frame)
+            if settings.softness >= BROAD_MM
+            else blurred(drawn, frame.px(settings.softness))
+        ),
     )
-    near: Plane = keep("near", settings.point, lambda: blurred(drawn, frame.px(NEAR_MM)))
+    near: Plane = keep(
+        "near",
+        settings.point,
+        lambda: resampled(blurred(small, grid.px(NEAR_MM)), grid, frame),
+    )
 
     def form() -> flow.Field:
         field: flow.Field = keep(
             "form",
             settings.point,
-            lambda: flow.direction_field(drawn, frame, FORM_MM, HAND_DEG, 4e-4),
+            lambda: flow.direction_field(small, grid, FORM_MM, HAND_DEG, 4e-4),
         )
         return field
 
@@ -212,13 +246,15 @@ def _roughened(pressure, texture, amount) -> Any:  # type: ignore[no-untyped-def
 
 
 def _edge_lines(drawn: Plane, frame: Frame, form: flow.Field) -> Plane:
-    sigma = frame.px(ACCENT_MM)
-    near, wide = blurred(drawn, sigma), blurred(drawn, 1.6 * sigma)
+    fine, grid = coarser(drawn, frame, ACCENT_PX_PER_MM)
+    sigma = grid.px(ACCENT_MM)
+    near, wide = blurred(fine, sigma), blurred(fine, 1.6 * sigma)
     dark_side = np.maximum(wide - near, 0)
     # Where there is no edge near enough there is nothing to smear in.
     there = blurred(dark_side, 2 * sigma) > 0.7 * FAINTEST_ACCENT
-    along = frame.px(ACCENT_LENGTH_MM)
-    return flow.along_form(dark_side, frame, form, along, there, max(1.0, 1.1 * along))
+    along = grid.px(ACCENT_LENGTH_MM)
+    lines = flow.along_form(dark_side, grid, form, along, there, max(1.0, 1.1 * along))
+    return resampled(lines, grid, frame)
 
 
 def reach_mm(settings: Pencil) -> float:

@@ -94,10 +94,12 @@ class DialSpec(BaseModel):
 
 
 def dials_of(model: type[BaseModel]) -> list[DialSpec]:
-    """The dials of a parameter model, in the order in which they are written."""
+    """The dials of a parameter model in their written order, inherited ones last."""
+    own = [name for name in model.__annotations__ if name in model.model_fields]
+    names = [*own, *(name for name in model.model_fields if name not in own)]
     return [
         _spec(name, field)
-        for name, field in model.model_fields.items()
+        for name, field in ((name, model.model_fields[name]) for name in names)
         if isinstance(field.json_schema_extra, dict) and "dial" in field.json_schema_extra
     ]
 

@@ -473,10 +473,16 @@ export interface components {
       lightest: number;
       /**
        * Darkest
-       * @description Tones below it are full ink
+       * @description Tones below it are as dark as it gets
        * @default 0.1
        */
       darkest: number;
+      /**
+       * Edges
+       * @description Edges are kept sharper than the tone
+       * @default 0.6
+       */
+      edges: number;
       /**
        * @description discriminator enum property added by openapi-typescript
        * @enum {string}
@@ -506,12 +512,6 @@ export interface components {
        * @default 35
        */
       angle: number;
-      /**
-       * Edges
-       * @description Edges are kept sharper than the tone
-       * @default 0.6
-       */
-      edges: number;
     };
     /**
      * Crop
@@ -563,6 +563,12 @@ export interface components {
        */
       darkest: number;
       /**
+       * Edges
+       * @description Edges are kept sharper than the tone
+       * @default 0.6
+       */
+      edges: number;
+      /**
        * @description discriminator enum property added by openapi-typescript
        * @enum {string}
        */
@@ -603,12 +609,6 @@ export interface components {
        * @default 0.6
        */
       wobble: number;
-      /**
-       * Edges
-       * @description Edges are kept sharper than the tone
-       * @default 0.6
-       */
-      edges: number;
     };
     /**
      * CutPaper
@@ -1668,15 +1668,21 @@ export interface components {
       /**
        * Lightest
        * @description Tones above it stay bare paper
-       * @default 0.86
+       * @default 0.88
        */
       lightest: number;
       /**
        * Darkest
-       * @description Tones below it are full ink
-       * @default 0.14
+       * @description Tones below it are as dark as it gets
+       * @default 0.1
        */
       darkest: number;
+      /**
+       * Edges
+       * @description Edges are kept sharper than the tone
+       * @default 0.6
+       */
+      edges: number;
       /**
        * @description discriminator enum property added by openapi-typescript
        * @enum {string}
@@ -1706,12 +1712,6 @@ export interface components {
        * @default 0.5
        */
       relief: number;
-      /**
-       * Edges
-       * @description Edges are cut sharper than the tone
-       * @default 0.6
-       */
-      edges: number;
     };
     /**
      * View

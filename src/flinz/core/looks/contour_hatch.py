@@ -7,18 +7,17 @@ import numpy as np
 from flinz.core import flow
 from flinz.core.cutting import edge_cover
 from flinz.core.dial import Dial
-from flinz.core.filters import Plane, blurred
+from flinz.core.filters import Plane
 from flinz.core.grain import paper_strokes
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look
-from flinz.core.looks.toning import ToneWindow, wished_cover
+from flinz.core.looks.toning import EDGE_REACH_MM, HatchWindow, hatched_cover
 from flinz.core.scale import Frame
 
 STROKE_SEED = 61
-EDGE_MM = 0.22
 
 
-class ContourHatch(ToneWindow):
+class ContourHatch(HatchWindow):
     """Strokes along the form."""
 
     look: Literal["contour-hatch"] = "contour-hatch"
@@ -65,32 +64,6 @@ class ContourHatch(ToneWindow):
         label="Angle",
         hint="Direction where there is no form",
     )
-    edges: float = Dial(
-        0.6,
-        ge=0.0,
-        le=1.0,
-        step=0.02,
-        label="Edges",
-        hint="Edges are kept sharper than the tone",
-    )
-    lightest: float = Dial(
-        0.88,
-        ge=0.05,
-        le=1.0,
-        low=0.4,
-        step=0.01,
-        label="Lightest",
-        hint="Tones above it stay bare paper",
-    )
-    darkest: float = Dial(
-        0.1,
-        ge=0.0,
-        le=0.95,
-        high=0.6,
-        step=0.01,
-        label="Darkest",
-        hint="Tones below it are full ink",
-    )
 
 
 def draw(tone: Plane, settings: ContourHatch, frame: Frame, desk: Desk) -> Plane:
@@ -109,17 +82,10 @@ def draw(tone: Plane, settings: ContourHatch, frame: Frame, desk: Desk) -> Plane
         (*key, settings.stroke, settings.length),
         lambda: paper_strokes(frame, form, settings.stroke, settings.length, STROKE_SEED),
     )
-    fine = desk.keep("fine", None, lambda: _edges(tone, frame))
-    sharp = np.clip(tone + np.float32(4 * settings.edges) * fine, 0, 1)
-    cover = wished_cover(np.asarray(sharp, np.float32), settings)
+    cover = hatched_cover(tone, settings, frame, desk)
     drawn = edge_cover(np.asarray(cover - texture, np.float32), 1.0)
     drawn = np.where(cover >= 0.995, 1, np.where(cover <= 0.01, 0, drawn))
     return np.asarray(drawn, np.float32)
-
-
-def _edges(tone: Plane, frame: Frame) -> Plane:
-    near, wide = blurred(tone, frame.px(EDGE_MM)), blurred(tone, frame.px(1.8 * EDGE_MM))
-    return np.asarray(near - wide, np.float32)
 
 
 LOOK = Look(
@@ -127,7 +93,7 @@ LOOK = Look(
     label="Contour hatch",
     purpose="Engraver's strokes that run along the form",
     draw=draw,
-    reach_mm=lambda settings: 4 * settings.form + 2,
+    reach_mm=lambda settings: 4 * settings.form + EDGE_REACH_MM,
     two_tone=lambda settings: True,
     proof_factor=2,
 )

@@ -5,21 +5,20 @@ from typing import Literal
 import numpy as np
 
 from flinz.core.dial import Dial
-from flinz.core.filters import Plane, blurred
+from flinz.core.filters import Plane
 from flinz.core.grain import paper_grain
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look
-from flinz.core.looks.toning import ToneWindow, wished_cover
+from flinz.core.looks.toning import EDGE_REACH_MM, HatchWindow, hatched_cover
 from flinz.core.scale import Frame
 from flinz.core.screens import line_cover, pixel_span, positions
 
 WOBBLE_SEED = 51
 WOBBLE_GRAIN_MM = 9.0
-EDGE_MM = 0.22
 MAX_LAYERS = 4
 
 
-class Crosshatch(ToneWindow):
+class Crosshatch(HatchWindow):
     """Pen strokes in layers."""
 
     look: Literal["crosshatch"] = "crosshatch"
@@ -81,32 +80,6 @@ class Crosshatch(ToneWindow):
         label="Wobble",
         hint="How far a hand strays from straight",
     )
-    edges: float = Dial(
-        0.6,
-        ge=0.0,
-        le=1.0,
-        step=0.02,
-        label="Edges",
-        hint="Edges are kept sharper than the tone",
-    )
-    lightest: float = Dial(
-        0.88,
-        ge=0.05,
-        le=1.0,
-        low=0.4,
-        step=0.01,
-        label="Lightest",
-        hint="Tones above it stay bare paper",
-    )
-    darkest: float = Dial(
-        0.1,
-        ge=0.0,
-        le=0.95,
-        high=0.6,
-        step=0.01,
-        label="Darkest",
-        hint="Tones below it are as dark as it gets",
-    )
 
 
 def draw(tone: Plane, settings: Crosshatch, frame: Frame, desk: Desk) -> Plane:
@@ -116,9 +89,7 @@ def draw(tone: Plane, settings: Crosshatch, frame: Frame, desk: Desk) -> Plane:
     one begins where that is not enough. Lines stray by noise fixed to the paper, a hand's own
     for each layer.
     """
-    fine = desk.keep("fine", None, lambda: _edges(tone, frame))
-    sharp = np.clip(tone + np.float32(4 * settings.edges) * fine, 0, 1)
-    bare = 1 - wished_cover(np.asarray(sharp, np.float32), settings)
+    bare = 1 - hatched_cover(tone, settings, frame, desk)
     ink = np.zeros(tone.shape, np.float32)
     for layer in range(round(settings.layers)):
         # Lines of two layers overlap at random: what stays bare is the product.
@@ -141,17 +112,12 @@ def _layer(share: Plane, settings: Crosshatch, frame: Frame, desk: Desk, layer: 
     return line_cover(share, phase, pixel_span(frame, angle, settings.spacing))
 
 
-def _edges(tone: Plane, frame: Frame) -> Plane:
-    near, wide = blurred(tone, frame.px(EDGE_MM)), blurred(tone, frame.px(1.8 * EDGE_MM))
-    return np.asarray(near - wide, np.float32)
-
-
 LOOK = Look(
     settings=Crosshatch,
     label="Crosshatch",
     purpose="Layers of wavy pen lines that thicken and cross in the dark",
     draw=draw,
-    reach_mm=lambda settings: 8 * EDGE_MM,
+    reach_mm=lambda settings: EDGE_REACH_MM,
     two_tone=lambda settings: True,
     proof_factor=2,
 )

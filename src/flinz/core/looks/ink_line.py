@@ -121,7 +121,7 @@ def dark_sides(tone: Plane, frame: Frame, form: flow.Field, nib_mm: float, run_m
     # Lines reach on from edges only: far from any there is nothing to follow.
     there = blurred(np.maximum(difference, 0), frame.px(run_mm / 3) + sigma) > 0.0008
     along = frame.px(run_mm / 2)
-    return flow.traced(difference, frame, form, along, there, max(1.0, min(1.7 * sigma, along / 3)))
+    return flow.traced(difference, frame, form, along, there, max(1.0, min(0.9 * sigma, along / 4)))
 
 
 @njit(parallel=True, fastmath=True, cache=True)

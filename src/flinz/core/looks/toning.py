@@ -3,8 +3,13 @@
 import numpy as np
 
 from flinz.core.dial import Dial
-from flinz.core.filters import Plane
+from flinz.core.filters import Plane, blurred
+from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import LookSettings
+from flinz.core.scale import Frame
+
+EDGE_MM = 0.22
+EDGE_REACH_MM = 8 * EDGE_MM
 
 
 class ToneWindow(LookSettings):
@@ -28,6 +33,49 @@ class ToneWindow(LookSettings):
         label="Darkest",
         hint="Tones below it are full ink",
     )
+
+
+class HatchWindow(ToneWindow):
+    """Base of looks that carry tone by lines and keep edges sharper than lines could."""
+
+    edges: float = Dial(
+        0.6,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Edges",
+        hint="Edges are kept sharper than the tone",
+    )
+    lightest: float = Dial(
+        0.88,
+        ge=0.05,
+        le=1.0,
+        low=0.4,
+        step=0.01,
+        label="Lightest",
+        hint="Tones above it stay bare paper",
+    )
+    darkest: float = Dial(
+        0.1,
+        ge=0.0,
+        le=0.95,
+        high=0.6,
+        step=0.01,
+        label="Darkest",
+        hint="Tones below it are as dark as it gets",
+    )
+
+
+def hatched_cover(tone: Plane, window: HatchWindow, frame: Frame, desk: Desk) -> Plane:
+    """Ink wished for a tone whose edges are sharpened by a difference of Gaussians."""
+    fine = desk.keep("fine", None, lambda: _fine(tone, frame))
+    sharp = np.clip(tone + np.float32(4 * window.edges) * fine, 0, 1)
+    return wished_cover(np.asarray(sharp, np.float32), window)
+
+
+def _fine(tone: Plane, frame: Frame) -> Plane:
+    near, wide = blurred(tone, frame.px(EDGE_MM)), blurred(tone, frame.px(1.8 * EDGE_MM))
+    return np.asarray(near - wide, np.float32)
 
 
 def wished_cover(tone: Plane, window: ToneWindow) -> Plane:

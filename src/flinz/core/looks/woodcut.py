@@ -9,17 +9,16 @@ from flinz.core.filters import Plane, blurred
 from flinz.core.grain import paper_grain
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look
-from flinz.core.looks.toning import ToneWindow, wished_cover
+from flinz.core.looks.toning import EDGE_REACH_MM, HatchWindow, hatched_cover
 from flinz.core.scale import Frame
 from flinz.core.screens import line_cover, pixel_span, positions
 
 WAVE_SEED = 31
 WAVE_MM = 14.0
 FORM_MM = 3.0
-LINE_MM = 0.30
 
 
-class Woodcut(ToneWindow):
+class Woodcut(HatchWindow):
     """Gouge lines, thick in the dark and thin in the light."""
 
     look: Literal["woodcut"] = "woodcut"
@@ -63,32 +62,6 @@ class Woodcut(ToneWindow):
         label="Relief",
         hint="How much lines bend over the forms",
     )
-    edges: float = Dial(
-        0.6,
-        ge=0.0,
-        le=1.0,
-        step=0.02,
-        label="Edges",
-        hint="Edges are cut sharper than the tone",
-    )
-    lightest: float = Dial(
-        0.86,
-        ge=0.05,
-        le=1.0,
-        low=0.4,
-        step=0.01,
-        label="Lightest",
-        hint="Tones above it stay bare paper",
-    )
-    darkest: float = Dial(
-        0.14,
-        ge=0.0,
-        le=0.95,
-        high=0.6,
-        step=0.01,
-        label="Darkest",
-        hint="Tones below it are full ink",
-    )
 
 
 def draw(tone: Plane, settings: Woodcut, frame: Frame, desk: Desk) -> Plane:
@@ -96,18 +69,11 @@ def draw(tone: Plane, settings: Woodcut, frame: Frame, desk: Desk) -> Plane:
     _, across = positions(frame, settings.angle)
     wave = desk.keep("wave", None, lambda: paper_grain(frame, WAVE_MM, WAVE_SEED))
     form = desk.keep("form", None, lambda: blurred(tone, frame.px(FORM_MM)))
-    fine = desk.keep("fine", None, lambda: _edges(tone, frame))
     bent = across + np.float32(settings.wobble) * (wave - np.float32(0.5))
     bent = bent + np.float32(6 * settings.relief * settings.scale) * (form - np.float32(0.5))
-    sharp = np.clip(tone + np.float32(4 * settings.edges) * fine, 0, 1)
-    cover = wished_cover(np.asarray(sharp, np.float32), settings)
+    cover = hatched_cover(tone, settings, frame, desk)
     phase = np.asarray(bent / np.float32(settings.scale), np.float32)
     return line_cover(cover, phase, pixel_span(frame, settings.angle, settings.scale))
-
-
-def _edges(tone: Plane, frame: Frame) -> Plane:
-    near, wide = blurred(tone, frame.px(LINE_MM)), blurred(tone, frame.px(1.6 * LINE_MM))
-    return np.asarray(near - wide, np.float32)
 
 
 LOOK = Look(
@@ -115,7 +81,7 @@ LOOK = Look(
     label="Woodcut",
     purpose="Wavy gouge lines that bend over the forms",
     draw=draw,
-    reach_mm=lambda settings: 4 * FORM_MM,
+    reach_mm=lambda settings: 4 * FORM_MM + EDGE_REACH_MM,
     two_tone=lambda settings: True,
     proof_factor=2,
 )

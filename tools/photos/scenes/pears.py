@@ -8,7 +8,7 @@ from photolab.noise import cells, fbm, mix, step
 from photolab.shapes import ball, carve, egg, join, rod
 
 SIZE = (2000, 1500)
-SAMPLES = 16
+SAMPLES = 8
 TITLE = "Two pears for the seed table"
 
 
@@ -43,7 +43,7 @@ def _pear(q, size=1.0):
 
 def fruit(shape, inner, low, high, blush, seed):
     """The skin of a pear; inner maps world points to the pear's own axis for its colours."""
-    mesh = shapes.surface(shape, low, high, 0.0012, refine=1)
+    mesh = shapes.surface(shape, low, high, 0.0012, refine=2)
     p = mesh.points
     q = inner(p)
     broad = fbm(p, 22, 3, seed=seed)

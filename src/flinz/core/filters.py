@@ -59,10 +59,3 @@ def smoothstep(low: float, high: float, values: Plane) -> Plane:
     """0 at low, 1 at high, smooth between; low may lie above high."""
     t = np.clip((values - np.float32(low)) / np.float32(high - low), 0, 1)
     return np.asarray(t * t * (3 - 2 * t), np.float32)
-
-
-def blur_reach_px(sigma_px: float) -> int:
-    """How many pixels away a blur of sigma_px still looks."""
-    if sigma_px < EXACT_BELOW_PX:
-        return math.ceil(4 * sigma_px)
-    return sum(side // 2 for side in _box_sides(sigma_px))

@@ -34,11 +34,6 @@ class Frame:
         return self.top + self.height
 
     @property
-    def is_whole(self) -> bool:
-        """Whether the frame shows the whole sheet."""
-        return (self.width, self.height) == (self.full_width, self.full_height)
-
-    @property
     def pixels(self) -> tuple[int, ...]:
         """The frame without its scale: all that matters to steps that know no lengths."""
         return (self.full_width, self.full_height, self.left, self.top, self.width, self.height)

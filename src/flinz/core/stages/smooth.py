@@ -3,7 +3,6 @@
 import math
 import os
 from concurrent.futures import ThreadPoolExecutor
-from enum import StrEnum
 from typing import Annotated, Any, Literal
 
 import cv2
@@ -19,15 +18,6 @@ from flinz.core.scale import Frame
 # A window this wide may be fitted on a grid twice as coarse, and so on up to the coarsest.
 COARSE_RADIUS_PX = 5.0
 COARSEST = 4
-
-
-class SmoothKind(StrEnum):
-    """The ways to smooth."""
-
-    NONE = "none"
-    GAUSSIAN = "gaussian"
-    MEDIAN = "median"
-    EDGE_KEEPING = "edge-keeping"
 
 
 class NoSmoothing(Settings):

@@ -140,9 +140,21 @@ def _turns(directions, angles) -> Any:  # type: ignore[no-untyped-def]
     per_radian = np.float32(angles / np.pi)
     for row in prange(out.shape[0]):
         for column in range(out.shape[1]):
-            turn = np.arctan2(directions[row, column, 1], directions[row, column, 0])
-            out[row, column] = (turn * per_radian) % angles
+            turn = _angle(directions[row, column, 0], directions[row, column, 1]) * per_radian
+            out[row, column] = turn if turn >= 0 else turn + np.float32(angles)
     return out
+
+
+@njit(inline="always")
+def _angle(x, y) -> Any:  # type: ignore[no-untyped-def]
+    # The angle of a line, -pi/2..pi/2, within 0.004 radians: of 48 directions any shows the same.
+    # After S. Rajan et al. (2006), "Efficient approximations for the arctangent function".
+    if abs(x) >= abs(y):
+        slope = y / x
+        return slope * (np.float32(1.0584) - np.float32(0.273) * abs(slope))
+    slope = x / y
+    rest = slope * (np.float32(1.0584) - np.float32(0.273) * abs(slope))
+    return (np.float32(np.pi / 2) if slope >= 0 else np.float32(-np.pi / 2)) - rest
 
 
 @njit(parallel=True, fastmath=True, cache=True)

@@ -2,12 +2,14 @@
 
 from typing import Any, Literal
 
+import cv2
 import numpy as np
 from numba import njit, prange
 
 from flinz.core import flow
 from flinz.core.dial import Dial, Switch
 from flinz.core.filters import Plane, blurred
+from flinz.core.lattice import coarser, resampled
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings
 from flinz.core.scale import Frame
@@ -17,6 +19,11 @@ NIB_SIGMAS = 2.6
 WIDE = 1.6
 BLACKEST_LEVEL = 0.52
 FED_BACK = 0.55
+# Edges this hard make a two-tone drawing.
+HARD = 0.6
+# Where lines may be is told from a grid on which a nib is this wide.
+SEARCH_PX_PER_NIB = 1.4
+SEAM = 0.26
 
 
 class InkLine(LookSettings):
@@ -81,21 +88,28 @@ def draw(tone: Plane, settings: InkLine, frame: Frame, desk: Desk) -> Plane:
     second pass draws from the photo with the first pass's lines laid over it.
     """
     nib, run = settings.nib, settings.flow
+    faintest = _faintest(settings)
+    # Softer edges show more of what is too faint for a line.
+    searched = faintest * np.float32(0.4 if settings.hardness >= HARD else 0.1)
+    # Steps as long as a line is wide: along it nothing changes faster.
+    step = max(min(nib, run / 6), run / flow.MOST_SAMPLES)
     form = desk.keep("form", nib, lambda: form_of(tone, frame, nib))
-    dark_side = desk.keep("first", (nib, run), lambda: dark_sides(tone, frame, form, nib, run))
+    along = desk.keep("curves", (nib, run), lambda: flow.curves(form, run / 2, step))
+    dark_side = desk.keep(
+        "first", (nib, run, searched), lambda: dark_sides(tone, frame, along, nib, searched)
+    )
     if settings.again:
-        inked = _inked(dark_side, dark_side, _faintest(settings), np.float32(-1), SOFT, SOFT)
+        inked = _inked(dark_side, dark_side, faintest, np.float32(-1), SOFT, SOFT)
         fed = tone * (1 - np.float32(FED_BACK) * inked)
         dark_side = desk.keep(
             "second",
-            (nib, run, settings.detail),
-            lambda: dark_sides(fed, frame, form, nib, run),
+            (nib, run, searched, settings.detail),
+            lambda: dark_sides(fed, frame, along, nib, searched),
         )
     shade = desk.keep("shade", nib, lambda: blurred(tone, frame.px(0.6 * nib)))
     # The last widths, in tone, over which an edge goes from paper to ink.
     softness = np.float32(1.04 - settings.hardness)
     level = np.float32(settings.blacks * BLACKEST_LEVEL if settings.blacks > 0 else -1.0)
-    faintest = _faintest(settings)
     inked = _inked(
         dark_side, shade, faintest, level, faintest * softness, np.float32(0.12) * softness
     )
@@ -114,14 +128,23 @@ def form_of(tone: Plane, frame: Frame, nib_mm: float) -> flow.Field:
     return flow.direction_field(tone, frame, max(0.5, 1.6 * nib_mm), 0.0, 2e-5)
 
 
-def dark_sides(tone: Plane, frame: Frame, form: flow.Field, nib_mm: float, run_mm: float) -> Plane:
-    """How much darker a place is than its surroundings across the form, averaged along it."""
+def dark_sides(
+    tone: Plane, frame: Frame, along: flow.Curves, nib_mm: float, faintest: np.float32
+) -> Plane:
+    """How much darker a place is than its surroundings across the form, averaged along it.
+
+    Worked out where that may be more than faintest, which a coarser grid tells; 0 elsewhere.
+    """
     sigma = frame.px(nib_mm / NIB_SIGMAS)
-    difference = np.asarray(blurred(tone, WIDE * sigma) - blurred(tone, sigma), np.float32)
-    # Lines reach on from edges only: far from any there is nothing to follow.
-    there = blurred(np.maximum(difference, 0), frame.px(run_mm / 3) + sigma) > 0.0008
-    along = frame.px(run_mm / 2)
-    return flow.traced(difference, frame, form, along, there, max(1.0, min(0.9 * sigma, along / 4)))
+    difference = cv2.subtract(blurred(tone, WIDE * sigma), blurred(tone, sigma))
+    small, grid = coarser(difference, frame, SEARCH_PX_PER_NIB / nib_mm)
+    there = None
+    if grid != frame:
+        found = cv2.dilate(flow.traced(small, grid, along), np.ones((3, 3), np.uint8))
+        there = resampled(found, grid, frame) > faintest
+    drawn = flow.traced(difference, frame, along, there)
+    # Neighbouring cells of the form have curves of their own; this takes the seams away.
+    return blurred(drawn, frame.px(nib_mm * SEAM))
 
 
 @njit(parallel=True, fastmath=True, cache=True)
@@ -151,6 +174,6 @@ LOOK = Look(
     purpose="Pen lines along the edges that matter, with shadows filled",
     draw=draw,
     reach_mm=reach_mm,
-    two_tone=lambda settings: settings.hardness >= 0.6,
+    two_tone=lambda settings: settings.hardness >= HARD,
     proof_factor=2,
 )

@@ -31,9 +31,16 @@ def flattened_reach_mm(smoothing_mm: float) -> float:
     return 5 * smoothing_mm
 
 
-def cut_at(flat: Plane, level: float, frame: Frame, crumbs_mm2: float) -> Plane:
-    """Ink 0..1 where a flat tone lies below a level, without islands or holes under an area."""
-    cover = edge_cover(np.asarray(np.float32(level) - flat, np.float32), 1.0)
+def cut_at(
+    flat: Plane, level: float, frame: Frame, crumbs_mm2: float, slope: Plane | None = None
+) -> Plane:
+    """Ink 0..1 where a flat tone lies below a level, without islands or holes under an area.
+
+    slope: slope_of(flat), where several levels share it.
+    """
+    if slope is None:
+        slope = slope_of(flat)
+    cover = _edge_cover(np.float32(level) - flat, slope, np.float32(1))
     if crumbs_mm2 <= 0:
         return cover
     least = frame.area_px(crumbs_mm2)
@@ -46,18 +53,22 @@ def edge_cover(gap: Plane, softness_px: float) -> Plane:
     gap: (H, W) float32 of any scale. Gap over slope is the distance to the edge in pixels; the
     edge is softness_px wide.
     """
-    slope_x = cv2.Sobel(gap, cv2.CV_32F, 1, 0, scale=1 / 8, borderType=cv2.BORDER_REPLICATE)
-    slope_y = cv2.Sobel(gap, cv2.CV_32F, 0, 1, scale=1 / 8, borderType=cv2.BORDER_REPLICATE)
-    return np.asarray(_edge_cover(gap, slope_x, slope_y, np.float32(softness_px)), np.float32)
+    return np.asarray(_edge_cover(gap, slope_of(gap), np.float32(softness_px)), np.float32)
+
+
+def slope_of(plane: Plane) -> Plane:
+    """How steep a plane is at each pixel, a pixel, (H, W) float32."""
+    slope_x = cv2.Sobel(plane, cv2.CV_32F, 1, 0, scale=1 / 8, borderType=cv2.BORDER_REPLICATE)
+    slope_y = cv2.Sobel(plane, cv2.CV_32F, 0, 1, scale=1 / 8, borderType=cv2.BORDER_REPLICATE)
+    return np.asarray(cv2.magnitude(slope_x, slope_y), np.float32)
 
 
 @njit(parallel=True, cache=True)
-def _edge_cover(gap, slope_x, slope_y, softness) -> Any:  # type: ignore[no-untyped-def]
+def _edge_cover(gap, slope, softness) -> Any:  # type: ignore[no-untyped-def]
     out = np.empty_like(gap)
     for row in prange(gap.shape[0]):
         for column in range(gap.shape[1]):
-            slope = np.sqrt(slope_x[row, column] ** 2 + slope_y[row, column] ** 2)
-            width = max(slope * softness, np.float32(1e-6))
+            width = max(slope[row, column] * softness, np.float32(1e-6))
             value = np.float32(0.5) + gap[row, column] / width
             out[row, column] = min(max(value, np.float32(0.0)), np.float32(1.0))
     return out

@@ -1,6 +1,8 @@
 """Filters that several stages share: blurs of any width at a bounded cost."""
 
 import math
+import os
+from concurrent.futures import ThreadPoolExecutor
 
 import cv2
 import numpy as np
@@ -12,6 +14,8 @@ Plane = NDArray[np.float32]
 EXACT_BELOW_PX = 6.0
 BOX_PASSES = 3
 BORDER = cv2.BORDER_REFLECT_101
+STRIPS = 4
+_POOL = ThreadPoolExecutor(os.cpu_count() or 1)
 
 
 def blurred(plane: Plane, sigma_px: float) -> Plane:
@@ -30,8 +34,28 @@ def blurred(plane: Plane, sigma_px: float) -> Plane:
             cv2.GaussianBlur(plane, (side, side), sigma_px, borderType=BORDER), np.float32
         )
     for side in _box_sides(sigma_px):
-        plane = np.asarray(cv2.blur(plane, _fitting(side, plane), borderType=BORDER), np.float32)
+        plane = _boxed(plane, side)
     return plane
+
+
+def _boxed(plane: Plane, side: int) -> Plane:
+    # OpenCV's box filter runs on one core; strips with a margin use them all. Their number does
+    # not depend on the machine, so that neither does the last bit.
+    height = plane.shape[0]
+    reach = side // 2
+    if height < 8 * STRIPS + 4 * reach:
+        return np.asarray(cv2.blur(plane, _fitting(side, plane), borderType=BORDER), np.float32)
+    edges = [round(k * height / STRIPS) for k in range(STRIPS + 1)]
+    out = np.empty_like(plane)
+
+    def strip(top: int, bottom: int) -> None:
+        first, last = max(0, top - reach), min(height, bottom + reach)
+        part = plane[first:last]
+        means = cv2.blur(part, _fitting(side, part), borderType=BORDER)
+        out[top:bottom] = means[top - first : bottom - first]
+
+    list(_POOL.map(strip, edges[:-1], edges[1:]))
+    return out
 
 
 def _box_sides(sigma_px: float) -> list[int]:
@@ -51,8 +75,7 @@ def _fitting(side: int, plane: Plane) -> tuple[int, int]:
 
 def box_mean(plane: NDArray[np.float32], radius_px: int) -> Plane:
     """Mean over a square window of 2 radius_px + 1 pixels a side."""
-    side = 2 * radius_px + 1
-    return np.asarray(cv2.blur(plane, _fitting(side, plane), borderType=BORDER), np.float32)
+    return _boxed(plane, 2 * radius_px + 1)
 
 
 def smoothstep(low: float, high: float, values: Plane) -> Plane:

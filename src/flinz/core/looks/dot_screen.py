@@ -13,7 +13,7 @@ from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.toning import ToneWindow, wished_cover
 from flinz.core.scale import Frame
-from flinz.core.screens import dot_cover, positions, spot_levels
+from flinz.core.screens import dot_cover, spot_levels
 
 
 class Dot(StrEnum):
@@ -55,18 +55,9 @@ class DotScreen(ToneWindow):
 
 def draw(tone: Plane, settings: DotScreen, frame: Frame, desk: Desk) -> Plane:
     """Dots as ink 0..1; the spot function's levels are calibrated to the share of ink."""
-    along, across = positions(frame, settings.angle)
     kind = list(Dot).index(settings.dot)
-    drawn = dot_cover(
-        wished_cover(tone, settings),
-        along,
-        across,
-        settings.ruling / 10,
-        1 / frame.px_per_mm,
-        kind,
-        _levels(kind),
-    )
-    return np.asarray(drawn, np.float32)
+    cover = wished_cover(tone, settings)
+    return dot_cover(cover, frame, settings.angle, settings.ruling / 10, kind, _levels(kind))
 
 
 @functools.cache

@@ -4,7 +4,7 @@ from typing import Literal
 
 import numpy as np
 
-from flinz.core.cutting import cut_at, flattened, flattened_reach_mm
+from flinz.core.cutting import cut_at, flattened, flattened_reach_mm, slope_of
 from flinz.core.dial import Dial
 from flinz.core.filters import Plane
 from flinz.core.looks.desk import Desk
@@ -73,8 +73,9 @@ def draw(tone: Plane, settings: FlatTones, frame: Frame, desk: Desk) -> Plane:
     lightest = max(settings.lightest, settings.darkest + 0.01)
     levels = [settings.darkest] if count == 1 else np.linspace(settings.darkest, lightest, count)
     cover = np.zeros(tone.shape, np.float32)
+    slope = desk.keep("slope", smoothing, lambda: slope_of(flat))
     for level in levels:
-        cover += cut_at(flat, float(level), frame, settings.crumbs)
+        cover += cut_at(flat, float(level), frame, settings.crumbs, slope)
     return np.asarray(np.clip(cover / count, 0, 1), np.float32)
 
 

@@ -1,15 +1,17 @@
 """Photocopy: flattened tone, toner drawn to edges, coarse grain, dirt, and copies of copies."""
 
 import math
-from typing import Literal
+from typing import Any, Literal
 
 import cv2
 import numpy as np
+from numba import njit, prange
 
 from flinz.core.cutting import edge_cover
 from flinz.core.dial import Dial
 from flinz.core.filters import Plane, blurred
 from flinz.core.grain import paper_grain
+from flinz.core.lattice import coarser, resampled
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings
 from flinz.core.scale import Frame
@@ -20,6 +22,7 @@ HOLLOW_MM = 5.0
 STREAK_MM = 0.7
 DUST_MM = 0.45
 COPY_MM = 0.11
+BROAD_PX_PER_MM = 2.0
 
 
 class Photocopy(LookSettings):
@@ -118,6 +121,16 @@ class Photocopy(LookSettings):
         label="Smear from",
         hint="Where down the sheet the smear begins",
     )
+    corners: float = Dial(
+        0.0,
+        ge=0.0,
+        le=80.0,
+        high=40.0,
+        step=0.5,
+        unit="mm",
+        label="Worn corners",
+        hint="How far the original's corners are rubbed",
+    )
 
 
 def draw(tone: Plane, settings: Photocopy, frame: Frame, desk: Desk) -> Plane:
@@ -128,38 +141,74 @@ def draw(tone: Plane, settings: Photocopy, frame: Frame, desk: Desk) -> Plane:
         moved = desk.keep("smear", part, lambda: _smeared(tone, frame, settings))
     key = (settings.smear, settings.smear_from)
     rim = desk.keep("rim", key, lambda: blurred(moved, frame.px(RIM_MM)))
-    hollow = desk.keep("hollow", key, lambda: blurred(moved, frame.px(HOLLOW_MM)))
-    seen = moved + np.float32(0.9 * settings.rims) * (moved - rim)
-    seen = seen + np.float32(0.55 * settings.hollow) * np.maximum(0.42 - hollow, 0) * (moved < 0.5)
-    steep = np.float32(1 + 3 * settings.contrast)
-    charge = (np.float32(settings.exposure) - seen) * steep
-    charge = charge + _speckle(frame, settings, desk)
-    # Where there is hardly any charge no toner jumps, whatever the grain.
-    charge = np.where(seen > settings.exposure + 0.42, np.minimum(charge, -0.02), charge)
-    cover = edge_cover(np.asarray(charge, np.float32), 1.0)
-    cover = _dirtied(cover, frame, settings, desk)
-    for _ in range(round(settings.generations) - 1):
-        cover = _copied(cover, frame)
-    return cover
-
-
-def _speckle(frame: Frame, settings: Photocopy, desk: Desk) -> Plane:
+    hollow = desk.keep("hollow", key, lambda: _broad(moved, frame))
     size = settings.grain_size
     grain = desk.keep("grain", size, lambda: paper_grain(frame, size, GRAIN_SEED))
     clumps = desk.keep("clumps", size, lambda: paper_grain(frame, 3.5 * size, CLUMP_SEED))
-    mixed = 0.75 * grain + 0.25 * clumps - 0.5
-    speckle = np.float32(2.4 * settings.grain) * mixed
-    if settings.streaks > 0:
-        streaks = desk.keep("streaks", None, lambda: _streaks(frame))
-        speckle = speckle - np.float32(0.9 * settings.streaks) * streaks
-    return np.asarray(speckle, np.float32)
+    streaks = desk.keep("streaks", None, lambda: _streaks(frame))
+    amounts = (
+        settings.exposure,
+        1 + 3 * settings.contrast,
+        0.9 * settings.rims,
+        0.55 * settings.hollow,
+        2.4 * settings.grain,
+        0.9 * settings.streaks,
+    )
+    charge = _charged(moved, rim, hollow, grain, clumps, streaks, np.array(amounts, np.float32))
+    cover = edge_cover(charge, 1.0)
+    cover = _dirtied(cover, frame, settings, desk)
+    for _ in range(round(settings.generations) - 1):
+        cover = _copied(cover, frame)
+    if settings.corners > 0:
+        cover = cover * (1 - _worn(frame, settings.corners, grain, clumps))
+    return np.asarray(cover, np.float32)
+
+
+def _broad(tone: Plane, frame: Frame) -> Plane:
+    # So wide a blur needs no fine grid.
+    small, grid = coarser(tone, frame, BROAD_PX_PER_MM)
+    return resampled(blurred(small, grid.px(HOLLOW_MM)), grid, frame)
+
+
+@njit(parallel=True, fastmath=True, cache=True)
+def _charged(  # type: ignore[no-untyped-def]
+    moved, rim, hollow, grain, clumps, streaks, amounts
+) -> Any:
+    exposure, steep, rims, pale, coarse, worn = amounts
+    out = np.empty_like(moved)
+    for row in prange(moved.shape[0]):
+        for column in range(moved.shape[1]):
+            tone = moved[row, column]
+            seen = tone + rims * (tone - rim[row, column])
+            if tone < np.float32(0.5):
+                seen += pale * max(np.float32(0.42) - hollow[row, column], np.float32(0.0))
+            charge = (exposure - seen) * steep
+            mixed = np.float32(0.75) * grain[row, column] + np.float32(0.25) * clumps[row, column]
+            charge += coarse * (mixed - np.float32(0.5)) - worn * streaks[column]
+            # Where there is hardly any charge no toner jumps, whatever the grain.
+            if seen > exposure + np.float32(0.42):
+                charge = min(charge, np.float32(-0.02))
+            out[row, column] = charge
+    return out
+
+
+def _worn(frame: Frame, corners_mm: float, grain: Plane, clumps: Plane) -> Plane:
+    """Where the corners of the original are rubbed off: 1 gone, 0 whole, ragged between."""
+    x = (frame.left + np.arange(frame.width) + 0.5) / frame.px_per_mm
+    y = (frame.top + np.arange(frame.height) + 0.5) / frame.px_per_mm
+    from_side = np.minimum(x, frame.full_width / frame.px_per_mm - x)[None]
+    from_end = np.minimum(y, frame.full_height / frame.px_per_mm - y)[:, None]
+    # The wear cuts a corner off aslant, and the paper's own grain frays the edge.
+    inwards = (from_side + from_end).astype(np.float32) / np.float32(corners_mm)
+    ragged = inwards + np.float32(0.5) * (0.5 * grain + 0.5 * clumps - np.float32(0.5))
+    return edge_cover(np.asarray(1 - ragged, np.float32), 1.0)
 
 
 def _streaks(frame: Frame) -> Plane:
-    # One row of grain serves the whole length of the feed.
+    # One row of grain serves the whole length of the feed, where the machine misses toner.
     top = Frame(frame.px_per_mm, frame.full_width, frame.full_height, frame.left, 0, frame.width, 1)
     row = paper_grain(top, STREAK_MM, STREAK_SEED)
-    return np.repeat(np.maximum(row - 0.72, 0) * 3.5, frame.height, 0)
+    return np.asarray(np.maximum(row[0] - 0.72, 0) * 3.5, np.float32)
 
 
 def _dirtied(cover: Plane, frame: Frame, settings: Photocopy, desk: Desk) -> Plane:

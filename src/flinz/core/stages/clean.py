@@ -150,12 +150,19 @@ def _small_regions(
     mask: NDArray[np.bool_], least_px: float, connectivity: int
 ) -> tuple[NDArray[np.bool_], NDArray[np.int32]]:
     """Which labels are smaller than least_px, and the labels (0 is outside the mask)."""
-    _, labels, stats, _ = cv2.connectedComponentsWithStats(
-        mask.astype(np.uint8), connectivity=connectivity
-    )
-    small = np.asarray(stats[:, cv2.CC_STAT_AREA] < least_px, np.bool_)
+    count, labels = cv2.connectedComponents(mask.view(np.uint8), connectivity=connectivity)
+    small = np.asarray(_areas(labels, count) < least_px, np.bool_)
     small[0] = False
     return small, np.asarray(labels, np.int32)
+
+
+@njit(cache=True)
+def _areas(labels, count) -> Any:  # type: ignore[no-untyped-def]
+    # A third of the time of OpenCV's statistics, which also find boxes and middles.
+    areas = np.zeros(count, np.int64)
+    for label in labels.ravel():
+        areas[label] += 1
+    return areas
 
 
 @njit(parallel=True, cache=True)

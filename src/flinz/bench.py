@@ -113,9 +113,7 @@ def _turning(
     return work
 
 
-def _paired_ms(
-    work: Callable[[], Any], unit: Callable[[], Any], runs: int
-) -> tuple[float, float]:
+def _paired_ms(work: Callable[[], Any], unit: Callable[[], Any], runs: int) -> tuple[float, float]:
     # The machine's speed drifts within a run of the bench, so the unit is timed again beside
     # each piece of work.
     work()

@@ -4,12 +4,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from flinz.core import guided as guided_filter
 from flinz.core.filters import blurred
 from flinz.core.flow import along_form, direction_field
 from flinz.core.grain import paper_grain, paper_strokes
+from flinz.core.guided import guided
 from flinz.core.scale import region_frame, whole_frame
-from flinz.core.stages import smooth
-from flinz.core.stages.smooth import EdgeKeeping, Gaussian, Median, guided, smoothed
+from flinz.core.stages.smooth import EdgeKeeping, Gaussian, Median, smoothed
 from tests.charts import blobs, frame_of
 
 
@@ -59,7 +60,7 @@ def test_the_guided_filter_agrees_with_its_slow_twin():
 def test_a_coarser_fit_changes_next_to_nothing(radius, monkeypatch):
     tone = blobs(160, 200, scale=3)
     fast = guided(tone, radius, 0.1)
-    monkeypatch.setattr(smooth, "COARSEST", 1)
+    monkeypatch.setattr(guided_filter, "COARSEST", 1)
 
     assert np.abs(fast - guided(tone, radius, 0.1)).mean() < 0.004
 

@@ -11,7 +11,8 @@ from flinz.core.document import Plate, Sheet
 from flinz.core.filters import blurred
 from flinz.core.looks import LOOKS
 from flinz.core.looks.stipple import Stipple, marks
-from flinz.core.marks import Dots, dots_cover
+from flinz.core.marks import Dots
+from flinz.core.pen import dots_cover
 from flinz.core.photo import Photo
 from flinz.core.press import Press, whole
 from flinz.core.scale import whole_frame
@@ -62,11 +63,12 @@ def ramp_photo():
         ("dot-screen", 0.83, 0.01),
         ("crosshatch", 1.0, 0.02),
         ("stipple", 0.5, 0.02),
+        ("contour-hatch", 0.7, 0.02),
     ],
 )
 def test_a_ramp_keeps_its_tone(name, pitch_mm, bound):
     dials = {"lightest": 1.0, "darkest": 0.0}
-    if name in ("stipple", "crosshatch"):
+    if name in ("stipple", "crosshatch", "contour-hatch"):
         dials["edges"] = 0.0
     draw = LOOKS[name].settings(**dials)
     photo, sheet = ramp_photo(), Sheet(plates=[Plate(draw=draw)])

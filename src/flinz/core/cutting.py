@@ -7,9 +7,9 @@ import numpy as np
 from numba import njit, prange
 
 from flinz.core.filters import Plane, blurred
+from flinz.core.guided import guided
 from flinz.core.scale import Frame
-from flinz.core.stages.clean import without_pinholes, without_specks
-from flinz.core.stages.smooth import guided
+from flinz.core.stages.islands import without_pinholes, without_specks
 
 # Differences in tone up to about this are one surface.
 SURFACE = 0.14
@@ -40,7 +40,7 @@ def cut_at(
     """
     if slope is None:
         slope = slope_of(flat)
-    cover = _edge_cover(np.float32(level) - flat, slope, np.float32(1))
+    cover = np.asarray(_edge_cover(np.float32(level) - flat, slope, np.float32(1)), np.float32)
     if crumbs_mm2 <= 0:
         return cover
     least = frame.area_px(crumbs_mm2)

@@ -24,12 +24,14 @@ def Dial(  # noqa: N802  (reads as a type at its place of use)
     low: float | None = None,
     high: float | None = None,
     only_for: dict[str, list[str]] | None = None,
+    group: str = "",
 ) -> Any:
     """A number a person turns.
 
     ge and le are hard limits; low and high, within them, are the ends of the track (they default
     to the limits). unit is "mm", "mm²", "°", "px" or "" for plain 0..1 values. only_for: values of
-    a choice of the same model without which the dial does nothing.
+    a choice of the same model without which the dial does nothing. group: a heading under which
+    a page may gather dials.
     """
     track: dict[str, Any] = {
         "kind": "dial",
@@ -38,6 +40,7 @@ def Dial(  # noqa: N802  (reads as a type at its place of use)
         "step": step,
         "unit": unit,
         "only_for": only_for or {},
+        "group": group,
     }
     return Field(
         default,
@@ -64,14 +67,17 @@ def Switch(default: bool, *, hint: str, label: str) -> Any:  # noqa: N802
     )
 
 
-def Colour(default: str, *, hint: str, label: str) -> Any:  # noqa: N802
+def Colour(  # noqa: N802
+    default: str, *, hint: str, label: str, only_for: dict[str, list[str]] | None = None
+) -> Any:
     """A colour written #rrggbb, sRGB."""
+    dial: dict[str, Any] = {"kind": "colour", "only_for": only_for or {}}
     return Field(
         default,
         pattern=r"^#[0-9a-fA-F]{6}$",
         title=label,
         description=hint,
-        json_schema_extra={"dial": {"kind": "colour"}},
+        json_schema_extra={"dial": dial},
     )
 
 
@@ -91,6 +97,7 @@ class DialSpec(BaseModel):
     step: float = 0.01
     options: list[str] = []
     only_for: dict[str, list[str]] = {}
+    group: str = ""
 
 
 def dials_of(model: type[BaseModel]) -> list[DialSpec]:

@@ -33,6 +33,14 @@ class Field:
         """Memory held."""
         return int(self.directions.nbytes)
 
+    def turned(self, angle_deg: float) -> "Field":
+        """The field with every direction turned counter-clockwise."""
+        cosine, sine = math.cos(math.radians(angle_deg)), math.sin(math.radians(angle_deg))
+        x, y = self.directions[..., 0], self.directions[..., 1]
+        # y points down.
+        turned = np.stack([x * cosine + y * sine, y * cosine - x * sine], -1)
+        return Field(np.asarray(turned, np.float32), self.frame)
+
     def place(self, frame: Frame) -> Plane:
         """Scale and offset in x, then in y, from pixels of a frame to the field's."""
         grid = self.frame

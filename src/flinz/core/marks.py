@@ -1,25 +1,44 @@
-"""Marks as vectors, in millimetres on paper, and drawing them at any scale."""
+"""Marks as vectors, in millimetres on paper: dots and strokes."""
 
-from dataclasses import dataclass
-from typing import Any
+from dataclasses import dataclass, field
+from enum import StrEnum
 
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
 
-from flinz.core.filters import Plane
-from flinz.core.scale import Frame
+Column = NDArray[np.float32]
 
-STRIP_PX = 32
+
+class Shape(StrEnum):
+    """The shape of a dot."""
+
+    ROUND = "round"
+    DASH = "dash"
+    RING = "ring"
+    SQUARE = "square"
+    LEAF = "leaf"
+    DIAMOND = "diamond"
+
+
+def _none() -> Column:
+    return np.zeros(0, np.float32)
 
 
 @dataclass(frozen=True, eq=False)
 class Dots:
-    """Round dots: x, y, radius, each (N,) float32 in mm from the sheet's top left corner."""
+    """Dots of one shape: x, y, radius, each (N,) float32 in mm from the sheet's top left corner.
 
-    x: NDArray[np.float32]
-    y: NDArray[np.float32]
-    radius: NDArray[np.float32]
+    radius: of the circle with the dot's reach. angle: (N,) radians, counter-clockwise from the x
+    axis, for shapes that have a direction; empty for none. blob: 0 drawn with a compass, 1 with a
+    worn pen; each dot has its own outline, fixed by its place.
+    """
+
+    x: Column
+    y: Column
+    radius: Column
+    angle: Column = field(default_factory=_none)
+    shape: Shape = Shape.ROUND
+    blob: float = 0.0
 
     def __len__(self) -> int:
         return len(self.x)
@@ -27,52 +46,44 @@ class Dots:
     @property
     def nbytes(self) -> int:
         """Memory held."""
-        return int(self.x.nbytes + self.y.nbytes + self.radius.nbytes)
+        return int(self.x.nbytes + self.y.nbytes + self.radius.nbytes + self.angle.nbytes)
 
 
-def dots_cover(dots: Dots, frame: Frame) -> Plane:
-    """Ink of dots in a frame, (H, W) float32 0..1, their edges shared out over a pixel.
+@dataclass(frozen=True, eq=False)
+class Strokes:
+    """Polylines with a width that varies along them, round at their ends.
 
-    Where dots overlap the darker one counts, so that an overlap is no darker than a dot.
+    x, y, width: (P,) float32 mm, all strokes one after the other. first: (N + 1,) int64, where
+    each stroke begins; stroke k is first[k]..first[k + 1].
     """
-    x = dots.x * np.float32(frame.px_per_mm) - np.float32(frame.left)
-    y = dots.y * np.float32(frame.px_per_mm) - np.float32(frame.top)
-    radius = dots.radius * np.float32(frame.px_per_mm)
-    order = np.argsort(y, kind="stable")
-    largest = float(radius.max(initial=0)) + 1
-    tops = np.arange(0, frame.height + STRIP_PX, STRIP_PX)
-    # The dots that can touch a strip stand together, since they are sorted by their height.
-    first = np.searchsorted(y[order], tops[:-1] - largest)
-    last = np.searchsorted(y[order], tops[1:] + largest)
-    drawn = _drawn_dots(
-        x[order], y[order], radius[order], first, last, frame.height, frame.width, STRIP_PX
+
+    x: Column
+    y: Column
+    width: Column
+    first: NDArray[np.int64]
+
+    def __len__(self) -> int:
+        return len(self.first) - 1
+
+    @property
+    def nbytes(self) -> int:
+        """Memory held."""
+        return int(3 * self.x.nbytes + self.first.nbytes)
+
+    def with_width(self, width: Column) -> "Strokes":
+        """The same lines with other widths."""
+        return Strokes(self.x, self.y, width, self.first)
+
+
+def joined(parts: list[Strokes]) -> Strokes:
+    """All strokes of several lots, in their order."""
+    if not parts:
+        return Strokes(_none(), _none(), _none(), np.zeros(1, np.int64))
+    starts = np.cumsum([0, *(len(part.x) for part in parts)])
+    first = [part.first[:-1] + start for part, start in zip(parts, starts, strict=False)]
+    return Strokes(
+        np.concatenate([part.x for part in parts]),
+        np.concatenate([part.y for part in parts]),
+        np.concatenate([part.width for part in parts]),
+        np.concatenate([*first, starts[-1:]]).astype(np.int64),
     )
-    return np.asarray(drawn, np.float32)
-
-
-@njit(parallel=True, fastmath=True, cache=True)
-def _drawn_dots(  # type: ignore[no-untyped-def]
-    x, y, radius, first, last, height, width, strip_px
-) -> Any:
-    out = np.zeros((height, width), np.float32)
-    for strip in prange(first.shape[0]):
-        top = strip * strip_px
-        bottom = min(height, top + strip_px)
-        for k in range(first[strip], last[strip]):
-            reach = radius[k] + np.float32(0.5)
-            # A dot under a pixel wide keeps its ink, spread over the pixels it touches.
-            most = min(np.float32(1.0), np.float32(np.pi) * radius[k] * radius[k] + radius[k])
-            row_from = max(top, int(np.floor(y[k] - reach)))
-            row_to = min(bottom, int(np.ceil(y[k] + reach)))
-            column_from = max(0, int(np.floor(x[k] - reach)))
-            column_to = min(width, int(np.ceil(x[k] + reach)))
-            for row in range(row_from, row_to):
-                dy = row + np.float32(0.5) - y[k]
-                for column in range(column_from, column_to):
-                    dx = column + np.float32(0.5) - x[k]
-                    inside = reach - np.sqrt(dx * dx + dy * dy)
-                    if inside > 0:
-                        value = min(inside, most)
-                        if value > out[row, column]:
-                            out[row, column] = value
-    return out

@@ -14,13 +14,15 @@ from pydantic import BaseModel
 
 from flinz.core.document import Plate, Sheet, StageName
 from flinz.core.filters import Plane
-from flinz.core.keeping import Keep
+from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.looks import look_of
 from flinz.core.looks.desk import Desk
+from flinz.core.looks.look import Marks
 from flinz.core.memory import Memory
 from flinz.core.photo import Photo, crop_size, cropped, enlarged, shrunk
 from flinz.core.scale import Frame, whole_frame
-from flinz.core.stages import clean, ink, smooth, tone
+from flinz.core.stages import clean, ink, light, smooth, tone
+from flinz.core.stages.grey import luminance_grey, mixed_grey
 from flinz.errors import Stopped
 
 MEMORY_BYTES = 400_000_000
@@ -103,10 +105,9 @@ class Press:
         plate = sheet.plate(subject.plate)
         if subject.stage in FIRST_STAGES:
             return run.cut(plate, frame, run.toned if subject.stage == "tone" else run.smoothed)
-        cover = run.cover(plate, frame, subject.stage)
         if subject.stage == "ink":
-            return run.printed([(plate, cover)], frame)
-        return np.asarray(1 - cover, np.float32)
+            return run.printed([(plate, run.inked(plate, frame))], frame)
+        return np.asarray(1 - run.cover(plate, frame, subject.stage), np.float32)
 
     def cover(
         self, photo: Photo, sheet: Sheet, plate: Plate, frame: Frame, *, exact: bool = False
@@ -114,13 +115,27 @@ class Press:
         """Ink 0..1 of one plate after Clean, (H, W) float32."""
         return _Run(self, photo, sheet, exact, never).cover(plate, frame, "clean")
 
+    def marks(self, photo: Photo, sheet: Sheet, plate: Plate) -> Marks | None:
+        """The dots or strokes of a plate on the whole sheet; None for looks without marks."""
+        look, run = look_of(plate.draw), _Run(self, photo, sheet, False, never)
+        return look.marks(plate.draw, run.desk(plate)) if look.marks else None
+
+    def predicted(self, photo: Photo, sheet: Sheet, plate: Plate) -> int | None:
+        """About how many marks there will be, without placing them."""
+        look, run = look_of(plate.draw), _Run(self, photo, sheet, False, never)
+        return look.predicted(plate.draw, run.desk(plate)) if look.predicted else None
+
     def suggestions(self, photo: Photo, sheet: Sheet, plate: Plate) -> dict[str, float]:
         """Values that suit this photo, by "stage.name", given the stages before each."""
         frame = whole(sheet, photo, SUGGESTION_LONG_EDGE_PX)
         run = _Run(self, photo, sheet, False, never)
         look = look_of(plate.draw)
         before = run.keeper("suggested", run.photo_key, frame)
-        of_tone = before("tone", None, lambda: tone.suggested(run.plain_grey(frame)))
+        of_tone = before(
+            "tone",
+            (plate.tone.mix, plate.tone.light),
+            lambda: tone.suggested(run.lit(plate.tone, frame)),
+        )
         keep = run.keeper("suggested", run.key_of(plate, "smooth"), frame)
         of_draw = keep("draw", look.name, lambda: look.suggested(run.smoothed(plate, frame)))
         found = {f"tone.{name}": value for name, value in of_tone.items()}
@@ -140,22 +155,34 @@ class _Run:
 
     def composed(self, frame: Frame) -> Picture:
         shown = [plate for plate in self.sheet.plates if plate.shown]
-        return self.printed([(plate, self.cover(plate, frame, "clean")) for plate in shown], frame)
+        return self.printed([(plate, self.inked(plate, frame)) for plate in shown], frame)
 
     def printed(self, plates: list[tuple[Plate, Plane]], frame: Frame) -> Picture:
         self._check()
         paper = ink.rgb_of(self.sheet.paper.colour)
-        colours = [paper, *(ink.rgb_of(plate.ink.colour) for plate, _ in plates)]
-        if all(colour[0] == colour[1] == colour[2] for colour in colours):
+        neutral = paper[0] == paper[1] == paper[2]
+        if neutral and all(plate.ink.is_neutral for plate, _ in plates):
             sheet = np.full((frame.height, frame.width), paper[0], np.float32)
-            for plate, cover in plates:
-                sheet = ink.printed_grey(sheet, cover, plate.ink)
-            return sheet
-        coloured = np.empty((frame.height, frame.width, 3), np.float32)
-        coloured[:] = paper
+        else:
+            sheet = np.empty((frame.height, frame.width, 3), np.float32)
+            sheet[:] = paper
         for plate, cover in plates:
-            coloured = ink.printed(coloured, cover, plate.ink)
-        return coloured
+            everywhere = plate.ink.prints_everywhere
+            where = None if everywhere else ink.printing_share(self.plain_grey(frame), plate.ink)
+            own = plate.ink.colouring == ink.Colouring.PHOTO
+            photo = self.photo_rgb(frame) if own else None
+            sheet = ink.printed(sheet, cover, plate.ink, where, photo)
+        return sheet
+
+    def inked(self, plate: Plate, frame: Frame) -> Plane:
+        """Ink of a plate where it lands on the sheet."""
+        if plate.ink.is_in_register:
+            return self.cover(plate, frame, "clean")
+        diagonal = math.hypot(frame.full_width, frame.full_height) / frame.px_per_mm
+        reach = ink.reach_mm(plate.ink, diagonal)
+        outer = frame.widened(math.ceil(frame.px(reach)) + 2)
+        landed = ink.registered(self.cover(plate, outer, "clean"), plate.ink, outer)
+        return np.ascontiguousarray(landed[frame.slices_in(outer)])
 
     def cover(self, plate: Plate, frame: Frame, stage: StageName) -> Plane:
         """Ink after Draw or Clean in the frame itself."""
@@ -212,20 +239,51 @@ class _Run:
     def plain_grey(self, frame: Frame) -> Plane:
         """Grey before the curve of any plate."""
         key = _key("grey", self.photo_key, frame.pixels)
+        plain: Plane = self._remembered("grey", key, lambda: luminance_grey(self._rgb(frame)))
+        return plain
+
+    def mixed(self, settings: tone.Tone, frame: Frame) -> Plane:
+        """Grey by the plate's hue mix."""
+        if not any(settings.mix):
+            return self.plain_grey(frame)
+        key = _key("mixed", self.photo_key, frame.pixels, settings.mix)
         grey: Plane = self._remembered(
-            "grey", key, lambda: tone.toned(self._rgb(frame), tone.Tone())
+            "mixed",
+            key,
+            lambda: mixed_grey(self.plain_grey(frame), self._rgb(frame), settings.mix),
         )
         return grey
+
+    def lit(self, settings: tone.Tone, frame: Frame) -> Plane:
+        """Grey after shadows, highlights and local contrast."""
+        grey = self.mixed(settings, frame)
+        if not any(settings.light):
+            return grey
+        edge = self.sheet.paper.long_edge
+        grid = whole(self.sheet, self.photo, max(2, round(edge * light.grid_px_per_mm(edge))))
+        before = _key(self.photo_key, settings.mix)
+        base = self._remembered(
+            "light",
+            _key("light", before, grid, settings.reach),
+            lambda: light.split(self.mixed(settings, grid), grid, settings.reach),
+        )
+        relit: Plane = self._remembered(
+            "relit",
+            _key("relit", before, frame, settings.reach, settings.light),
+            lambda: light.relit(grey, frame, base, settings.light),
+        )
+        return relit
 
     def toned(self, plate: Plate, frame: Frame) -> Plane:
         if plate.tone == tone.Tone():
             return self.plain_grey(frame)
         result: Plane = self._step(
             "tone",
-            frame.pixels,
+            # Without light no length matters, and the sheet's size may change.
+            frame if any(plate.tone.light) else frame.pixels,
             plate.tone,
             self.photo_key,
-            lambda: tone.curved(self.plain_grey(frame), plate.tone),
+            lambda: tone.curved(self.lit(plate.tone, frame), plate.tone),
         )
         return result
 
@@ -244,7 +302,7 @@ class _Run:
     def drawn(self, plate: Plate, frame: Frame) -> Plane:
         look = look_of(plate.draw)
         keep = self.keeper(f"draw:{look.name}", self.key_of(plate, "smooth"), frame)
-        desk = Desk(keep, lambda px_per_mm: self._whole_tone(plate, px_per_mm), self.draft)
+        desk = self.desk(plate, keep)
         result: Plane = self._step(
             "draw",
             frame,
@@ -253,6 +311,15 @@ class _Run:
             lambda: look.draw(self.smoothed(plate, frame), plate.draw, frame, desk),
         )
         return result
+
+    def desk(self, plate: Plate, keep: Keep = keep_nothing) -> Desk:
+        """What a look of this plate may ask for."""
+        name = look_of(plate.draw).name
+        before = _key(self.key_of(plate, "smooth"), self.sheet.paper.long_edge)
+        keep_whole = self.keeper(f"whole:{name}", before, None)
+        return Desk(
+            keep, lambda px_per_mm: self._whole_tone(plate, px_per_mm), keep_whole, self.draft
+        )
 
     def _whole_tone(self, plate: Plate, px_per_mm: float) -> tuple[Plane, Frame]:
         edge = max(2, round(self.sheet.paper.long_edge * px_per_mm))
@@ -273,7 +340,7 @@ class _Run:
         )
         return result
 
-    def keeper(self, step: str, before: str, frame: Frame) -> Keep:
+    def keeper(self, step: str, before: str, frame: Frame | None) -> Keep:
         def keep(name: str, parameters: Hashable, make: Callable[[], Any]) -> Any:
             key = _key(step, name, parameters, before, frame)
             return self._remembered(f"{step}:{name}", key, make)

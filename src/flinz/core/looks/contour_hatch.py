@@ -5,23 +5,29 @@ from typing import Literal
 import numpy as np
 
 from flinz.core import flow
-from flinz.core.cutting import edge_cover
 from flinz.core.dial import Dial
 from flinz.core.filters import Plane
-from flinz.core.grain import paper_strokes
+from flinz.core.hatching import broken, grid_px_per_mm, read, settled
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look
-from flinz.core.looks.toning import EDGE_REACH_MM, HatchWindow, hatched_cover
+from flinz.core.looks.toning import HatchWindow, hatched_cover
+from flinz.core.marks import Strokes, joined
+from flinz.core.pen import strokes_cover
 from flinz.core.scale import Frame
+from flinz.core.streamlines import STEPS_PER_SPACING, cut_to_length, streamlines
 
 STROKE_SEED = 61
+ROUNDS = 2
+# In solid blacks strokes may be as wide as the widest gap between them.
+WIDEST = 2.4
+CROSSING_DEG = 58.0
 
 
 class ContourHatch(HatchWindow):
     """Strokes along the form."""
 
     look: Literal["contour-hatch"] = "contour-hatch"
-    stroke: float = Dial(
+    spacing: float = Dial(
         0.7,
         ge=0.2,
         le=5.0,
@@ -29,8 +35,37 @@ class ContourHatch(HatchWindow):
         high=2.5,
         step=0.05,
         unit="mm",
-        label="Stroke",
+        label="Spacing",
         hint="From one stroke to the next",
+    )
+    thinnest: float = Dial(
+        0.07,
+        ge=0.02,
+        le=2.0,
+        high=0.5,
+        step=0.01,
+        unit="mm",
+        label="Thinnest",
+        hint="Width of a stroke in the lightest tone",
+    )
+    thickest: float = Dial(
+        0.5,
+        ge=0.05,
+        le=5.0,
+        low=0.1,
+        high=2.0,
+        step=0.01,
+        unit="mm",
+        label="Thickest",
+        hint="A stroke this wide is crossed by the next layer",
+    )
+    layers: float = Dial(
+        1,
+        ge=1,
+        le=2,
+        step=1,
+        label="Layers",
+        hint="1 along the form; 2 cross it in the dark",
     )
     length: float = Dial(
         12.0,
@@ -64,28 +99,72 @@ class ContourHatch(HatchWindow):
         label="Angle",
         hint="Direction where there is no form",
     )
+    taper: float = Dial(
+        1.5,
+        ge=0.0,
+        le=10.0,
+        high=5.0,
+        step=0.1,
+        unit="mm",
+        label="Taper",
+        hint="How a stroke thins out at its ends",
+    )
 
 
 def draw(tone: Plane, settings: ContourHatch, frame: Frame, desk: Desk) -> Plane:
-    """Strokes as ink 0..1: a texture of strokes along the form, cut at the wished ink.
+    """Strokes as ink 0..1."""
+    return strokes_cover(marks(settings, desk), frame)
 
-    The texture is spread evenly over 0..1, so that cutting it at a share inks that share.
+
+def marks(settings: ContourHatch, desk: Desk) -> Strokes:
+    """The strokes of a whole sheet, the same whatever part of it is drawn.
+
+    Evenly spaced streamlines of the smoothed direction field (B. Jobard and W. Lefer, 1997),
+    broken where the tone is too light for the thinnest pen; their widths settle until the ink
+    over a spot is the wished one. Raises DocumentError if there would be too many.
     """
-    key = (settings.form, settings.angle)
-    form = desk.keep(
-        "form",
-        key,
-        lambda: flow.direction_field(tone, frame, settings.form, settings.angle, 2e-4),
-    )
-    texture = desk.keep(
-        "texture",
-        (*key, settings.stroke, settings.length),
-        lambda: paper_strokes(frame, form, settings.stroke, settings.length, STROKE_SEED),
-    )
-    cover = hatched_cover(tone, settings, frame, desk)
-    drawn = edge_cover(np.asarray(cover - texture, np.float32), 1.0)
-    drawn = np.where(cover >= 0.995, 1, np.where(cover <= 0.01, 0, drawn))
-    return np.asarray(drawn, np.float32)
+    whole, grid = desk.whole(grid_px_per_mm(settings.spacing))
+    wish = hatched_cover(whole, settings, grid, desk)
+    layers, spacing = round(settings.layers), settings.spacing
+    first = wish if layers == 1 else np.minimum(wish, np.float32(settings.thickest / spacing))
+    lots = [_layer(np.asarray(first, np.float32), settings, grid, desk, 0)]
+    if layers > 1:
+        # Strokes of two layers overlap at random: what stays bare is the product.
+        rest = np.clip(1 - (1 - wish) / np.maximum(1 - first, 1e-3), 0, 1)
+        lots.append(_layer(np.asarray(rest, np.float32), settings, grid, desk, 1))
+    return joined(lots)
+
+
+def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: int) -> Strokes:
+    spacing = settings.spacing
+    step = spacing / STEPS_PER_SPACING
+    key = (settings.form, settings.angle, spacing, settings.length, layer)
+    lines = desk.keep_whole("lines", key, lambda: _lines(settings, desk, layer))
+    share = read(wish, grid, lines.x, lines.y)
+    there = share > 0.5 * settings.thinnest / spacing
+    # Gaps between strokes differ, so that darks need more than their share to begin with.
+    broad = share * (1 + np.float32(0.3) * share**3) * np.float32(spacing)
+    width = np.maximum(broad, np.float32(settings.thinnest))
+    strokes = broken(lines.with_width(width), there, step, settings.taper)
+    rounds = 1 if desk.draft else ROUNDS
+    return settled(strokes, wish, grid, spacing, WIDEST * spacing, rounds)
+
+
+def _lines(settings: ContourHatch, desk: Desk, layer: int) -> Strokes:
+    whole, grid = desk.whole(flow.FIELD_PX_PER_MM)
+    form = flow.direction_field(whole, grid, settings.form, settings.angle, 2e-4)
+    if layer:
+        form = form.turned(CROSSING_DEG)
+    spacing = settings.spacing
+    lines = streamlines(form, spacing)
+    return cut_to_length(lines, settings.length, spacing / STEPS_PER_SPACING, STROKE_SEED + layer)
+
+
+def predicted(settings: ContourHatch, desk: Desk) -> int:
+    """About how many points the strokes will have."""
+    _, grid = desk.whole(grid_px_per_mm(settings.spacing))
+    area = grid.full_width * grid.full_height / grid.px_per_mm**2
+    return int(area / settings.spacing**2 * STEPS_PER_SPACING * round(settings.layers))
 
 
 LOOK = Look(
@@ -93,7 +172,11 @@ LOOK = Look(
     label="Contour hatch",
     purpose="Engraver's strokes that run along the form",
     draw=draw,
-    reach_mm=lambda settings: 4 * settings.form + EDGE_REACH_MM,
+    # Strokes stand where the whole sheet puts them.
+    reach_mm=lambda settings: 0.0,
     two_tone=lambda settings: True,
     proof_factor=2,
+    has_draft=True,
+    marks=marks,
+    predicted=predicted,
 )

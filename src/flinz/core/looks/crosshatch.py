@@ -5,16 +5,30 @@ from typing import Literal
 import numpy as np
 
 from flinz.core.dial import Dial
-from flinz.core.filters import Plane
+from flinz.core.filters import Plane, blurred
 from flinz.core.grain import paper_grain
+from flinz.core.hatching import (
+    as_strokes,
+    bent,
+    broken,
+    grid_px_per_mm,
+    on_sheet,
+    predicted_points,
+    read,
+    refuse_too_many,
+    ruled,
+)
+from flinz.core.looks import ink_line
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look
-from flinz.core.looks.toning import EDGE_REACH_MM, HatchWindow, hatched_cover
+from flinz.core.looks.toning import HatchWindow, hatched_cover
+from flinz.core.marks import Strokes, joined
+from flinz.core.pen import strokes_cover
 from flinz.core.scale import Frame
-from flinz.core.screens import line_cover, pixel_span, positions
 
 WOBBLE_SEED = 51
 WOBBLE_GRAIN_MM = 9.0
+FORM_MM = 3.0
 MAX_LAYERS = 4
 
 
@@ -33,13 +47,26 @@ class Crosshatch(HatchWindow):
         label="Spacing",
         hint="From one line to the next",
     )
-    weight: float = Dial(
-        0.55,
-        ge=0.1,
-        le=0.95,
+    thinnest: float = Dial(
+        0.08,
+        ge=0.02,
+        le=2.0,
+        high=0.5,
         step=0.01,
-        label="Weight",
-        hint="Thickest line, as a share of the spacing",
+        unit="mm",
+        label="Thinnest",
+        hint="Width of a line in the lightest tone",
+    )
+    thickest: float = Dial(
+        0.55,
+        ge=0.05,
+        le=8.0,
+        low=0.1,
+        high=2.0,
+        step=0.01,
+        unit="mm",
+        label="Thickest",
+        hint="A line this wide is crossed by the next layer",
     )
     layers: float = Dial(
         3,
@@ -80,36 +107,120 @@ class Crosshatch(HatchWindow):
         label="Wobble",
         hint="How far a hand strays from straight",
     )
+    follow: float = Dial(
+        0.0,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Follow form",
+        hint="From straight to bending over the forms",
+    )
+    taper: float = Dial(
+        1.2,
+        ge=0.0,
+        le=10.0,
+        high=5.0,
+        step=0.1,
+        unit="mm",
+        label="Taper",
+        hint="How a stroke thins out at its ends",
+    )
+    overshoot: float = Dial(
+        0.4,
+        ge=0.0,
+        le=10.0,
+        high=4.0,
+        step=0.1,
+        unit="mm",
+        label="Overshoot",
+        hint="How far strokes run past their tone",
+    )
+    outlines: float = Dial(
+        0.0,
+        ge=0.0,
+        le=2.0,
+        high=1.0,
+        step=0.05,
+        unit="mm",
+        label="Outlines",
+        hint="Nib of lines drawn beneath; 0 for none",
+    )
 
 
 def draw(tone: Plane, settings: Crosshatch, frame: Frame, desk: Desk) -> Plane:
-    """Hatch lines as ink 0..1.
+    """Hatch lines, and outlines if wanted, as ink 0..1."""
+    hatch = strokes_cover(marks(settings, desk), frame)
+    if settings.outlines == 0:
+        return hatch
+    line = _outline(settings)
+    lines = ink_line.draw(tone, line, frame, desk)
+    return np.maximum(hatch, lines)
+
+
+def _outline(settings: Crosshatch) -> ink_line.InkLine:
+    return ink_line.InkLine(nib=max(0.05, settings.outlines), blacks=0.0, detail=0.5)
+
+
+def marks(settings: Crosshatch, desk: Desk) -> Strokes:
+    """The strokes of a whole sheet, the same whatever part of it is drawn.
 
     Layer after layer takes as much of the wished ink as its thickest lines can carry; the next
     one begins where that is not enough. Lines stray by noise fixed to the paper, a hand's own
-    for each layer.
+    for each layer. Raises DocumentError if there would be too many.
     """
-    bare = 1 - hatched_cover(tone, settings, frame, desk)
-    ink = np.zeros(tone.shape, np.float32)
-    for layer in range(round(settings.layers)):
+    wanted = settings.model_copy(update={"outlines": 0.0}).model_dump_json()
+    return desk.keep_whole("strokes", wanted, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
+
+
+def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
+    spacing = settings.spacing
+    whole, grid = desk.whole(grid_px_per_mm(spacing))
+    count = round(settings.layers)
+    refuse_too_many(grid, spacing, count)
+    bare = 1 - hatched_cover(whole, settings, grid, desk)
+    thickest = max(settings.thickest, settings.thinnest) / spacing
+    form = blurred(whole, grid.px(FORM_MM))
+    lots = []
+    for layer in range(count):
         # Lines of two layers overlap at random: what stays bare is the product.
         wish = np.clip(1 - bare, 0, 1)
-        last = layer == round(settings.layers) - 1
-        share = wish if last else np.minimum(wish, np.float32(settings.weight))
-        share = np.where(share < 0.035, 0, share)
-        ink = 1 - (1 - ink) * (1 - _layer(share.astype(np.float32), settings, frame, desk, layer))
+        share = wish if layer == count - 1 else np.minimum(wish, np.float32(thickest))
+        share = np.where(share < settings.thinnest / spacing / 2, 0, share).astype(np.float32)
+        lots.append(_layer(share, form, settings, grid, layer))
         bare = np.clip(bare / np.maximum(1 - share, 1e-3), 0, 1)
-    return np.asarray(ink, np.float32)
+    return joined(lots)
 
 
-def _layer(share: Plane, settings: Crosshatch, frame: Frame, desk: Desk, layer: int) -> Plane:
-    angle = settings.angle + layer * settings.turn
-    _, across = positions(frame, angle)
-    seed = WOBBLE_SEED + layer
-    hand = desk.keep("hand", layer, lambda: paper_grain(frame, WOBBLE_GRAIN_MM, seed))
-    strayed = across + np.float32(2 * settings.wobble) * (hand - np.float32(0.5))
-    phase = np.asarray(strayed / np.float32(settings.spacing), np.float32)
-    return line_cover(share, phase, pixel_span(frame, angle, settings.spacing))
+def _layer(share: Plane, form: Plane, settings: Crosshatch, grid: Frame, layer: int) -> Strokes:
+    spacing, angle = settings.spacing, settings.angle + layer * settings.turn
+    hand = paper_grain(grid, WOBBLE_GRAIN_MM, WOBBLE_SEED + layer)
+    sway, lean = np.float32(2 * settings.wobble), np.float32(3 * settings.follow * spacing)
+    stray = sway * (hand - np.float32(0.5)) + lean * (form - np.float32(0.5))
+    lines, apart = bent(
+        ruled(grid, angle, spacing), angle, spacing, lambda x, y: read(stray, grid, x, y)
+    )
+    duty = read(share, grid, lines.x, lines.y)
+    width = np.maximum(duty * apart * np.float32(spacing), np.float32(settings.thinnest))
+    there = (duty > 0.25 * settings.thinnest / spacing) & on_sheet(lines.x, lines.y, grid, spacing)
+    return broken(
+        as_strokes(lines, width),
+        there.ravel(),
+        lines.step,
+        settings.taper,
+        settings.overshoot,
+        settings.thinnest,
+    )
+
+
+def reach_mm(settings: Crosshatch) -> float:
+    """Strokes stand where the whole sheet puts them; outlines look as far as ink lines do."""
+    return ink_line.reach_mm(_outline(settings)) if settings.outlines else 0.0
+
+
+def predicted(settings: Crosshatch, desk: Desk) -> int:
+    """About how many points the strokes will have at most."""
+    _, grid = desk.whole(grid_px_per_mm(settings.spacing))
+    return predicted_points(grid, settings.spacing, round(settings.layers))
 
 
 LOOK = Look(
@@ -117,7 +228,9 @@ LOOK = Look(
     label="Crosshatch",
     purpose="Layers of wavy pen lines that thicken and cross in the dark",
     draw=draw,
-    reach_mm=lambda settings: EDGE_REACH_MM,
+    reach_mm=reach_mm,
     two_tone=lambda settings: True,
     proof_factor=2,
+    marks=marks,
+    predicted=predicted,
 )

@@ -17,6 +17,8 @@ class Desk:
 
     keep: Keep
     whole: Callable[[float], tuple[Plane, Frame]]
+    # As keep, for what belongs to the whole sheet and serves any frame of it.
+    keep_whole: Keep = keep_nothing
     # A draft may leave out what only settles the marks.
     draft: bool = False
 

@@ -1,6 +1,7 @@
 """Dot screen: a halftone of round, elliptical or diamond dots."""
 
 import functools
+import math
 from enum import StrEnum
 from typing import Literal
 
@@ -9,11 +10,16 @@ from numpy.typing import NDArray
 
 from flinz.core.dial import Choice, Dial
 from flinz.core.filters import Plane
+from flinz.core.hatching import grid_px_per_mm, on_sheet, read, refuse_too_many, ruled
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.toning import ToneWindow, wished_cover
-from flinz.core.scale import Frame
+from flinz.core.marks import Dots, Shape
+from flinz.core.pen import dots_cover
+from flinz.core.scale import Frame, whole_frame
 from flinz.core.screens import dot_cover, spot_levels
+
+RADII = 41
 
 
 class Dot(StrEnum):
@@ -60,6 +66,51 @@ def draw(tone: Plane, settings: DotScreen, frame: Frame, desk: Desk) -> Plane:
     return dot_cover(cover, frame, settings.angle, settings.ruling / 10, kind, _levels(kind))
 
 
+def marks(settings: DotScreen, desk: Desk) -> Dots:
+    """The dots of a whole sheet, one a cell, sized by the tone at its middle.
+
+    Their overlaps in the dark are reckoned with, so that they leave the same ink. An elliptical
+    dot comes as a round one.
+    """
+    pitch = 10 / settings.ruling
+    whole, grid = desk.whole(grid_px_per_mm(pitch))
+    refuse_too_many(grid, pitch, 1)
+    cells = ruled(grid, settings.angle, pitch, pitch)
+    there = on_sheet(cells.x, cells.y, grid, pitch)
+    x, y = cells.x[there], cells.y[there]
+    wish = read(wished_cover(whole, settings), grid, x, y)
+    diamond = settings.dot == Dot.DIAMOND
+    shape = Shape.DIAMOND if diamond else Shape.ROUND
+    radius = np.interp(wish, _cover_of_radius(shape), np.linspace(0, 1, RADII)) * pitch
+    kept = wish > 0.002
+    return Dots(
+        x[kept],
+        y[kept],
+        radius[kept].astype(np.float32),
+        np.full(np.count_nonzero(kept), math.radians(settings.angle), np.float32),
+        shape,
+    )
+
+
+def predicted(settings: DotScreen, desk: Desk) -> int:
+    """How many dots there will be at most."""
+    _, grid = desk.whole(grid_px_per_mm(10 / settings.ruling))
+    area = grid.full_width * grid.full_height / grid.px_per_mm**2
+    return round(area * (settings.ruling / 10) ** 2)
+
+
+@functools.cache
+def _cover_of_radius(shape: Shape) -> NDArray[np.float64]:
+    # Ink of dots a pitch apart whose radius is 0..1 pitch, by drawing nine of them.
+    frame = whole_frame(3.0, 192, 192)
+    places = (np.mgrid[0:5, 0:5].reshape(2, -1) - 0.5).astype(np.float32)
+    ink = []
+    for radius in np.linspace(0, 1, RADII):
+        dots = Dots(places[0], places[1], np.full(25, radius, np.float32), shape=shape)
+        ink.append(float(dots_cover(dots, frame).mean()))
+    return np.maximum.accumulate(np.array(ink))
+
+
 @functools.cache
 def _levels(kind: int) -> NDArray[np.float32]:
     return spot_levels(kind)
@@ -72,4 +123,6 @@ LOOK = Look(
     draw=draw,
     reach_mm=lambda settings: 0.0,
     two_tone=lambda settings: True,
+    marks=marks,
+    predicted=predicted,
 )

@@ -136,12 +136,14 @@ def dark_sides(
     Worked out where that may be more than faintest, which a coarser grid tells; 0 elsewhere.
     """
     sigma = frame.px(nib_mm / NIB_SIGMAS)
-    difference = cv2.subtract(blurred(tone, WIDE * sigma), blurred(tone, sigma))
+    difference = np.asarray(
+        cv2.subtract(blurred(tone, WIDE * sigma), blurred(tone, sigma)), np.float32
+    )
     small, grid = coarser(difference, frame, SEARCH_PX_PER_NIB / nib_mm)
     there = None
     if grid != frame:
         found = cv2.dilate(flow.traced(small, grid, along), np.ones((3, 3), np.uint8))
-        there = resampled(found, grid, frame) > faintest
+        there = resampled(np.asarray(found, np.float32), grid, frame) > faintest
     drawn = flow.traced(difference, frame, along, there)
     # Neighbouring cells of the form have curves of their own; this takes the seams away.
     return blurred(drawn, frame.px(nib_mm * SEAM))

@@ -1,5 +1,6 @@
 """Line screen: parallel, crossed or concentric lines that swell with the dark."""
 
+import math
 from enum import StrEnum
 from typing import Literal
 
@@ -7,11 +8,26 @@ import numpy as np
 
 from flinz.core.dial import Choice, Dial
 from flinz.core.filters import Plane
+from flinz.core.hatching import (
+    STEPS_PER_SPACING,
+    as_strokes,
+    broken,
+    grid_px_per_mm,
+    on_sheet,
+    predicted_points,
+    read,
+    refuse_too_many,
+    ruled,
+)
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.toning import ToneWindow, wished_cover
+from flinz.core.marks import Strokes, joined
 from flinz.core.scale import Frame
 from flinz.core.screens import line_cover, pixel_span, positions
+
+# Lines thinner than this share of the pitch are not drawn as strokes.
+LEAST = 0.004
 
 
 class Lines(StrEnum):
@@ -72,6 +88,53 @@ def draw(tone: Plane, settings: LineScreen, frame: Frame, desk: Desk) -> Plane:
     return np.asarray(1 - (1 - first) * (1 - second), np.float32)
 
 
+def marks(settings: LineScreen, desk: Desk) -> Strokes:
+    """The lines of a whole sheet as strokes whose widths are the tone's share of the pitch.
+
+    Raises DocumentError if there would be too many points.
+    """
+    pitch = 10 / settings.ruling
+    whole, grid = desk.whole(grid_px_per_mm(pitch))
+    refuse_too_many(grid, pitch, 2 if settings.lines == Lines.CROSSED else 1)
+    cover = wished_cover(whole, settings)
+    if settings.lines == Lines.CONCENTRIC:
+        return _rings(cover, grid, pitch)
+    if settings.lines == Lines.STRAIGHT:
+        return _lines(cover, grid, settings.angle, pitch)
+    single = np.asarray(1 - np.sqrt(1 - cover), np.float32)
+    return joined([_lines(single, grid, settings.angle + way, pitch) for way in (0, 90)])
+
+
+def _lines(cover: Plane, grid: Frame, angle: float, pitch: float) -> Strokes:
+    ruling = ruled(grid, angle, pitch)
+    width = read(cover, grid, ruling.x, ruling.y) * np.float32(pitch)
+    there = (width > LEAST * pitch) & on_sheet(ruling.x, ruling.y, grid, pitch)
+    return broken(as_strokes(ruling, width), there.ravel(), ruling.step)
+
+
+def _rings(cover: Plane, grid: Frame, pitch: float) -> Strokes:
+    middle_x = grid.full_width / grid.px_per_mm / 2
+    middle_y = grid.full_height / grid.px_per_mm / 2
+    step = pitch / STEPS_PER_SPACING
+    lots = []
+    for ring in range(1, math.ceil(math.hypot(middle_x, middle_y) / pitch) + 1):
+        count = max(12, math.ceil(2 * math.pi * ring * pitch / step))
+        turn = np.linspace(0, 2 * np.pi, count + 1)
+        x = (middle_x + ring * pitch * np.cos(turn)).astype(np.float32)
+        y = (middle_y + ring * pitch * np.sin(turn)).astype(np.float32)
+        width = read(cover, grid, x, y) * np.float32(pitch)
+        there = (width > LEAST * pitch) & on_sheet(x, y, grid, pitch)
+        whole_ring = Strokes(x, y, width, np.array([0, count + 1], np.int64))
+        lots.append(broken(whole_ring, there, step))
+    return joined(lots)
+
+
+def predicted(settings: LineScreen, desk: Desk) -> int:
+    """About how many points the lines will have at most."""
+    _, grid = desk.whole(grid_px_per_mm(10 / settings.ruling))
+    return predicted_points(grid, 10 / settings.ruling, 2 if settings.lines == Lines.CROSSED else 1)
+
+
 def _straight(cover: Plane, frame: Frame, angle: float, pitch: float) -> Plane:
     _, across = positions(frame, angle)
     return line_cover(cover, across / np.float32(pitch), pixel_span(frame, angle, pitch))
@@ -84,4 +147,6 @@ LOOK = Look(
     draw=draw,
     reach_mm=lambda settings: 0.0,
     two_tone=lambda settings: True,
+    marks=marks,
+    predicted=predicted,
 )

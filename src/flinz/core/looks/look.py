@@ -7,7 +7,10 @@ from typing import Any
 from flinz.core.dial import Settings
 from flinz.core.filters import Plane
 from flinz.core.looks.desk import Desk
+from flinz.core.marks import Dots, Strokes
 from flinz.core.scale import Frame
+
+Marks = Dots | Strokes
 
 
 class LookSettings(Settings):
@@ -34,6 +37,9 @@ class Look:
     # How many times finer a proof is drawn before it is shrunk; 2 where black or white is
     # decided by the photo's own detail.
     proof_factor: int = 1
+    # The marks of the whole sheet as vectors, and about how many they will be.
+    marks: Callable[[Any, Desk], Marks] | None = None
+    predicted: Callable[[Any, Desk], int] | None = None
     # Whether desk.draft makes it quicker.
     has_draft: bool = False
 

@@ -253,7 +253,8 @@ def _edge_lines(drawn: Plane, frame: Frame, form: flow.Field) -> Plane:
     near = blurred(fine, sigma)
     # Blurring on costs less than a wider blur from the start.
     wide = blurred(near, math.sqrt(1.6**2 - 1) * sigma)
-    dark_side = cv2.threshold(cv2.subtract(wide, near), 0, 0, cv2.THRESH_TOZERO)[1]
+    darker = cv2.subtract(wide, near)
+    dark_side = np.asarray(cv2.threshold(darker, 0, 0, cv2.THRESH_TOZERO)[1], np.float32)
     # Where there is no edge near enough there is nothing to smear in.
     there = box_mean(dark_side, round(3 * sigma)) > 0.5 * FAINTEST_ACCENT
     along = grid.px(ACCENT_LENGTH_MM)

@@ -199,7 +199,7 @@ def _worn(frame: Frame, corners_mm: float, grain: Plane, clumps: Plane) -> Plane
     from_side = np.minimum(x, frame.full_width / frame.px_per_mm - x)[None]
     from_end = np.minimum(y, frame.full_height / frame.px_per_mm - y)[:, None]
     # The wear cuts a corner off aslant, and the paper's own grain frays the edge.
-    inwards = (from_side + from_end).astype(np.float32) / np.float32(corners_mm)
+    inwards = ((from_side + from_end) / max(corners_mm, 1e-3)).astype(np.float32)
     ragged = inwards + np.float32(0.5) * (0.5 * grain + 0.5 * clumps - np.float32(0.5))
     return edge_cover(np.asarray(1 - ragged, np.float32), 1.0)
 

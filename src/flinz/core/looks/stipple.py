@@ -1,6 +1,8 @@
 """Stipple: dots that carry tone by their number and size, evenly spread, following detail."""
 
 import functools
+import math
+from enum import StrEnum
 from typing import Literal
 
 import cv2
@@ -8,12 +10,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.bluenoise import SIDE, ranked_tile
-from flinz.core.dial import Dial
+from flinz.core.dial import Choice, Dial
 from flinz.core.filters import Plane, blurred, smoothstep
+from flinz.core.flow import direction_field
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.toning import ToneWindow, wished_cover
-from flinz.core.marks import Dots, dots_cover
+from flinz.core.marks import Dots, Shape
+from flinz.core.pen import dots_cover
 from flinz.core.scale import Frame, whole_frame
 from flinz.errors import DocumentError
 
@@ -24,13 +28,41 @@ FINE = 4  # places a cell side, for settling
 ROUNDS = 3
 EDGE_MM = 0.35
 CALIBRATION = 17
+FORM_MM = 1.2
+# Areas of marks, as shares of the circle around them (see flinz.core.pen).
+SHARE_OF_CIRCLE = {
+    Shape.DASH: 0.36,
+    Shape.RING: 0.64,
+    Shape.SQUARE: 0.637,
+    Shape.LEAF: 0.42,
+    Shape.DIAMOND: 0.637,
+}
 PACKED_GROWTH = 0.24
+SOLID_GROWTH = 0.25
+
+
+class Turn(StrEnum):
+    """How marks that have a direction lie."""
+
+    ALONG = "along"
+    ACROSS = "across"
 
 
 class Stipple(ToneWindow):
     """A pen's dots."""
 
     look: Literal["stipple"] = "stipple"
+    mark: Shape = Choice(Shape.ROUND, label="Mark", hint="What is set down for each dot")
+    turn: Turn = Choice(Turn.ALONG, label="Turned", hint="Marks lie along or across the form")
+    roundness: float = Dial(
+        1.0,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Roundness",
+        hint="From a worn pen's blob to a true circle",
+        only_for={"mark": ["round"]},
+    )
     dot: float = Dial(
         0.5,
         ge=0.1,
@@ -103,9 +135,38 @@ def marks(settings: Stipple, desk: Desk) -> Dots:
     cell = settings.dot * CELL_DOTS
     whole, grid = desk.whole(1 / cell)
     placed = settings.model_dump_json()
-    cover = desk.keep("cover", placed, lambda: _wished(whole, grid, settings))
     settled = ROUNDS if settings.evenness > 0 and not desk.draft else 0
-    return desk.keep("dots", (placed, settled), lambda: _placed(cover, grid, settings, settled))  # type: ignore[no-any-return]
+    return desk.keep_whole(  # type: ignore[no-any-return]
+        "dots",
+        (placed, settled),
+        lambda: _turned(_placed(whole, grid, settings, settled), whole, grid, settings),
+    )
+
+
+def predicted(settings: Stipple, desk: Desk) -> int:
+    """How many dots there will be, within 5 %, without placing them."""
+    whole, grid = desk.whole(1 / (settings.dot * CELL_DOTS))
+    rounds = ROUNDS if settings.evenness > 0 else 0
+    density, _ = _densities(_wished(whole, grid, settings), settings, rounds)
+    # Ranks are even over the tile: a cell has a dot with the chance of its density.
+    return round(float(density.sum(dtype=np.float64)))
+
+
+def _turned(dots: Dots, whole: Plane, grid: Frame, settings: Stipple) -> Dots:
+    """Dots as the marks that are wanted, lying along or across the form."""
+    shape, blob = settings.mark, 1 - settings.roundness
+    if shape == Shape.ROUND:
+        return Dots(dots.x, dots.y, dots.radius, shape=shape, blob=blob)
+    # A mark covers less of the circle around it than a dot does.
+    radius = np.asarray(dots.radius * np.float32(1 / math.sqrt(SHARE_OF_CIRCLE[shape])), np.float32)
+    field = direction_field(whole, grid, FORM_MM)
+    at = np.clip((np.stack([dots.x, dots.y]) * field.frame.px_per_mm).astype(np.int64), 0, None)
+    height, width = field.directions.shape[:2]
+    way = field.directions[np.minimum(at[1], height - 1), np.minimum(at[0], width - 1)]
+    angle = np.arctan2(-way[:, 1], way[:, 0])
+    if settings.turn == Turn.ACROSS:
+        angle = angle + np.float32(np.pi / 2)
+    return Dots(dots.x, dots.y, radius, np.asarray(angle, np.float32), shape)
 
 
 def _wished(whole: Plane, grid: Frame, settings: Stipple) -> Plane:
@@ -114,12 +175,18 @@ def _wished(whole: Plane, grid: Frame, settings: Stipple) -> Plane:
     return wished_cover(np.asarray(np.clip(sharp, 0, 1), np.float32), settings)
 
 
-def _placed(cover: Plane, grid: Frame, settings: Stipple, rounds: int) -> Dots:
+def _densities(cover: Plane, settings: Stipple, rounds: int) -> tuple[Plane, Plane]:
+    """The chance of a dot in each cell, and its size as a share of the largest."""
     smallest = np.float32(settings.smallest)
     size = smallest + (1 - smallest) * np.clip(cover * np.float32(1.6), 0, 1)
     density = np.interp(cover, _cover_of_density(rounds), np.linspace(0, 1, CALIBRATION))
     # Smaller dots need more of them for the same ink, as far as there are cells.
-    density = np.clip(density / size**2, 0, 1)
+    return np.asarray(np.clip(density / size**2, 0, 1), np.float32), size
+
+
+def _placed(whole: Plane, grid: Frame, settings: Stipple, rounds: int) -> Dots:
+    cover = _wished(whole, grid, settings)
+    density, size = _densities(cover, settings, rounds)
     height, width = cover.shape
     rows, columns = np.arange(height) % SIDE, np.arange(width) % SIDE
     there = ranked_tile()[np.ix_(rows, columns)] < density
@@ -132,7 +199,7 @@ def _placed(cover: Plane, grid: Frame, settings: Stipple, rounds: int) -> Dots:
     radius = ((size * _grown(cover))[y, x] * np.float32(settings.dot / 2)).astype(np.float32)
     places = np.stack([x + 0.5, y + 0.5], -1).astype(np.float32)
     for _ in range(rounds):
-        places = _relaxed(places, density.astype(np.float32), np.float32(settings.evenness))
+        places = _relaxed(places, density, np.float32(settings.evenness))
     places /= np.float32(grid.px_per_mm)
     return Dots(places[:, 0].copy(), places[:, 1].copy(), radius)
 
@@ -162,7 +229,9 @@ def _relaxed(places: NDArray[np.float32], density: Plane, share: np.float32) -> 
 
 def _grown(cover: Plane) -> Plane:
     # Past packing dots grow: round ones as close as they get leave holes between them.
-    return np.asarray(1 + np.float32(PACKED_GROWTH) * smoothstep(0.80, 0.97, cover), np.float32)
+    grown = 1 + np.float32(PACKED_GROWTH) * smoothstep(0.80, 0.97, cover)
+    # Solid black must not show where the cells are.
+    return np.asarray(grown + np.float32(SOLID_GROWTH) * smoothstep(0.97, 1.0, cover), np.float32)
 
 
 @functools.cache
@@ -206,4 +275,6 @@ LOOK = Look(
     two_tone=lambda settings: True,
     proof_factor=2,
     has_draft=True,
+    marks=marks,
+    predicted=predicted,
 )

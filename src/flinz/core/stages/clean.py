@@ -1,21 +1,15 @@
-"""Clean: removes specks, fills pinholes, smooths jagged edges, sharpens."""
+"""Clean: removes specks, fills pinholes, smooths, moves and sharpens edges, sets levels."""
 
 import math
-from typing import Any
 
-import cv2
 import numpy as np
-from numba import njit, prange
-from numpy.typing import NDArray
 
 from flinz.core.dial import Dial, Settings
 from flinz.core.filters import Plane, blurred
 from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.scale import Frame
-
-# Ink above this counts as an island, below it as paper, when areas are measured.
-INKED = 0.5
-NEIGHBOURS = np.ones((3, 3), np.uint8)
+from flinz.core.stages.edges import thickened, with_smooth_edges
+from flinz.core.stages.islands import without_pinholes, without_specks
 
 
 class Clean(Settings):
@@ -51,6 +45,17 @@ class Clean(Settings):
         label="Smooth edges",
         hint="Jags under this are rounded off",
     )
+    thicken: float = Dial(
+        0.0,
+        ge=-3.0,
+        le=3.0,
+        low=-0.5,
+        high=0.5,
+        step=0.01,
+        unit="mm",
+        label="Thicken",
+        hint="Every edge moves out; below 0 it moves in",
+    )
     sharpen: float = Dial(
         0.0,
         ge=0.0,
@@ -69,11 +74,48 @@ class Clean(Settings):
         label="Sharpen radius",
         hint="Width of the edges it works on",
     )
+    faintest: float = Dial(
+        0.0,
+        ge=0.0,
+        le=0.9,
+        high=0.6,
+        step=0.01,
+        label="Faintest",
+        group="Levels",
+        hint="Fainter ink becomes bare paper",
+    )
+    fullest: float = Dial(
+        1.0,
+        ge=0.1,
+        le=1.0,
+        low=0.3,
+        step=0.01,
+        label="Fullest",
+        group="Levels",
+        hint="Stronger ink becomes solid",
+    )
+    weight: float = Dial(
+        1.0,
+        ge=0.2,
+        le=5.0,
+        low=0.4,
+        high=3.0,
+        step=0.05,
+        label="Weight",
+        group="Levels",
+        hint="Greys between, above 1 darker",
+    )
 
     @property
     def is_neutral(self) -> bool:
         """Whether the drawing passes as it is."""
-        return not (self.specks or self.pinholes or self.smooth or self.sharpen)
+        shapes = self.specks or self.pinholes or self.smooth or self.thicken or self.sharpen
+        return not shapes and self.levels_are_neutral
+
+    @property
+    def levels_are_neutral(self) -> bool:
+        """Whether greys pass as they are."""
+        return (self.faintest, self.fullest, self.weight) == (0.0, 1.0, 1.0)
 
 
 def cleaned(
@@ -89,7 +131,7 @@ def cleaned(
     smooth, specks, pinholes = settings.smooth, settings.specks, settings.pinholes
     if smooth > 0:
         sigma_px = frame.px(smooth) / 2
-        out = keep("smooth", smooth, lambda: _with_smooth_edges(cover, sigma_px, two_tone))
+        out = keep("smooth", smooth, lambda: with_smooth_edges(cover, sigma_px, two_tone))
     if specks > 0:
         rough, least = out, frame.area_px(specks)
         out = keep("specks", (smooth, specks), lambda: without_specks(rough, least, two_tone))
@@ -100,10 +142,25 @@ def cleaned(
             (smooth, specks, pinholes),
             lambda: without_pinholes(holed, largest, two_tone),
         )
+    if settings.thicken != 0:
+        thin, way_px = out, frame.px(settings.thicken)
+        out = keep(
+            "thicken",
+            (smooth, specks, pinholes, settings.thicken),
+            lambda: thickened(thin, way_px, two_tone),
+        )
     if settings.sharpen > 0:
         soft = blurred(out, frame.px(settings.sharpen_radius))
         out = np.clip(out + np.float32(settings.sharpen) * (out - soft), 0, 1)
+    if not settings.levels_are_neutral:
+        out = _levelled(out, settings)
     return np.asarray(out, np.float32)
+
+
+def _levelled(cover: Plane, settings: Clean) -> Plane:
+    span = max(settings.fullest - settings.faintest, 0.01)
+    share = np.clip((cover - np.float32(settings.faintest)) * np.float32(1 / span), 0, 1)
+    return np.asarray(share ** np.float32(1 / settings.weight), np.float32)
 
 
 def reach_mm(settings: Clean) -> float:
@@ -112,80 +169,4 @@ def reach_mm(settings: Clean) -> float:
     islands = 4 * math.sqrt(max(settings.specks, settings.pinholes))
     edges = 4 * settings.smooth if settings.smooth else 0.0
     sharpening = 4 * settings.sharpen_radius if settings.sharpen else 0.0
-    return islands + edges + sharpening
-
-
-def without_specks(cover: Plane, least_px: float, two_tone: bool = False) -> Plane:
-    """cover with dark islands of fewer than least_px pixels taken away, soft rims included.
-
-    In a two-tone drawing an island is all ink that hangs together; in a grey one it is what is
-    half inked or more, and besides what is fainter and hangs together by itself.
-    """
-    if two_tone:
-        small, labels = _small_regions(cover > 0, least_px, connectivity=8)
-        return np.asarray(_replaced(cover, labels, small, np.float32(0)), np.float32)
-    small, labels = _small_regions(cover >= INKED, least_px, connectivity=8)
-    faint_small, faint = _small_regions((cover > 0) & (cover < INKED), least_px, connectivity=8)
-    gone = small[labels]
-    kept = cv2.dilate(((labels > 0) & ~gone).astype(np.uint8), NEIGHBOURS) > 0
-    rims = cv2.dilate(gone.astype(np.uint8), NEIGHBOURS) > 0
-    gone = gone | ((faint_small[faint] | (rims & (cover < INKED))) & ~kept)
-    return np.asarray(np.where(gone, np.float32(0), cover), np.float32)
-
-
-def without_pinholes(cover: Plane, least_px: float, two_tone: bool = False) -> Plane:
-    """cover with white holes of fewer than least_px pixels filled with the ink around them."""
-    mask = cover < 1 if two_tone else cover < INKED
-    small, labels = _small_regions(mask, least_px, connectivity=4)
-    if not small.any():
-        return cover
-    if two_tone:
-        return np.asarray(_replaced(cover, labels, small, np.float32(1)), np.float32)
-    side = 2 * math.ceil(math.sqrt(least_px / math.pi)) + 3
-    around = cv2.dilate(cover, cv2.getStructuringElement(cv2.MORPH_RECT, (side, side)))
-    return np.asarray(np.where(small[labels], around, cover), np.float32)
-
-
-def _small_regions(
-    mask: NDArray[np.bool_], least_px: float, connectivity: int
-) -> tuple[NDArray[np.bool_], NDArray[np.int32]]:
-    """Which labels are smaller than least_px, and the labels (0 is outside the mask)."""
-    count, labels = cv2.connectedComponents(mask.view(np.uint8), connectivity=connectivity)
-    small = np.asarray(_areas(labels, count) < least_px, np.bool_)
-    small[0] = False
-    return small, np.asarray(labels, np.int32)
-
-
-@njit(cache=True)
-def _areas(labels, count) -> Any:  # type: ignore[no-untyped-def]
-    # A third of the time of OpenCV's statistics, which also find boxes and middles.
-    areas = np.zeros(count, np.int64)
-    for label in labels.ravel():
-        areas[label] += 1
-    return areas
-
-
-@njit(parallel=True, cache=True)
-def _replaced(cover, labels, small, value) -> Any:  # type: ignore[no-untyped-def]
-    out = np.empty_like(cover)
-    for row in prange(cover.shape[0]):
-        for column in range(cover.shape[1]):
-            here = cover[row, column]
-            out[row, column] = value if small[labels[row, column]] else here
-    return out
-
-
-def _with_smooth_edges(cover: Plane, sigma_px: float, two_tone: bool) -> Plane:
-    if sigma_px < 0.2:
-        return cover
-    if not two_tone:
-        side = 2 * max(1, min(60, round(sigma_px * 1.5))) + 1
-        steps = np.rint(cover * 255).astype(np.uint8)
-        return np.asarray(cv2.medianBlur(steps, side), np.float32) / np.float32(255)
-    # A blur and a cut shrink what is round; going as far again the other way keeps the area
-    # (after G. Taubin, 1995, "Curve and surface smoothing without shrinkage").
-    once = blurred(cover, sigma_px)
-    kept = 2 * once - blurred(once, sigma_px)
-    # The blurred edge rises by 1 / (sigma sqrt(2 pi)) a pixel; this makes that a whole pixel.
-    rise = np.float32(max(1.0, sigma_px * math.sqrt(2 * math.pi)))
-    return np.asarray(np.clip((kept - INKED) * rise + INKED, 0, 1), np.float32)
+    return islands + edges + sharpening + 2 * abs(settings.thicken)

@@ -1,16 +1,39 @@
-"""Ink: lays a plate's coverage on the sheet in its colour."""
+"""Ink: lays a plate's coverage on the sheet, in its colours and its register."""
+
+import math
+from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.dial import Colour, Dial, Settings
-from flinz.core.filters import Plane
+from flinz.core.dial import Choice, Colour, Dial, Settings
+from flinz.core.filters import Plane, smoothstep
+from flinz.core.scale import Frame
+from flinz.core.stages.blend import BY_COLOUR, Blend, blended
+from flinz.core.stages.smear import moved, smeared
+
+
+class Colouring(StrEnum):
+    """Where a plate's colour comes from."""
+
+    SINGLE = "single"
+    TWO_COLOUR = "two-colour"
+    PHOTO = "photo"
 
 
 class Ink(Settings):
-    """One colour of ink."""
+    """The colours a plate prints in, and where it lands."""
 
+    colouring: Colouring = Choice(
+        Colouring.SINGLE, label="Colouring", hint="One ink, two by tone, or the photo's colours"
+    )
     colour: str = Colour("#000000", label="Ink", hint="The colour this plate prints in")
+    lights: str = Colour(
+        "#f2d9a0",
+        label="Lights",
+        hint="The colour where there is no ink",
+        only_for={"colouring": ["two-colour"]},
+    )
     opacity: float = Dial(
         1.0,
         ge=0.0,
@@ -19,6 +42,115 @@ class Ink(Settings):
         label="Opacity",
         hint="How much it hides what lies beneath",
     )
+    blend: Blend = Choice(
+        Blend.MULTIPLY, label="Blend", hint="How it meets what is printed before it"
+    )
+    offset_x: float = Dial(
+        0.0,
+        ge=-50.0,
+        le=50.0,
+        low=-3.0,
+        high=3.0,
+        step=0.05,
+        unit="mm",
+        label="Off to the right",
+        group="Register",
+        hint="How far the plate slipped sideways",
+    )
+    offset_y: float = Dial(
+        0.0,
+        ge=-50.0,
+        le=50.0,
+        low=-3.0,
+        high=3.0,
+        step=0.05,
+        unit="mm",
+        label="Off downwards",
+        group="Register",
+        hint="How far the plate slipped down",
+    )
+    turn: float = Dial(
+        0.0,
+        ge=-20.0,
+        le=20.0,
+        low=-3.0,
+        high=3.0,
+        step=0.05,
+        unit="°",
+        label="Turned",
+        group="Register",
+        hint="How far the plate lies aslant",
+    )
+    smear: float = Dial(
+        0.0,
+        ge=0.0,
+        le=20.0,
+        high=4.0,
+        step=0.05,
+        unit="mm",
+        label="Smear",
+        group="Register",
+        hint="How far wet ink was dragged",
+    )
+    smear_angle: float = Dial(
+        0.0,
+        ge=-180.0,
+        le=180.0,
+        step=1.0,
+        unit="°",
+        label="Smear angle",
+        group="Register",
+        hint="Which way, counter-clockwise",
+    )
+    only_from: float = Dial(
+        0.0,
+        ge=0.0,
+        le=1.0,
+        step=0.01,
+        label="Only from",
+        group="Where it prints",
+        hint="Prints where the photo is at least this light",
+    )
+    only_to: float = Dial(
+        1.0,
+        ge=0.0,
+        le=1.0,
+        step=0.01,
+        label="Only to",
+        group="Where it prints",
+        hint="Prints where the photo is at most this light",
+    )
+    only_soft: float = Dial(
+        0.1,
+        ge=0.0,
+        le=0.5,
+        step=0.01,
+        label="Fade",
+        group="Where it prints",
+        hint="Over how much tone it fades out",
+    )
+
+    @property
+    def is_in_register(self) -> bool:
+        """Whether the plate lands where it was drawn, unsmeared."""
+        return not (self.offset_x or self.offset_y or self.turn or self.smear)
+
+    @property
+    def prints_everywhere(self) -> bool:
+        """Whether the photo's tone does not matter."""
+        return self.only_from <= 0 and self.only_to >= 1
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether it is one ink that multiplies."""
+        return self.colouring == Colouring.SINGLE and self.blend == Blend.MULTIPLY
+
+    @property
+    def is_neutral(self) -> bool:
+        """Whether it prints greys onto grey."""
+        red, green, blue = rgb_of(self.colour)
+        single = self.colouring == Colouring.SINGLE and self.blend not in BY_COLOUR
+        return single and bool(red == green == blue)
 
 
 def rgb_of(colour: str) -> NDArray[np.float32]:
@@ -27,17 +159,62 @@ def rgb_of(colour: str) -> NDArray[np.float32]:
     return np.array(values, np.float32) / np.float32(255)
 
 
-def printed(under: NDArray[np.float32], cover: Plane, settings: Ink) -> NDArray[np.float32]:
-    """Multiply a plate onto what is printed so far.
+def printed(
+    under: NDArray[np.float32],
+    cover: Plane,
+    settings: Ink,
+    where: Plane | None = None,
+    photo: NDArray[np.float32] | None = None,
+) -> NDArray[np.float32]:
+    """A plate printed on what is there so far.
 
-    under: (H, W, 3) float32 0..1, sRGB-encoded; cover: (H, W) ink 0..1. Returns (H, W, 3).
-    The blend mode multiply of W3C Compositing and Blending Level 1, in encoded values.
+    under: float32 0..1, sRGB-encoded, (H, W, 3), or (H, W) where paper and inks are neutral.
+    cover: (H, W) ink 0..1. where: (H, W) share 0..1 that may print. photo: (H, W, 3), for its
+    own colours. Returns the shape of under. The compositing formula of W3C Compositing and
+    Blending Level 1 over an opaque sheet: under (1 - a) + a B(under, source).
     """
-    lost = (1 - rgb_of(settings.colour)) * np.float32(settings.opacity)
-    return np.asarray(under * (1 - cover[..., None] * lost), np.float32)
+    share = cover if where is None else cover * where
+    wide = (slice(None), slice(None), None) if under.ndim == 3 else ()
+    ink = rgb_of(settings.colour)
+    source = ink if under.ndim == 3 else ink[0]
+    if settings.is_plain:
+        lost = (np.float32(1) - source) * np.float32(settings.opacity)
+        return np.asarray(under * (1 - share[wide] * lost), np.float32)
+    opacity = np.float32(settings.opacity)
+    if settings.colouring == Colouring.TWO_COLOUR:
+        lights = rgb_of(settings.lights)
+        source = lights + (ink - lights) * cover[..., None]
+        share = np.ones_like(cover) if where is None else where
+    elif settings.colouring == Colouring.PHOTO and photo is not None:
+        source = photo
+    met = blended(under, np.broadcast_to(source, under.shape), settings.blend)
+    alpha = (share * opacity)[wide]
+    return np.asarray(under + alpha * (met - under), np.float32)
 
 
-def printed_grey(under: Plane, cover: Plane, settings: Ink) -> Plane:
-    """printed() where ink and paper are neutral: (H, W) instead of (H, W, 3)."""
-    lost = (np.float32(1) - rgb_of(settings.colour)[0]) * np.float32(settings.opacity)
-    return np.asarray(under * (1 - cover * lost), np.float32)
+def registered(cover: Plane, settings: Ink, frame: Frame) -> Plane:
+    """cover where the plate lands: turned about the sheet's middle, moved, smeared."""
+    middle = frame.full_width / 2 - frame.left, frame.full_height / 2 - frame.top
+    landed = moved(
+        cover,
+        frame.px(settings.offset_x),
+        frame.px(settings.offset_y),
+        settings.turn,
+        middle,
+        goes_on=False,
+    )
+    return smeared(landed, frame.px(settings.smear), settings.smear_angle, both_ways=False)
+
+
+def reach_mm(settings: Ink, diagonal_mm: float) -> float:
+    """How far ink may land from where it was drawn, on a sheet of that diagonal."""
+    slipped = abs(settings.offset_x) + abs(settings.offset_y)
+    return slipped + settings.smear + diagonal_mm / 2 * math.radians(abs(settings.turn))
+
+
+def printing_share(grey: Plane, settings: Ink) -> Plane:
+    """Where the photo's tone lets a plate print, (H, W) float32 0..1. grey: (H, W) float32."""
+    soft = max(settings.only_soft, 1e-3)
+    above = smoothstep(settings.only_from - soft, settings.only_from, grey)
+    below = smoothstep(settings.only_to + soft, settings.only_to, grey)
+    return np.asarray(above * below, np.float32)

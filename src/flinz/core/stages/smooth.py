@@ -3,21 +3,24 @@
 import math
 import os
 from concurrent.futures import ThreadPoolExecutor
-from typing import Annotated, Any, Literal
+from enum import StrEnum
+from typing import Annotated, Literal
 
 import cv2
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
 from pydantic import Field
 
-from flinz.core.dial import Dial, Settings
-from flinz.core.filters import Plane, blurred, box_mean
+from flinz.core.dial import Choice, Dial, Settings
+from flinz.core.filters import Plane, blurred
+from flinz.core.flow import curves, direction_field, traced
+from flinz.core.guided import guided
 from flinz.core.scale import Frame
+from flinz.core.stages.smear import smeared
 
-# A window this wide may be fitted on a grid twice as coarse, and so on up to the coarsest.
-COARSE_RADIUS_PX = 5.0
-COARSEST = 4
+CRISP_MM = 0.4
+ALONG_STEP_MM = 0.2
+ALONG_SEAM_MM = 0.08
 
 
 class NoSmoothing(Settings):
@@ -83,12 +86,84 @@ class EdgeKeeping(Settings):
     )
 
 
-Smooth = Annotated[NoSmoothing | Gaussian | Median | EdgeKeeping, Field(discriminator="kind")]
+class AlongForm(Settings):
+    """Fur, hair and grain turn to a clean flow; edges across it stay."""
+
+    kind: Literal["along-form"] = "along-form"
+    length: float = Dial(
+        3.0,
+        ge=0.0,
+        le=20.0,
+        high=10.0,
+        step=0.1,
+        unit="mm",
+        label="Length",
+        hint="How far tone runs along the form",
+    )
+    form: float = Dial(
+        0.9,
+        ge=0.2,
+        le=10.0,
+        high=4.0,
+        step=0.1,
+        unit="mm",
+        label="Form",
+        hint="How broad a form it follows",
+    )
+    crisp: float = Dial(
+        0.3,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Crisp",
+        hint="Steeper edges across the flow",
+    )
+
+
+class Ways(StrEnum):
+    """Which way a smear runs from where it starts."""
+
+    BOTH = "both"
+    ONE = "one"
+
+
+class Smear(Settings):
+    """Everything is dragged one way, as by a moving hand."""
+
+    kind: Literal["smear"] = "smear"
+    length: float = Dial(
+        2.0,
+        ge=0.0,
+        le=60.0,
+        high=20.0,
+        step=0.1,
+        unit="mm",
+        label="Length",
+        hint="How far it is dragged",
+    )
+    angle: float = Dial(
+        0.0,
+        ge=-180.0,
+        le=180.0,
+        step=1.0,
+        unit="°",
+        label="Angle",
+        hint="Which way, counter-clockwise",
+    )
+    ways: Ways = Choice(Ways.BOTH, label="Ways", hint="To both sides, or one")
+
+
+Smooth = Annotated[
+    NoSmoothing | Gaussian | Median | EdgeKeeping | AlongForm | Smear,
+    Field(discriminator="kind"),
+]
 KINDS: dict[str, type[Settings]] = {
     "none": NoSmoothing,
     "gaussian": Gaussian,
     "median": Median,
     "edge-keeping": EdgeKeeping,
+    "along-form": AlongForm,
+    "smear": Smear,
 }
 
 
@@ -96,7 +171,9 @@ def smoothed(tone: Plane, settings: Settings, frame: Frame) -> Plane:
     """Tone after smoothing. tone: (H, W) float32 0..1; returns the same shape and range.
 
     The median takes the middle of a disc-like window on 256 tones. Edge-keeping is the guided
-    filter with the picture as its own guide: K. He, J. Sun and X. Tang (2010).
+    filter with the picture as its own guide: K. He, J. Sun and X. Tang (2010). Along the form
+    tone is averaged along the curves of the structure tensor, twice, then sharpened across: after
+    J. Kyprianidis and H. Kang (2011), whose shock filter is an unsharp mask here.
     """
     match settings:
         case Gaussian(radius=radius):
@@ -105,6 +182,10 @@ def smoothed(tone: Plane, settings: Settings, frame: Frame) -> Plane:
             return _median(tone, frame.px(radius))
         case EdgeKeeping(radius=radius, strength=strength):
             return guided(tone, frame.px(radius), strength)
+        case AlongForm():
+            return _along_form(tone, settings, frame)
+        case Smear(length=length, angle=angle, ways=ways):
+            return smeared(tone, frame.px(length), angle, ways == Ways.BOTH)
     return tone
 
 
@@ -117,7 +198,26 @@ def reach_mm(settings: Settings) -> float:
             return radius
         case EdgeKeeping(radius=radius):
             return 2 * radius
+        case AlongForm(length=length, form=form):
+            return 2 * length + 4 * form + 4 * CRISP_MM
+        case Smear(length=length):
+            return length
     return 0.0
+
+
+def _along_form(tone: Plane, settings: AlongForm, frame: Frame) -> Plane:
+    if settings.length == 0:
+        return tone
+    # Two passes of sigma s / sqrt(2) reach as far as one of s, and round off its samples.
+    sigma_mm = settings.length / 2 / math.sqrt(2)
+    field = direction_field(tone, frame, settings.form)
+    along = curves(field, sigma_mm, max(sigma_mm / 4, ALONG_STEP_MM))
+    flowing = traced(traced(tone, frame, along), frame, along)
+    # The pixels of a cell share a curve; this takes the seams between cells away.
+    flowing = blurred(flowing, frame.px(ALONG_SEAM_MM))
+    soft = blurred(flowing, frame.px(CRISP_MM))
+    crisp = flowing + np.float32(2 * settings.crisp) * (flowing - soft)
+    return np.asarray(np.clip(crisp, 0, 1), np.float32)
 
 
 def _median(tone: Plane, radius_px: float) -> Plane:
@@ -143,51 +243,3 @@ def _in_strips(steps: NDArray[np.uint8], radius: int) -> NDArray[np.uint8]:
 
     with ThreadPoolExecutor(count) as pool:
         return np.concatenate(list(pool.map(strip, edges[:-1], edges[1:])))
-
-
-def guided(tone: Plane, radius_px: float, strength: float) -> Plane:
-    """Edge-keeping mean over windows of radius_px; differences under strength are levelled.
-
-    Wide windows are fitted on a coarser grid and applied on the full one: K. He and J. Sun
-    (2015), "Fast guided filter". Their fit varies slowly, so nothing is lost but time.
-    """
-    if radius_px < 0.5:
-        return tone
-    height, width = tone.shape
-    coarser = min(COARSEST, max(1, int(radius_px / COARSE_RADIUS_PX)), height, width)
-    small, radius = tone, max(1, math.floor(radius_px / coarser + 0.5))
-    if coarser > 1:
-        size = max(1, round(width / coarser)), max(1, round(height / coarser))
-        small = np.asarray(cv2.resize(tone, size, interpolation=cv2.INTER_AREA), np.float32)
-    slope, offset = _window_fit(
-        box_mean(small, radius), box_mean(small * small, radius), np.float32(strength**2)
-    )
-    slope, offset = box_mean(slope, radius), box_mean(offset, radius)
-    if coarser > 1:
-        slope, offset = (cv2.resize(plane, (width, height)) for plane in (slope, offset))
-    return np.asarray(_window_value(tone, slope, offset), np.float32)
-
-
-@njit(parallel=True, fastmath=True, cache=True)
-def _window_fit(mean, square, epsilon) -> Any:  # type: ignore[no-untyped-def]
-    # The line a * tone + b that fits each window best; a falls to 0 where the window is flat.
-    slope = np.empty_like(mean)
-    offset = np.empty_like(mean)
-    for row in prange(mean.shape[0]):
-        for column in range(mean.shape[1]):
-            m = mean[row, column]
-            variance = max(square[row, column] - m * m, np.float32(0.0))
-            a = variance / (variance + epsilon)
-            slope[row, column] = a
-            offset[row, column] = m - a * m
-    return slope, offset
-
-
-@njit(parallel=True, fastmath=True, cache=True)
-def _window_value(tone, slope, offset) -> Any:  # type: ignore[no-untyped-def]
-    out = np.empty_like(tone)
-    for row in prange(tone.shape[0]):
-        for column in range(tone.shape[1]):
-            value = slope[row, column] * tone[row, column] + offset[row, column]
-            out[row, column] = min(max(value, np.float32(0.0)), np.float32(1.0))
-    return out

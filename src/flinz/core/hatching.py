@@ -1,0 +1,186 @@
+"""Hatching: pen lines over a sheet whose widths carry tone, on a grid fixed to the paper."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from flinz.core.filters import Plane, blurred
+from flinz.core.marks import Strokes
+from flinz.core.pen import strokes_cover
+from flinz.core.scale import Frame
+from flinz.errors import DocumentError
+
+MAX_POINTS = 3_000_000
+STEPS_PER_SPACING = 3.0
+FINEST_STEP_MM = 0.12
+GRID_PX_PER_SPACING = 4.0
+FINEST_PX_PER_MM = 8.0
+# Settling makes no line thinner than this share of the pitch.
+LEAST_SHARE = 0.06
+READ_COLUMNS = 4096
+
+
+@dataclass(frozen=True, eq=False)
+class Ruling:
+    """Places on paper along parallel lines: x, y (L, K) float32 mm; step: mm along a line."""
+
+    x: NDArray[np.float32]
+    y: NDArray[np.float32]
+    step: float
+
+
+def grid_px_per_mm(spacing_mm: float) -> float:
+    """The fixed grid on which the tone of lines of a spacing is read."""
+    return min(FINEST_PX_PER_MM, GRID_PX_PER_SPACING / spacing_mm)
+
+
+def predicted_points(frame: Frame, spacing_mm: float, layers: int) -> int:
+    """How many points lines over a whole sheet will have at most."""
+    across = math.hypot(frame.full_width, frame.full_height) / frame.px_per_mm
+    step = max(FINEST_STEP_MM, spacing_mm / STEPS_PER_SPACING)
+    return math.ceil((across / spacing_mm + 1) * (across / step + 1)) * layers
+
+
+def refuse_too_many(frame: Frame, spacing_mm: float, layers: int) -> None:
+    """Raise DocumentError if there would be more points than may be drawn."""
+    count = predicted_points(frame, spacing_mm, layers)
+    if count > MAX_POINTS:
+        raise DocumentError(
+            f"These lines would have about {count:,} points; the limit is {MAX_POINTS:,}. "
+            "Choose a wider spacing, fewer layers, or a smaller sheet."
+        )
+
+
+def ruled(
+    frame: Frame, angle_deg: float, spacing_mm: float, step_mm: float | None = None
+) -> Ruling:
+    """Parallel lines over a whole sheet, at whole spacings from its corner.
+
+    step_mm: from point to point along them; without it fine enough for the spacing.
+    """
+    width, height = frame.full_width / frame.px_per_mm, frame.full_height / frame.px_per_mm
+    cosine, sine = math.cos(math.radians(angle_deg)), math.sin(math.radians(angle_deg))
+    step = step_mm or max(FINEST_STEP_MM, spacing_mm / STEPS_PER_SPACING)
+    corners = np.array([(0, 0), (width, 0), (0, height), (width, height)])
+    # y points down, angles counter-clockwise.
+    along = corners @ (cosine, -sine)
+    across = corners @ (sine, cosine)
+    t = np.arange(math.floor(along.min() / step) - 1, math.ceil(along.max() / step) + 2) * step
+    lowest, highest = across.min() / spacing_mm, across.max() / spacing_mm
+    number = np.arange(math.floor(lowest) - 1, math.ceil(highest) + 2)
+    offset = (number * spacing_mm)[:, None]
+    x = t[None] * cosine + offset * sine
+    y = -t[None] * sine + offset * cosine
+    return Ruling(x.astype(np.float32), y.astype(np.float32), step)
+
+
+def bent(
+    ruling: Ruling, angle_deg: float, spacing_mm: float, stray: Callable[[Plane, Plane], Plane]
+) -> tuple[Ruling, Plane]:
+    """Lines moved across by stray(x, y) mm, and how much farther apart they then lie (1 as far).
+
+    A line that has moved away from its neighbours must be broader for the same tone.
+    """
+    sine, cosine = math.sin(math.radians(angle_deg)), math.cos(math.radians(angle_deg))
+    x, y = ruling.x, ruling.y
+    half_x, half_y = np.float32(sine * spacing_mm / 2), np.float32(cosine * spacing_mm / 2)
+    way = stray(x, y)
+    apart = 1 + (stray(x + half_x, y + half_y) - stray(x - half_x, y - half_y)) / spacing_mm
+    moved = Ruling(x + way * np.float32(sine), y + way * np.float32(cosine), ruling.step)
+    return moved, np.asarray(np.clip(apart, 0.3, 3.0), np.float32)
+
+
+def read(plane: Plane, grid: Frame, x: Plane, y: Plane) -> Plane:
+    """A plane of a whole sheet's grid at places on paper (mm), linear between pixels."""
+    # OpenCV takes no more than 32,767 places in a row.
+    rows = -(-x.size // READ_COLUMNS)
+    at = np.zeros((2, rows * READ_COLUMNS), np.float32)
+    at[0, : x.size], at[1, : x.size] = x.ravel(), y.ravel()
+    at_x, at_y = at.reshape(2, rows, READ_COLUMNS) * np.float32(grid.px_per_mm) - np.float32(0.5)
+    found = cv2.remap(plane, at_x, at_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    return np.asarray(found, np.float32).ravel()[: x.size].reshape(x.shape)
+
+
+def on_sheet(x: Plane, y: Plane, grid: Frame, margin_mm: float) -> NDArray[np.bool_]:
+    """Which places lie on the sheet, or within a margin of it."""
+    width, height = grid.full_width / grid.px_per_mm, grid.full_height / grid.px_per_mm
+    there = (x > -margin_mm) & (x < width + margin_mm)
+    return np.asarray(there & (y > -margin_mm) & (y < height + margin_mm))
+
+
+def as_strokes(ruling: Ruling, width: Plane) -> Strokes:
+    """The lines of a ruling as strokes from end to end. width: (L, K) mm."""
+    lines, points = ruling.x.shape
+    first = np.arange(lines + 1, dtype=np.int64) * points
+    return Strokes(ruling.x.ravel(), ruling.y.ravel(), width.ravel(), first)
+
+
+def broken(
+    lines: Strokes,
+    there: NDArray[np.bool_],
+    step_mm: float,
+    taper_mm: float = 0.0,
+    overshoot_mm: float = 0.0,
+    thinnest_mm: float = 0.0,
+) -> Strokes:
+    """Lines broken where they are not wanted.
+
+    there: (P,) where a stroke runs. Strokes go on for overshoot_mm at the thinnest width, and
+    thin out over taper_mm towards their ends. step_mm: from one point to the next.
+    """
+    place = np.arange(len(lines.x))
+    begin = np.repeat(lines.first[:-1], np.diff(lines.first))
+    end = np.repeat(lines.first[1:], np.diff(lines.first))
+    width = lines.width
+    more = round(overshoot_mm / step_mm)
+    if more > 0:
+        last = np.maximum.accumulate(np.where(there, place, -1))
+        coming = np.where(there, place, len(place) + more)[::-1]
+        following = np.minimum.accumulate(coming)[::-1]
+        near = (last >= begin) & (place - last <= more)
+        near |= (following < end) & (following - place <= more)
+        width = np.where(there, width, np.float32(thinnest_mm))
+        there = near
+    before, after = np.roll(there, 1), np.roll(there, -1)
+    before[lines.first[:-1]] = False
+    after[lines.first[1:] - 1] = False
+    # A stroke of one point would be a dot.
+    there = there & (before | after)
+    kept = np.flatnonzero(there)
+    first = np.searchsorted(kept, np.flatnonzero(there & ~before))
+    first = np.concatenate([first, [len(kept)]]).astype(np.int64)
+    widths = np.asarray(width[kept], np.float32)
+    if taper_mm > 0 and len(kept):
+        number = np.arange(len(kept))
+        start = np.repeat(first[:-1], np.diff(first))
+        stop = np.repeat(first[1:] - 1, np.diff(first))
+        from_end = np.minimum(number - start, stop - number) * step_mm
+        share = np.clip((from_end + 0.1 * taper_mm) / taper_mm, 0, 1)
+        widths = np.asarray(widths * np.sqrt(share), np.float32)
+    return Strokes(lines.x[kept], lines.y[kept], widths, first)
+
+
+def settled(
+    strokes: Strokes, wish: Plane, grid: Frame, pitch_mm: float, widest_mm: float, rounds: int
+) -> Strokes:
+    """Strokes whose widths leave the wished ink, whatever way they crowd or part.
+
+    wish: (H, W) ink 0..1 of the whole sheet on its grid. Each round draws them, compares the ink
+    over a spot with the wish, and makes them broader or thinner by what is lacking.
+    """
+    if len(strokes) == 0:
+        return strokes
+    sigma = grid.px(1.2 * pitch_mm)
+    wished = blurred(wish, sigma)
+    for _ in range(rounds):
+        lacking = wished - blurred(strokes_cover(strokes, grid), sigma)
+        # A line's share of the paper grows by its width over the pitch.
+        more = read(lacking, grid, strokes.x, strokes.y) * np.float32(pitch_mm)
+        least = np.minimum(strokes.width, np.float32(LEAST_SHARE * pitch_mm))
+        width = np.clip(strokes.width + more, least, np.float32(widest_mm))
+        strokes = strokes.with_width(np.asarray(width, np.float32))
+    return strokes

@@ -1,0 +1,186 @@
+"""Draws marks into pixels at any scale, their edges shared out over a pixel."""
+
+from typing import Any
+
+import numpy as np
+from numba import njit, prange
+
+from flinz.core.filters import Plane
+from flinz.core.marks import Dots, Shape, Strokes
+from flinz.core.scale import Frame
+
+STRIP_PX = 32
+SHAPES = list(Shape)
+# Of a dash: half its width as a share of its radius. Of a ring: half the width of its line.
+DASH_HALF, RING_HALF = 0.3, 0.2
+
+
+def dots_cover(dots: Dots, frame: Frame) -> Plane:
+    """Ink of dots in a frame, (H, W) float32 0..1.
+
+    Where dots overlap the darker one counts, so that an overlap is no darker than a dot.
+    """
+    x = dots.x * np.float32(frame.px_per_mm) - np.float32(frame.left)
+    y = dots.y * np.float32(frame.px_per_mm) - np.float32(frame.top)
+    radius = dots.radius * np.float32(frame.px_per_mm)
+    order = np.argsort(y, kind="stable")
+    # A blob bulges beyond its circle.
+    largest = float(radius.max(initial=0)) * (1 + 0.5 * dots.blob) + 1
+    tops = np.arange(0, frame.height + STRIP_PX, STRIP_PX)
+    # The dots that can touch a strip stand together, since they are sorted by their height.
+    first = np.searchsorted(y[order], tops[:-1] - largest)
+    last = np.searchsorted(y[order], tops[1:] + largest)
+    turns = dots.angle if len(dots.angle) else np.zeros(len(dots), np.float32)
+    own = _own_numbers(dots)
+    drawn = _drawn_dots(
+        x[order],
+        y[order],
+        radius[order],
+        np.cos(turns[order]),
+        np.sin(turns[order]),
+        own[order],
+        SHAPES.index(dots.shape),
+        np.float32(dots.blob),
+        first,
+        last,
+        frame.height,
+        frame.width,
+    )
+    return np.asarray(drawn, np.float32)
+
+
+def _own_numbers(dots: Dots) -> Plane:
+    # A number 0..1 for each dot that stays with its place on paper.
+    mixed = np.sin(dots.x * np.float32(127.1) + dots.y * np.float32(311.7)) * np.float32(43758.547)
+    return np.asarray(mixed - np.floor(mixed), np.float32)
+
+
+@njit(parallel=True, fastmath=True, cache=True)
+def _drawn_dots(  # type: ignore[no-untyped-def]
+    x, y, radius, cosine, sine, own, shape, blob, first, last, height, width
+) -> Any:
+    half, one = np.float32(0.5), np.float32(1.0)
+    out = np.zeros((height, width), np.float32)
+    for strip in prange(first.shape[0]):
+        top = strip * STRIP_PX
+        bottom = min(height, top + STRIP_PX)
+        for k in range(first[strip], last[strip]):
+            size = radius[k]
+            reach = size * (one + half * blob) + half
+            # A dot under a pixel wide keeps its ink, spread over the pixels it touches.
+            most = min(one, np.float32(np.pi) * size * size + size)
+            row_from = max(top, int(np.floor(y[k] - reach)))
+            row_to = min(bottom, int(np.ceil(y[k] + reach)))
+            column_from = max(0, int(np.floor(x[k] - reach)))
+            column_to = min(width, int(np.ceil(x[k] + reach)))
+            for row in range(row_from, row_to):
+                dy = row + half - y[k]
+                for column in range(column_from, column_to):
+                    dx = column + half - x[k]
+                    if shape == 0:
+                        inside = size - np.sqrt(dx * dx + dy * dy)
+                        if blob > 0:
+                            inside += size * blob * _bulge(dx, dy, own[k])
+                    else:
+                        # Along the mark's own axis and across it; y points down.
+                        along = dx * cosine[k] - dy * sine[k]
+                        across = dx * sine[k] + dy * cosine[k]
+                        inside = _inside(along, across, size, shape)
+                    value = min(inside + half, most)
+                    if value > out[row, column]:
+                        out[row, column] = value
+    return out
+
+
+@njit(inline="always")
+def _bulge(dx, dy, own) -> Any:  # type: ignore[no-untyped-def]
+    # Two and three bulges round the dot, turned by its own number: no sine needed, since the
+    # powers of the direction are the cosines of its multiples.
+    away = np.sqrt(dx * dx + dy * dy) + np.float32(1e-6)
+    u, v = dx / away, dy / away
+    p = np.float32(2.0) * own - np.float32(1.0)
+    q = np.sqrt(np.float32(1.0) - p * p)
+    two = (u * u - v * v) * p + np.float32(2.0) * u * v * q
+    three = u * (u * u - np.float32(3.0) * v * v) * q + v * (np.float32(3.0) * u * u - v * v) * p
+    return np.float32(0.26) * two + np.float32(0.16) * three
+
+
+@njit(inline="always")
+def _inside(along, across, size, shape) -> Any:  # type: ignore[no-untyped-def]
+    # How far inside the mark a place is, in pixels; negative outside.
+    along, across = abs(along), abs(across)
+    if shape == 1:
+        thick = size * np.float32(DASH_HALF)
+        beyond = max(along - (size - thick), np.float32(0.0))
+        return thick - np.sqrt(beyond * beyond + across * across)
+    if shape == 2:
+        line = size * np.float32(RING_HALF)
+        return line - abs(np.sqrt(along * along + across * across) - (size - line))
+    if shape == 3:
+        return size * np.float32(0.7071) - max(along, across)
+    if shape == 4:
+        # Where two circles meet: as long as the dot, half as wide.
+        bow = size * np.float32(1.25)
+        middle = across + size * np.float32(0.75)
+        return bow - np.sqrt(along * along + middle * middle)
+    return (size - along - across) * np.float32(0.7071)
+
+
+def strokes_cover(strokes: Strokes, frame: Frame) -> Plane:
+    """Ink of strokes in a frame, (H, W) float32 0..1; crossings are no darker than a stroke."""
+    x = strokes.x * np.float32(frame.px_per_mm) - np.float32(frame.left)
+    y = strokes.y * np.float32(frame.px_per_mm) - np.float32(frame.top)
+    half = strokes.width * np.float32(frame.px_per_mm / 2)
+    # Each point and the next are a piece, unless the next begins another stroke.
+    starts = np.ones(len(x), np.bool_)
+    starts[strokes.first[1:] - 1] = False
+    pieces = np.flatnonzero(starts)
+    low = np.minimum(y[pieces], y[pieces + 1])
+    high = np.maximum(y[pieces], y[pieces + 1])
+    reach = np.maximum(half[pieces], half[pieces + 1]) + 1
+    strips = max(1, -(-frame.height // STRIP_PX))
+    begins = np.clip(np.floor((low - reach) / STRIP_PX), 0, strips).astype(np.int64)
+    ends = np.clip(np.floor((high + reach) / STRIP_PX) + 1, 0, strips).astype(np.int64)
+    begins = np.minimum(begins, ends)
+    # A piece is listed under every strip it touches.
+    times = ends - begins
+    listed = np.repeat(pieces, times)
+    within = np.arange(len(listed)) - np.repeat(np.cumsum(times) - times, times)
+    strip = np.repeat(begins, times) + within
+    order = np.argsort(strip, kind="stable")
+    first = np.searchsorted(strip[order], np.arange(strips + 1))
+    drawn = _drawn_strokes(x, y, half, listed[order], first, frame.height, frame.width)
+    return np.asarray(drawn, np.float32)
+
+
+@njit(parallel=True, fastmath=True, cache=True)
+def _drawn_strokes(x, y, half, listed, first, height, width) -> Any:  # type: ignore[no-untyped-def]
+    zero, one, middle = np.float32(0.0), np.float32(1.0), np.float32(0.5)
+    out = np.zeros((height, width), np.float32)
+    for strip in prange(first.shape[0] - 1):
+        top = strip * STRIP_PX
+        bottom = min(height, top + STRIP_PX)
+        for at in range(first[strip], first[strip + 1]):
+            k = listed[at]
+            x0, y0, r0 = x[k], y[k], half[k]
+            dx, dy, dr = x[k + 1] - x0, y[k + 1] - y0, half[k + 1] - r0
+            if r0 <= 0 and r0 + dr <= 0:
+                continue
+            per_length = one / max(dx * dx + dy * dy, np.float32(1e-9))
+            reach = max(r0, r0 + dr) + middle
+            row_from = max(top, int(np.floor(min(y0, y0 + dy) - reach)))
+            row_to = min(bottom, int(np.ceil(max(y0, y0 + dy) + reach)))
+            column_from = max(0, int(np.floor(min(x0, x0 + dx) - reach)))
+            column_to = min(width, int(np.ceil(max(x0, x0 + dx) + reach)))
+            for row in range(row_from, row_to):
+                py = row + middle - y0
+                for column in range(column_from, column_to):
+                    px = column + middle - x0
+                    t = min(max((px * dx + py * dy) * per_length, zero), one)
+                    ex, ey = px - t * dx, py - t * dy
+                    r = r0 + t * dr
+                    # A line under a pixel wide keeps its ink: its height is its width.
+                    value = min(r + middle - np.sqrt(ex * ex + ey * ey), min(r + r, one))
+                    if value > out[row, column]:
+                        out[row, column] = value
+    return out

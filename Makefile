@@ -8,7 +8,7 @@ PAGE_SOURCES := $(shell find web/src -type f 2>/dev/null) web/index.html web/vit
 WARM := $(VENV)/.warm
 LARGE := build/photo-6000x4000.jpg
 
-.PHONY: help setup demo test check bench screenshots photos types format browser
+.PHONY: help setup demo test check bench quality screenshots photos types format browser
 
 help: ## Show what there is to make
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/'
@@ -55,6 +55,9 @@ browser:
 test: check browser ## Every check and every test, the browser ones included
 	cd web && npm test --silent
 	$(BIN)/python -m pytest
+
+quality: setup ## How good the drawings are, on charts and the demo's photos
+	$(BIN)/flinz quality
 
 bench: setup ## Speed, as multiples of one Gaussian blur
 	$(BIN)/flinz bench --large $(LARGE)

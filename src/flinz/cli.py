@@ -186,6 +186,19 @@ def bench(
         _write_whole(as_json, json.dumps(rows, indent=2).encode())
 
 
+@app.command()
+def quality(
+    as_json: Annotated[Path | None, typer.Option("--json", help="Also write rows here.")] = None,
+    quick: Annotated[bool, typer.Option("--quick", help="One photo only.")] = False,
+) -> None:
+    """Measure how good the drawings are, on charts and the demo's photos."""
+    from flinz.quality import run
+
+    rows = run(quick=quick)
+    if as_json is not None:
+        _write_whole(as_json, json.dumps(rows, indent=2).encode())
+
+
 def _recipe(name_or_path: str) -> "Recipe":
     from flinz.core import recipes
     from flinz.core.document import Recipe, parsed

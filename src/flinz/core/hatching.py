@@ -96,6 +96,8 @@ def bent(
 
 def read(plane: Plane, grid: Frame, x: Plane, y: Plane) -> Plane:
     """A plane of a whole sheet's grid at places on paper (mm), linear between pixels."""
+    if x.size == 0:
+        return np.zeros(x.shape, np.float32)
     # OpenCV takes no more than 32,767 places in a row.
     rows = -(-x.size // READ_COLUMNS)
     at = np.zeros((2, rows * READ_COLUMNS), np.float32)

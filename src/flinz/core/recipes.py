@@ -1,6 +1,7 @@
 """The built-in recipes, and putting a recipe on a photo."""
 
 from flinz.core.document import Plate, Recipe, Sheet
+from flinz.core.house import house
 from flinz.core.looks import LOOKS
 from flinz.core.photo import Photo
 from flinz.core.press import Press
@@ -11,6 +12,11 @@ FITTED = {"threshold": ["draw.level"], "cut-paper": ["draw.balance"]}
 
 
 def built_in() -> dict[str, Recipe]:
+    """Every built-in recipe by name: one plain one a look, then those of the house."""
+    return plain() | {recipe.name: recipe for recipe in house()}
+
+
+def plain() -> dict[str, Recipe]:
     """One plain recipe a look, which leaves the other stages neutral."""
     return {
         name: Recipe(

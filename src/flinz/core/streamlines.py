@@ -5,7 +5,6 @@ from typing import Any
 
 import numpy as np
 from numba import njit
-from numpy.typing import NDArray
 
 from flinz.core.flow import Field
 from flinz.core.hatching import MAX_POINTS
@@ -15,17 +14,27 @@ from flinz.errors import DocumentError
 STEPS_PER_SPACING = 3.0
 # A line ends where another lies nearer than this share of the spacing.
 NEAREST = 0.62
+# A line may start where none lies nearer than this: well under 1, or a bend would decide.
+BESIDE = 0.8
 # Cosine of the sharpest turn in one step.
 SHARPEST = 0.70
 # Lines shorter than this many spacings are left out.
 SHORTEST = 2.0
+# In spacings: from guide to guide, and half a guide's length. None can touch another.
+GUIDE_SPACINGS, GUIDE_HALF = 5.0, 1.9
+# A line may be this many points long before it can meet itself.
+OWN_POINTS = 10
+# The owner of what no guide may pass through.
+NO_GUIDE = -2
 
 
-def streamlines(field: Field, spacing_mm: float) -> Strokes:
+def streamlines(field: Field, spacing_mm: float, length_mm: float) -> Strokes:
     """Lines along a field of a whole sheet, about spacing_mm apart; widths are all 1.
 
     After B. Jobard and W. Lefer (1997), "Creating evenly-spaced streamlines of arbitrary
-    density": new lines start beside old ones, and run both ways until they come too near to any.
+    density": new lines start beside old ones, and run both ways until they come too near to any,
+    or are length_mm long. Here guides on a net fixed to the paper come first, so that a small
+    change of the field moves lines a little, and not all of them.
     Raises DocumentError if there would be too many points.
     """
     frame = field.frame
@@ -38,26 +47,11 @@ def streamlines(field: Field, spacing_mm: float) -> Strokes:
             "Choose a wider spacing, or a smaller sheet."
         )
     # Room for lines as close as they may come, and for what is tried and given up.
-    room = int(expected / NEAREST) + 20_000
-    x, y, first, count, lines = _placed(
-        field.directions, frame.px_per_mm, width, height, spacing_mm, step, room
+    room = int(1.3 * expected / NEAREST) + 20_000
+    x, y, first = _placed(
+        field.directions, frame.px_per_mm, width, height, spacing_mm, length_mm, step, room
     )
-    x, y = x[:count], y[:count]
-    return Strokes(x, y, np.ones(count, np.float32), first[: lines + 1].astype(np.int64))
-
-
-def cut_to_length(strokes: Strokes, length_mm: float, step_mm: float, seed: int) -> Strokes:
-    """Strokes cut into shorter ones of about a length, each with its own."""
-    runs = np.diff(strokes.first)
-    rng = np.random.default_rng(seed)
-    cuts: list[NDArray[np.int64]] = []
-    for start, run in zip(strokes.first[:-1], runs, strict=True):
-        pieces = max(1, round(run * step_mm / length_mm))
-        inner = np.sort(rng.uniform(0.25, 0.75, pieces - 1) + np.arange(1, pieces) - 0.5)
-        places = np.unique(np.rint(inner / pieces * run).astype(np.int64))
-        cuts.append(start + np.concatenate([[0], places[(places > 1) & (places < run - 1)]]))
-    first = np.concatenate([*cuts, strokes.first[-1:]]).astype(np.int64)
-    return Strokes(strokes.x, strokes.y, strokes.width, first)
+    return Strokes(x, y, np.ones(len(x), np.float32), first)
 
 
 @njit(cache=True)
@@ -82,120 +76,171 @@ def _heading(directions, px_per_mm, x, y, dx, dy) -> Any:  # type: ignore[no-unt
 
 
 @njit(cache=True)
-def _is_free(x, y, near, head, following, xs, ys, cell) -> Any:  # type: ignore[no-untyped-def]
-    # Whether no point of a line already laid is within near.
+def _is_free(x, y, near, own, head, points, cell) -> Any:  # type: ignore[no-untyped-def]
+    # Whether no point is within near, apart from those of the guide own.
+    xs, ys, following, owner = points
     cx, cy = int(x / cell), int(y / cell)
     for j in range(max(0, cy - 1), min(head.shape[0], cy + 2)):
         for i in range(max(0, cx - 1), min(head.shape[1], cx + 2)):
             k = head[j, i]
             while k >= 0:
                 away_x, away_y = xs[k] - x, ys[k] - y
-                if away_x * away_x + away_y * away_y < near * near:
+                if away_x * away_x + away_y * away_y < near * near and owner[k] != own:
                     return False
                 k = following[k]
     return True
 
 
 @njit(cache=True)
-def _placed(  # type: ignore[no-untyped-def]
-    directions, px_per_mm, width, height, spacing, step, room
+def _drawn_out(  # type: ignore[no-untyped-def]
+    directions, px_per_mm, start_x, start_y, size, near, step, most, own, head, points, cell, way
 ) -> Any:
-    xs, ys = np.empty(room, np.float32), np.empty(room, np.float32)
-    following = np.empty(room, np.int32)
+    # One line both ways from its start, into way; returns where in way it begins and ends.
+    width, height = size
+    middle = way.shape[1] // 2
+    low, high = middle, middle
+    way[0, middle], way[1, middle] = start_x, start_y
+    for direction in range(2):
+        x, y = start_x, start_y
+        # The neighbours of a cell take its own heading, or they would cancel out.
+        cell_x = min(int(x * px_per_mm), directions.shape[1] - 1)
+        cell_y = min(int(y * px_per_mm), directions.shape[0] - 1)
+        own_x, own_y = directions[cell_y, cell_x, 0], directions[cell_y, cell_x, 1]
+        dx, dy = _heading(directions, px_per_mm, x, y, own_x, own_y)
+        if direction == 1:
+            dx, dy = -dx, -dy
+        for _ in range(most):
+            mx, my = _heading(directions, px_per_mm, x + dx * step / 2, y + dy * step / 2, dx, dy)
+            if mx * dx + my * dy < SHARPEST:
+                break
+            x += mx * step
+            y += my * step
+            dx, dy = _heading(directions, px_per_mm, x, y, mx, my)
+            if x < 0 or y < 0 or x >= width or y >= height:
+                break
+            if not _is_free(x, y, near, own, head, points, cell):
+                break
+            if _winds(way, low, high, x, y, near, direction):
+                break
+            if direction == 0:
+                high += 1
+                way[0, high], way[1, high] = x, y
+            else:
+                low -= 1
+                way[0, low], way[1, low] = x, y
+    return low, high
+
+
+@njit(cache=True)
+def _winds(way, low, high, x, y, near, direction) -> Any:  # type: ignore[no-untyped-def]
+    # Whether a line comes back to an older part of itself.
+    for other in range(low, high + 1, 3):
+        gap = high - other if direction == 0 else other - low
+        if gap > OWN_POINTS:
+            away_x, away_y = way[0, other] - x, way[1, other] - y
+            if away_x * away_x + away_y * away_y < near * near:
+                return True
+    return False
+
+
+@njit(cache=True)
+def _laid(way, low, high, own, head, points, cell, count) -> Any:  # type: ignore[no-untyped-def]
+    # Keeps a line's points; returns how many there are then.
+    xs, ys, following, owner = points
+    for k in range(low, high + 1):
+        x, y = way[0, k], way[1, k]
+        cx = min(max(int(x / cell), 0), head.shape[1] - 1)
+        cy = min(max(int(y / cell), 0), head.shape[0] - 1)
+        xs[count], ys[count], owner[count] = x, y, own
+        following[count] = head[cy, cx]
+        head[cy, cx] = count
+        count += 1
+    return count
+
+
+@njit(cache=True)
+def _guide_start(guide, across, pitch) -> Any:  # type: ignore[no-untyped-def]
+    row, column = guide // across, guide % across
+    return (column + (0.25 if row % 2 else -0.25)) * pitch, row * pitch
+
+
+@njit(cache=True)
+def _beside(points, first, line, k, side, spacing) -> Any:  # type: ignore[no-untyped-def]
+    # The place a spacing away from a point of a line.
+    xs, ys = points[0], points[1]
+    after, before = min(k + 1, first[line + 1] - 1), max(k - 1, first[line])
+    tx, ty = xs[after] - xs[before], ys[after] - ys[before]
+    way = (1.0 - 2.0 * side) * spacing / (math.sqrt(tx * tx + ty * ty) + 1e-12)
+    return xs[k] - way * ty, ys[k] + way * tx
+
+
+@njit(cache=True)
+def _placed(  # type: ignore[no-untyped-def]
+    directions, px_per_mm, width, height, spacing, length, step, room
+) -> Any:
+    points = (
+        np.empty(room, np.float32),
+        np.empty(room, np.float32),
+        np.empty(room, np.int32),
+        np.empty(room, np.int32),
+    )
     first = np.zeros(room // 2 + 2, np.int64)
-    cells_x, cells_y = int(width / spacing) + 1, int(height / spacing) + 1
-    head = np.full((cells_y, cells_x), -1, np.int32)
-    most = int(2 * (width + height) / step)
-    way_x, way_y = np.empty(2 * most + 2, np.float32), np.empty(2 * most + 2, np.float32)
-    count, lines, served = 0, 0, 0
-    near, wanted = NEAREST * spacing, 0.99 * spacing
-    # A coarse net of further starts finds the places that no line has come beside.
+    head = np.full((int(height / spacing) + 1, int(width / spacing) + 1), -1, np.int32)
+    most = max(2, int(length / 2 / step))
+    stub = min(most, int(GUIDE_HALF * spacing / step))
+    way = np.empty((2, 2 * most + 3), np.float32)
+    size, near = (width, height), NEAREST * spacing
+    # First a stub of every guide, on a net of their own, too short to touch: all other lines then
+    # hang on the paper, and not on what lies at the other end of the sheet.
+    pitch = GUIDE_SPACINGS * spacing
+    across, down = int(width / pitch) + 2, int(height / pitch) + 2
+    guides, count = across * down, 0
+    for guide in range(guides):
+        x, y = _guide_start(guide, across, pitch)
+        if 0 <= x < width and 0 <= y < height and count + 2 * stub < room:
+            low, high = _drawn_out(
+                directions, px_per_mm, x, y, size, near, step, stub, -1, head, points, spacing, way
+            )
+            count = _laid(way, low, high, guide, head, points, spacing, count)
+    stubs = count
+    first[0] = count
+    # Then the guides at their full length, lines beside lines, and a finer net for what is left.
     net_x, net_y = int(width / (2 * spacing)) + 1, int(height / (2 * spacing)) + 1
-    net = 0
-    served_point, side = 0, 0
+    lines, guide, served, at, side, net = 0, 0, 0, 0, 0, 0
     while True:
-        # The next place to start from: beside the oldest line not yet gone along, else the net.
-        start_x, start_y = -1.0, -1.0
-        if served < lines:
-            if served_point < first[served]:
-                served_point = first[served]
-            if served_point >= first[served + 1]:
+        own = -1
+        if guide < guides:
+            x, y = _guide_start(guide, across, pitch)
+            own = guide
+            guide += 1
+        elif served < lines:
+            at = max(at, first[served])
+            if at >= first[served + 1]:
                 served += 1
                 continue
-            k = served_point
-            after = min(k + 1, first[served + 1] - 1)
-            before = max(k - 1, first[served])
-            tx, ty = xs[after] - xs[before], ys[after] - ys[before]
-            size = math.sqrt(tx * tx + ty * ty) + 1e-12
-            sign = 1.0 if side == 0 else -1.0
-            start_x = xs[k] - sign * spacing * ty / size
-            start_y = ys[k] + sign * spacing * tx / size
+            x, y = _beside(points, first, served, at, side, spacing)
             side += 1
             if side == 2:
                 side = 0
-                served_point += 2
+                at += 2
         elif net < net_x * net_y:
-            start_x = (net % net_x + 0.5) * 2 * spacing
-            start_y = (net // net_x + 0.5) * 2 * spacing
+            x, y = (net % net_x + 0.5) * 2 * spacing, (net // net_x + 0.5) * 2 * spacing
             net += 1
         else:
             break
-        if start_x < 0 or start_y < 0 or start_x >= width or start_y >= height:
+        if x < 0 or y < 0 or x >= width or y >= height:
             continue
-        if not _is_free(start_x, start_y, wanted, head, following, xs, ys, spacing):
+        if not _is_free(x, y, BESIDE * spacing, own, head, points, spacing):
             continue
-        # Both ways from the start; the second way is laid before the first.
-        low, high = most, most
-        way_x[most], way_y[most] = start_x, start_y
-        for direction in range(2):
-            x, y = start_x, start_y
-            dx, dy = _heading(directions, px_per_mm, x, y, 1.0, 0.0)
-            if direction == 1:
-                dx, dy = -dx, -dy
-            for _ in range(most - 1):
-                mx, my = _heading(
-                    directions, px_per_mm, x + dx * step / 2, y + dy * step / 2, dx, dy
-                )
-                if mx * dx + my * dy < SHARPEST:
-                    break
-                x += mx * step
-                y += my * step
-                dx, dy = _heading(directions, px_per_mm, x, y, mx, my)
-                if x < 0 or y < 0 or x >= width or y >= height:
-                    break
-                if not _is_free(x, y, near, head, following, xs, ys, spacing):
-                    break
-                # A line that closes on itself, or winds, would run for ever.
-                winds = False
-                if high - low > 8:
-                    for other in range(low, high + 1, 3):
-                        gap = high - other if direction == 0 else other - low
-                        if gap > 10:
-                            away_x, away_y = way_x[other] - x, way_y[other] - y
-                            if away_x * away_x + away_y * away_y < near * near:
-                                winds = True
-                                break
-                if winds:
-                    break
-                if direction == 0:
-                    high += 1
-                    way_x[high], way_y[high] = x, y
-                else:
-                    low -= 1
-                    way_x[low], way_y[low] = x, y
-        points = high - low + 1
-        if points * step < SHORTEST * spacing or count + points > room:
+        low, high = _drawn_out(
+            directions, px_per_mm, x, y, size, near, step, most, own, head, points, spacing, way
+        )
+        longest = high - low + 1
+        if longest * step < SHORTEST * spacing or count + longest > room:
             continue
         if lines + 2 >= first.shape[0]:
             break
-        for k in range(low, high + 1):
-            x, y = way_x[k], way_y[k]
-            cx = min(max(int(x / spacing), 0), cells_x - 1)
-            cy = min(max(int(y / spacing), 0), cells_y - 1)
-            xs[count], ys[count] = x, y
-            following[count] = head[cy, cx]
-            head[cy, cx] = count
-            count += 1
+        count = _laid(way, low, high, NO_GUIDE, head, points, spacing, count)
         lines += 1
         first[lines] = count
-    return xs, ys, first, count, lines
+    return points[0][stubs:count], points[1][stubs:count], first[: lines + 1] - stubs

@@ -14,9 +14,8 @@ from flinz.core.looks.toning import HatchWindow, hatched_cover
 from flinz.core.marks import Strokes, joined
 from flinz.core.pen import strokes_cover
 from flinz.core.scale import Frame
-from flinz.core.streamlines import STEPS_PER_SPACING, cut_to_length, streamlines
+from flinz.core.streamlines import STEPS_PER_SPACING, streamlines
 
-STROKE_SEED = 61
 ROUNDS = 2
 # In solid blacks strokes may be as wide as the widest gap between them.
 WIDEST = 2.4
@@ -68,7 +67,7 @@ class ContourHatch(HatchWindow):
         hint="1 along the form; 2 cross it in the dark",
     )
     length: float = Dial(
-        12.0,
+        14.0,
         ge=1.0,
         le=60.0,
         low=2.0,
@@ -79,7 +78,7 @@ class ContourHatch(HatchWindow):
         hint="How long strokes run",
     )
     form: float = Dial(
-        1.6,
+        2.5,
         ge=0.3,
         le=20.0,
         high=8.0,
@@ -155,9 +154,7 @@ def _lines(settings: ContourHatch, desk: Desk, layer: int) -> Strokes:
     form = flow.direction_field(whole, grid, settings.form, settings.angle, 2e-4)
     if layer:
         form = form.turned(CROSSING_DEG)
-    spacing = settings.spacing
-    lines = streamlines(form, spacing)
-    return cut_to_length(lines, settings.length, spacing / STEPS_PER_SPACING, STROKE_SEED + layer)
+    return streamlines(form, settings.spacing, settings.length)
 
 
 def predicted(settings: ContourHatch, desk: Desk) -> int:

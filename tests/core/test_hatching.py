@@ -1,0 +1,199 @@
+"""Lines that carry tone: where they lie, where they break, and the ink they leave."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from flinz.core.document import Plate, Sheet
+from flinz.core.filters import blurred
+from flinz.core.hatching import (
+    MAX_POINTS,
+    as_strokes,
+    bent,
+    broken,
+    predicted_points,
+    read,
+    ruled,
+    settled,
+)
+from flinz.core.looks import LOOKS
+from flinz.core.marks import Strokes
+from flinz.core.pen import strokes_cover
+from flinz.core.press import Press, whole
+from flinz.core.scale import whole_frame
+from flinz.core.stages.paper import Paper
+from flinz.errors import DocumentError
+from tests.charts import blobs, grey_photo
+
+GRID = whole_frame(60, 240, 180)
+
+
+def one_line(count=50, width=0.5):
+    x = np.arange(count, dtype=np.float32)
+    return Strokes(x, np.zeros_like(x), np.full(count, width, np.float32), np.array([0, count]))
+
+
+@given(st.floats(-180, 180), st.floats(0.4, 8))
+def test_ruled_lines_cover_the_sheet_at_their_angle_and_spacing(angle, spacing):
+    lines = ruled(GRID, angle, spacing)
+
+    way = lines.x[0, 1] - lines.x[0, 0], -(lines.y[0, 1] - lines.y[0, 0])
+    turn = math.degrees(math.atan2(way[1], way[0])) - angle
+    assert abs((turn + 90) % 180 - 90) < 0.5
+    sine, cosine = math.sin(math.radians(angle)), math.cos(math.radians(angle))
+    across = lines.x[:, 0] * sine + lines.y[:, 0] * cosine
+    assert np.allclose(np.diff(across), spacing, atol=1e-3)
+    corners = np.array([(0, 0), (60, 0), (0, 45), (60, 45)]) @ (sine, cosine)
+    assert across.min() <= corners.min() + 1e-3 and across.max() >= corners.max() - 1e-3
+
+
+def test_a_plane_is_read_linearly_where_it_is_asked_for():
+    plane = np.tile(np.arange(240, dtype=np.float32), (180, 1))
+
+    x = np.array([[10.0, 10.1], [30.0, 59.0]], np.float32)
+    found = read(plane, GRID, x, np.full((2, 2), 20.0, np.float32))
+
+    assert np.allclose(found, x * 4 - 0.5, atol=0.02)
+    assert read(plane, GRID, x[:0], x[:0]).shape == (0, 2)
+
+
+def test_lines_that_part_are_told_so():
+    lines = ruled(GRID, 0, 2.0)
+
+    # Straying by a fifth of the height pulls lines a fifth farther apart.
+    _, apart = bent(lines, 0, 2.0, lambda x, y: np.float32(0.2) * y)
+
+    assert np.allclose(apart, 1.2, atol=1e-3)
+
+
+def test_a_line_breaks_where_it_is_not_wanted():
+    there = np.zeros(50, np.bool_)
+    there[5:10] = there[20:40] = True
+    there[45] = True  # a single point is no stroke
+
+    strokes = broken(one_line(), there, 1.0)
+
+    assert [int(strokes.x[k]) for k in strokes.first[:-1]] == [5, 20]
+    assert np.diff(strokes.first).tolist() == [5, 20]
+
+
+@given(st.lists(st.booleans(), min_size=50, max_size=50), st.integers(0, 6))
+def test_overshoot_only_adds_and_never_more_than_asked(wanted, more):
+    there = np.array(wanted)
+
+    plain = set(broken(one_line(), there, 1.0).x.tolist())
+    longer = broken(one_line(), there, 1.0, overshoot_mm=float(more), thinnest_mm=0.1)
+
+    assert plain <= set(longer.x.tolist())
+    # A lone point may become a stroke with its overshoot; nothing else is far from the wish.
+    near = np.flatnonzero(there)
+    assert all(np.abs(near - x).min() <= more for x in longer.x)
+
+
+def test_strokes_taper_to_their_ends_and_overshoot_at_the_thinnest():
+    there = np.zeros(50, np.bool_)
+    there[10:40] = True
+
+    strokes = broken(one_line(), there, 1.0, taper_mm=5.0, overshoot_mm=3.0, thinnest_mm=0.1)
+
+    assert strokes.x[0] == 7 and strokes.x[-1] == 42
+    assert strokes.width[0] < 0.05 and strokes.width[len(strokes.width) // 2] == 0.5
+
+
+def test_lines_of_different_strokes_do_not_run_into_each_other():
+    lines = as_strokes(ruled(GRID, 0, 5.0), np.ones_like(ruled(GRID, 0, 5.0).x))
+
+    strokes = broken(lines, np.ones(len(lines.x), np.bool_), 1.0, overshoot_mm=4.0)
+
+    assert np.array_equal(strokes.first, lines.first)
+
+
+@given(st.integers(0, 1000))
+def test_settled_lines_leave_the_wished_ink(seed):
+    wish = 0.15 + 0.6 * blobs(180, 240, seed=seed, scale=25)
+    lines = ruled(GRID, 20, 1.0)
+    # Every other line is left out: what remains must become twice as broad.
+    thinned = as_strokes(lines, np.full_like(lines.x, 0.3))
+    there = np.repeat(np.arange(len(thinned)) % 3 > 0, lines.x.shape[1])
+
+    strokes = settled(broken(thinned, there, lines.step), wish, GRID, 1.0, 3.0, rounds=4)
+
+    ink, wished = (blurred(p, 8) for p in (strokes_cover(strokes, GRID), wish))
+    assert np.abs(ink - wished)[20:-20, 20:-20].mean() < 0.03
+
+
+@pytest.mark.parametrize("name", ["crosshatch", "contour-hatch", "loose-hatch", "line-screen"])
+def test_too_many_points_are_refused_with_a_way_on(name):
+    photo = grey_photo(np.full((30, 40), 90))
+    tight = {"ruling": 80.0} if name == "line-screen" else {"spacing": 0.2}
+    plate = Plate(draw=LOOKS[name].settings(**tight))
+    sheet = Sheet(plates=[plate], paper=Paper(long_edge=2000))
+
+    with pytest.raises(DocumentError, match="Choose"):
+        Press().marks(photo, sheet, plate)
+
+
+def test_the_number_of_points_is_not_underestimated():
+    for spacing in (0.5, 1.0, 3.0):
+        assert ruled(GRID, 33, spacing).x.size <= 2 * predicted_points(GRID, spacing, 1)
+    assert predicted_points(GRID, 0.2, 4) < MAX_POINTS
+
+
+@pytest.mark.parametrize("name", ["crosshatch", "contour-hatch", "loose-hatch"])
+def test_marks_do_not_depend_on_the_size_of_the_proof(name, face):
+    plate = Plate(draw=LOOKS[name].settings())
+    sheet, press = Sheet(plates=[plate]), Press()
+    for edge in (300, 900):
+        press.proof(face, sheet, whole(sheet, face, edge))
+
+    # The strokes of the whole sheet were placed once, and served both proofs.
+    assert press.counts[f"whole:{name}:{'lines' if name == 'contour-hatch' else 'strokes'}"] == 1
+
+
+def test_crosshatch_lines_are_crossed_only_in_the_dark():
+    light = Plate(draw=LOOKS["crosshatch"].settings(wobble=0, overshoot=0))
+    sheet = Sheet(plates=[light])
+
+    def lines(grey):
+        return len(Press().marks(grey_photo(np.full((60, 80), grey), str(grey)), sheet, light))
+
+    assert lines(250) == 0
+    assert lines(40) > 1.5 * lines(190) > 0
+
+
+def test_outlines_are_drawn_beneath_crosshatch():
+    y, x = np.mgrid[-60:60, -80:80]
+    photo = grey_photo(np.where(np.hypot(x, y) < 40, 200, 255))
+    plain = LOOKS["crosshatch"].settings(lightest=0.5)
+    sheet = Sheet(plates=[Plate(draw=plain)])
+    lined = Sheet(plates=[Plate(draw=plain.model_copy(update={"outlines": 0.8}))])
+    frame = whole(sheet, photo, 400)
+
+    bare, drawn = (Press().proof(photo, s, frame) for s in (sheet, lined))
+
+    assert bare.min() == 1.0
+    ring = drawn < 0.5
+    assert ring.any() and not ring[150, 200]
+
+
+def test_loose_hatching_seldom_lifts_the_pen():
+    photo = grey_photo(np.full((120, 160), 60))
+    plate = Plate(draw=LOOKS["loose-hatch"].settings(layers=1, variation=0))
+
+    line = Press().marks(photo, Sheet(plates=[plate]), plate)
+
+    # One sweep of the sheet is about 200 mm; the pen goes on for many.
+    length = np.hypot(np.diff(line.x), np.diff(line.y)).sum()
+    assert length / len(line) > 1000
+
+
+def test_chalk_draws_the_lights():
+    photo = grey_photo(np.repeat([30, 230], 80)[None].repeat(120, 0))
+    sheet = Sheet(plates=[Plate(draw=LOOKS["loose-hatch"].settings(chalk=True))])
+
+    drawn = Press().proof(photo, sheet, whole(sheet, photo, 400))
+
+    assert drawn[:, :180].mean() < 0.02 and drawn[:, 220:].mean() > 0.3

@@ -1,0 +1,153 @@
+"""Hue mix, shadows, highlights and local contrast."""
+
+import colorsys
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from flinz.core.document import Plate, Sheet
+from flinz.core.photo import Photo
+from flinz.core.press import Press, Subject, whole
+from flinz.core.scale import region_frame, whole_frame
+from flinz.core.stages.grey import luminance_grey, mixed_grey
+from flinz.core.stages.light import relit, split
+from flinz.core.stages.paper import Paper
+from flinz.core.stages.tone import Tone
+from tests.charts import blobs, grey_photo
+
+mixes = st.tuples(*[st.floats(-1, 1)] * 6)
+TONED = Subject("stage", "plate-1", "tone")
+
+
+def mixed(rgb, mix):
+    return mixed_grey(luminance_grey(rgb), rgb, mix)
+
+
+def colour_wheel(count=720, saturation=1.0):
+    row = [colorsys.hsv_to_rgb(k / count, saturation, 0.8) for k in range(count)]
+    return np.array(row, np.float32)[None]
+
+
+def toned(photo, settings, edge=None, long_edge=200.0):
+    sheet = Sheet(plates=[Plate(tone=settings)], paper=Paper(long_edge=long_edge))
+    return Press().proof(photo, sheet, whole(sheet, photo, edge), TONED)
+
+
+@given(mixes)
+def test_a_hue_mix_never_moves_a_neutral_grey(mix):
+    row = np.repeat(np.arange(256, dtype=np.uint8)[None, :, None], 3, 2)
+
+    assert np.array_equal(mixed(row, mix), luminance_grey(row))
+
+
+@given(mixes)
+def test_a_hue_mix_stays_in_range_and_runs_smoothly_round_the_wheel(mix):
+    wheel = colour_wheel()
+    moved = mixed(wheel, mix)[0] - luminance_grey(wheel)[0]
+
+    assert np.all(moved + luminance_grey(wheel)[0] >= -1e-6)
+    assert np.all(moved + luminance_grey(wheel)[0] <= 1 + 1e-6)
+    assert np.abs(np.diff(np.append(moved, moved[0]))).max() < 0.04
+
+
+@pytest.mark.parametrize("hue", range(6))
+def test_each_hue_answers_to_its_own_dial_and_not_to_the_opposite(hue):
+    colour = np.array(colorsys.hsv_to_rgb(hue / 6, 0.7, 0.7), np.float32)[None, None]
+    own, opposite = ([float(k == (hue + way) % 6) for k in range(6)] for way in (0, 3))
+
+    assert mixed(colour, tuple(own)) > luminance_grey(colour) + 0.1
+    assert mixed(colour, tuple(-v for v in own)) < luminance_grey(colour) - 0.1
+    assert mixed(colour, tuple(opposite)) == luminance_grey(colour)
+
+
+def test_the_mix_is_the_same_for_bytes_words_and_floats():
+    rgb = np.random.default_rng(1).integers(0, 256, (8, 9, 3)).astype(np.uint8)
+    mix = (-0.5, 0.3, 0.8, -1.0, 0.2, 0.6)
+
+    floats = mixed((rgb / 255).astype(np.float32), mix)
+    assert np.allclose(mixed(rgb, mix), floats, atol=1e-3)
+    assert np.allclose(mixed(rgb.astype(np.uint16) * 257, mix), floats, atol=1e-3)
+
+
+@pytest.mark.parametrize("amounts", [(1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0), (1, -1, 0)])
+def test_no_halo_stands_along_an_edge_at_the_widest_reach(amounts):
+    step = np.full((300, 400), 0.15, np.float32)
+    step[:, 200:] = 0.8
+    frame = whole_frame(200, 400, 300)
+
+    out = relit(step, frame, split(step, frame, 40.0), amounts)
+
+    # Each side is one tone, as far as the edge itself and beyond the reach alike.
+    for side in (out[100:200, 2:199], out[100:200, 202:398]):
+        assert side.max() - side.min() < 0.03
+
+
+def test_shadows_open_the_dark_and_leave_the_light():
+    pair = np.full((100, 200), 0.1, np.float32)
+    pair[:, 100:] = 0.85
+    frame = whole_frame(100, 200, 100)
+    base = split(pair, frame, 5.0)
+
+    opened = relit(pair, frame, base, (1.0, 0.0, 0.0))
+    held = relit(pair, frame, base, (0.0, -1.0, 0.0))
+
+    assert opened[50, 50] > 0.25 and abs(opened[50, 150] - 0.85) < 0.02
+    assert held[50, 150] < 0.75 and abs(held[50, 50] - 0.1) < 0.02
+
+
+@given(st.floats(-1, 1), st.floats(-1, 1))
+def test_lighter_stays_lighter_whatever_the_light(shadows, highlights):
+    tones = np.linspace(0, 1, 64, dtype=np.float32)
+    patches = np.repeat(np.repeat(tones[None], 64, 0), 8, 1)
+    frame = whole_frame(100, patches.shape[1], 64)
+
+    out = relit(patches, frame, split(patches, frame, 1.0), (shadows, highlights, 0.0))
+
+    assert np.diff(out[32]).min() > -0.01
+
+
+def test_local_contrast_strengthens_detail_and_keeps_the_broad_tone():
+    fine = 0.5 + 0.05 * (blobs(200, 200, scale=1.5) - 0.5)
+    photo = grey_photo(np.rint(fine * 255))
+
+    plain, more, less = (toned(photo, Tone(local=v)) for v in (0.0, 1.0, -1.0))
+
+    assert more.std() > 1.5 * plain.std() and less.std() < 0.5 * plain.std()
+    assert abs(more.mean() - plain.mean()) < 0.01
+
+
+def test_light_of_a_region_is_a_crop_of_the_whole(face):
+    sheet = Sheet(plates=[Plate(tone=Tone(shadows=0.7, highlights=-0.4, local=0.5, reach=20))])
+    frame = whole(sheet, face, 900)
+    part = region_frame(frame, (0.3, 0.2, 0.6, 0.5))
+
+    inside = Press().proof(face, sheet, frame, TONED)[part.slices_in(frame)]
+
+    assert np.allclose(inside, Press().proof(face, sheet, part, TONED), atol=0.01)
+
+
+def test_light_does_not_depend_on_the_size_of_the_proof(face):
+    settings = Tone(shadows=0.8, local=0.6, reach=15)
+
+    small, large = toned(face, settings, 300), toned(face, settings, 1200)
+
+    shrunk = large.reshape(small.shape[0], 4, small.shape[1], 4).mean((1, 3))
+    assert np.abs(shrunk - small).mean() < 0.01
+
+
+def test_a_mix_alone_leaves_a_grey_photo_alone():
+    photo = grey_photo(blobs(40, 50) * 255)
+
+    assert np.array_equal(toned(photo, Tone(reds=-1, blues=1)), toned(photo, Tone()))
+
+
+def test_turning_the_curve_does_not_work_out_the_light_again():
+    rgb = np.random.default_rng(2).integers(0, 256, (40, 60, 3)).astype(np.uint8)
+    photo, press = Photo(rgb, "colours"), Press()
+    for contrast in (0.0, 0.2, 0.4):
+        sheet = Sheet(plates=[Plate(tone=Tone(reds=0.5, shadows=0.5, contrast=contrast))])
+        press.proof(photo, sheet, whole(sheet, photo), TONED)
+
+    assert press.counts["relit"] == 1 and press.counts["light"] == 1

@@ -1,0 +1,99 @@
+import math
+
+import cv2
+import numpy as np
+import pytest
+
+from flinz.core.flow import Field
+from flinz.core.scale import whole_frame
+from flinz.core.streamlines import NEAREST, streamlines
+from flinz.errors import DocumentError
+
+
+def field_of(direction, width_mm=50, height_mm=40):
+    frame = whole_frame(width_mm, int(width_mm * 2.5), int(height_mm * 2.5))
+    x, y = np.meshgrid(
+        (np.arange(frame.width) + 0.5) / 2.5 - width_mm / 2,
+        (np.arange(frame.height) + 0.5) / 2.5 - height_mm / 2,
+    )
+    dx, dy = direction(x, y)
+    size = np.hypot(dx, dy) + 1e-9
+    return Field(np.stack([dx / size, dy / size], -1).astype(np.float32), frame)
+
+
+FORMS = {
+    "level": field_of(lambda x, y: (np.ones_like(x), np.zeros_like(x))),
+    "round": field_of(lambda x, y: (-y, x)),
+    "wavy": field_of(lambda x, y: (np.ones_like(x), 0.6 * np.sin(x / 4))),
+}
+
+
+def lines_of(strokes):
+    xy = np.stack([strokes.x, strokes.y], -1)
+    return [xy[a:b] for a, b in zip(strokes.first[:-1], strokes.first[1:], strict=True)]
+
+
+@pytest.mark.parametrize("form", FORMS)
+def test_lines_keep_their_distance(form):
+    lines = lines_of(streamlines(FORMS[form], 1.0, 12.0))
+
+    for k, line in enumerate(lines):
+        others = np.concatenate(lines[:k] + lines[k + 1 :])
+        gap = np.linalg.norm(line[::4, None] - others[None], axis=-1).min()
+        # A point may come as near as NEAREST to the points of another, not to its line.
+        assert gap >= NEAREST - 0.01
+
+
+@pytest.mark.parametrize("form", FORMS)
+def test_no_place_is_far_from_a_line(form):
+    strokes = streamlines(FORMS[form], 1.0, 12.0)
+    map_ = np.ones((400, 500), np.uint8)
+    map_[(strokes.y * 10).astype(int).clip(0, 399), (strokes.x * 10).astype(int).clip(0, 499)] = 0
+
+    away = cv2.distanceTransform(map_, cv2.DIST_L2, 5) / 10
+    assert np.percentile(away, 99) < 1.3
+
+
+@pytest.mark.parametrize("form", FORMS)
+def test_lines_follow_the_form(form):
+    field = FORMS[form]
+    for line in lines_of(streamlines(field, 1.0, 12.0)):
+        way = np.diff(line, axis=0)
+        middle = (line[:-1] + line[1:]) / 2
+        at = (middle * 2.5).astype(int)
+        direction = field.directions[at[:, 1].clip(0, 99), at[:, 0].clip(0, 124)]
+        cosine = np.abs((way * direction).sum(-1)) / np.linalg.norm(way, axis=-1)
+        # The round form has no direction in its middle.
+        calm = np.hypot(*(middle - (25, 20)).T) > 3
+        assert np.all(cosine[calm] > math.cos(math.radians(20)))
+
+
+def test_lines_are_no_longer_than_asked():
+    for line in lines_of(streamlines(FORMS["level"], 1.0, 8.0)):
+        assert np.ptp(line[:, 0]) <= 8.5
+
+
+def test_a_small_change_of_the_form_moves_lines_a_little():
+    tilted = field_of(lambda x, y: (np.ones_like(x), 0.6 * np.sin(x / 4) + 0.004))
+    before, after = streamlines(FORMS["wavy"], 1.0, 12.0), streamlines(tilted, 1.0, 12.0)
+
+    xy = np.stack([after.x, after.y], -1)
+    gaps = [
+        np.linalg.norm(xy - point, axis=-1).min()
+        for point in np.stack([before.x, before.y], -1)[::10]
+    ]
+    # Points stand 0.33 apart along a line: half of that is no move at all.
+    assert np.median(gaps) < 0.2 and np.mean(np.array(gaps) > 0.4) < 0.1
+
+
+def test_the_same_form_gives_the_same_lines():
+    one, other = (streamlines(FORMS["wavy"], 0.8, 10.0) for _ in range(2))
+
+    assert np.array_equal(one.x, other.x) and np.array_equal(one.first, other.first)
+
+
+def test_too_many_lines_are_refused_with_a_way_on():
+    huge = Field(FORMS["level"].directions, whole_frame(5000, 125, 100))
+
+    with pytest.raises(DocumentError, match="wider spacing"):
+        streamlines(huge, 0.2, 10.0)

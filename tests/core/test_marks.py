@@ -118,14 +118,26 @@ def test_a_width_that_grows_makes_a_wedge():
     assert columns[15 * 20] == pytest.approx(3.0 - 2.8 / 12, abs=0.15)
 
 
-def test_a_crossing_is_no_darker_than_a_stroke():
+def test_a_crossing_has_the_ink_of_both_strokes_less_what_they_share():
     frame = frame_at(20)
-    across, down = stroke((3, 10), (17, 10)), stroke((10, 3), (10, 17))
+    across, down = stroke((3, 10.02), (17, 10.02)), stroke((10.01, 3), (10.01, 17))
 
     both = strokes_cover(joined([across, down]), frame)
 
-    alone = np.maximum(strokes_cover(across, frame), strokes_cover(down, frame))
-    assert np.array_equal(both, alone)
+    one, other = (ink_mm2(strokes_cover(s, frame), frame) for s in (across, down))
+    assert ink_mm2(both, frame) == pytest.approx(one + other - 1.0, abs=0.01)
+    assert both.max() <= 1
+
+
+@pytest.mark.parametrize("gap_mm", [0.05, 0.1, 0.15])
+def test_a_gap_narrower_than_a_pixel_stays_about_as_bright_as_it_is(gap_mm):
+    frame = frame_at(5)
+    pair = joined([stroke((2, 9.5), (18, 9.5)), stroke((2, 10.5 + gap_mm), (18, 10.5 + gap_mm))])
+
+    cover = strokes_cover(pair, frame)
+
+    bare = (1 - cover[45:56, 50]).sum() / frame.px_per_mm - (2.2 - (2.0 + gap_mm))
+    assert bare == pytest.approx(gap_mm, abs=0.03)
 
 
 def test_strokes_are_not_joined_end_to_end():

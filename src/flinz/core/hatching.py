@@ -22,6 +22,8 @@ FINEST_PX_PER_MM = 8.0
 # Settling makes no line thinner than this share of the pitch.
 LEAST_SHARE = 0.06
 READ_COLUMNS = 4096
+# A taper shorter than this is none.
+SHARP_MM = 1e-3
 
 
 @dataclass(frozen=True, eq=False)
@@ -156,7 +158,7 @@ def broken(
     first = np.searchsorted(kept, np.flatnonzero(there & ~before))
     first = np.concatenate([first, [len(kept)]]).astype(np.int64)
     widths = np.asarray(width[kept], np.float32)
-    if taper_mm > 0 and len(kept):
+    if taper_mm > SHARP_MM and len(kept):
         number = np.arange(len(kept))
         start = np.repeat(first[:-1], np.diff(first))
         stop = np.repeat(first[1:] - 1, np.diff(first))

@@ -18,7 +18,8 @@ DASH_HALF, RING_HALF = 0.3, 0.2
 def dots_cover(dots: Dots, frame: Frame) -> Plane:
     """Ink of dots in a frame, (H, W) float32 0..1.
 
-    Where dots overlap the darker one counts, so that an overlap is no darker than a dot.
+    Where dots share a pixel each leaves its share of what the others leave bare, which is right
+    for edges that cross and nearly so for edges that face each other.
     """
     x = dots.x * np.float32(frame.px_per_mm) - np.float32(frame.left)
     y = dots.y * np.float32(frame.px_per_mm) - np.float32(frame.top)
@@ -87,8 +88,8 @@ def _drawn_dots(  # type: ignore[no-untyped-def]
                         across = dx * sine[k] + dy * cosine[k]
                         inside = _inside(along, across, size, shape)
                     value = min(inside + half, most)
-                    if value > out[row, column]:
-                        out[row, column] = value
+                    if value > 0:
+                        out[row, column] += value * (one - out[row, column])
     return out
 
 
@@ -127,7 +128,11 @@ def _inside(along, across, size, shape) -> Any:  # type: ignore[no-untyped-def]
 
 
 def strokes_cover(strokes: Strokes, frame: Frame) -> Plane:
-    """Ink of strokes in a frame, (H, W) float32 0..1; crossings are no darker than a stroke."""
+    """Ink of strokes in a frame, (H, W) float32 0..1.
+
+    Within a stroke the darkest of its pieces counts; strokes that share a pixel leave bare what
+    dots would.
+    """
     x = strokes.x * np.float32(frame.px_per_mm) - np.float32(frame.left)
     y = strokes.y * np.float32(frame.px_per_mm) - np.float32(frame.top)
     half = strokes.width * np.float32(frame.px_per_mm / 2)
@@ -149,17 +154,23 @@ def strokes_cover(strokes: Strokes, frame: Frame) -> Plane:
     strip = np.repeat(begins, times) + within
     order = np.argsort(strip, kind="stable")
     first = np.searchsorted(strip[order], np.arange(strips + 1))
-    drawn = _drawn_strokes(x, y, half, listed[order], first, frame.height, frame.width)
+    stroke = np.repeat(np.arange(len(strokes), dtype=np.int32), np.diff(strokes.first))
+    drawn = _drawn_strokes(x, y, half, stroke, listed[order], first, frame.height, frame.width)
     return np.asarray(drawn, np.float32)
 
 
 @njit(parallel=True, fastmath=True, cache=True)
-def _drawn_strokes(x, y, half, listed, first, height, width) -> Any:  # type: ignore[no-untyped-def]
+def _drawn_strokes(  # type: ignore[no-untyped-def]
+    x, y, half, stroke, listed, first, height, width
+) -> Any:
     zero, one, middle = np.float32(0.0), np.float32(1.0), np.float32(0.5)
     out = np.zeros((height, width), np.float32)
     for strip in prange(first.shape[0] - 1):
         top = strip * STRIP_PX
         bottom = min(height, top + STRIP_PX)
+        # What the stroke being drawn has inked so far, and which stroke that was.
+        own = np.zeros((STRIP_PX, width), np.float32)
+        whose = np.full((STRIP_PX, width), -1, np.int32)
         for at in range(first[strip], first[strip + 1]):
             k = listed[at]
             x0, y0, r0 = x[k], y[k], half[k]
@@ -181,6 +192,15 @@ def _drawn_strokes(x, y, half, listed, first, height, width) -> Any:  # type: ig
                     r = r0 + t * dr
                     # A line under a pixel wide keeps its ink: its height is its width.
                     value = min(r + middle - np.sqrt(ex * ex + ey * ey), min(r + r, one))
-                    if value > out[row, column]:
-                        out[row, column] = value
+                    if value <= 0:
+                        continue
+                    if whose[row - top, column] != stroke[k]:
+                        out[row, column] += own[row - top, column] * (one - out[row, column])
+                        own[row - top, column] = value
+                        whose[row - top, column] = stroke[k]
+                    elif value > own[row - top, column]:
+                        own[row - top, column] = value
+        for row in range(top, bottom):
+            for column in range(width):
+                out[row, column] += own[row - top, column] * (one - out[row, column])
     return out

@@ -186,13 +186,14 @@ class _Run:
 
     def cover(self, plate: Plate, frame: Frame, stage: StageName) -> Plane:
         """Ink after Draw or Clean in the frame itself."""
-        factor = 1 if self.exact else look_of(plate.draw).proof_factor
+        fine = max(look_of(plate.draw).proof_factor, smooth.proof_factor(plate.smooth))
+        factor = 1 if self.exact else fine
         drawn = self.drawn if stage == "draw" else self.cleaned
         if factor == 1:
             return self.cut(plate, frame, drawn)
-        fine = self.cut(plate, frame.magnified(factor), drawn)
+        finer = self.cut(plate, frame.magnified(factor), drawn)
         size = (frame.width, frame.height)
-        return np.asarray(cv2.resize(fine, size, interpolation=cv2.INTER_AREA), np.float32)
+        return np.asarray(cv2.resize(finer, size, interpolation=cv2.INTER_AREA), np.float32)
 
     def cut(self, plate: Plate, frame: Frame, step: Callable[[Plate, Frame], Plane]) -> Plane:
         """A step worked out with all that it needs around the frame, then cut to the frame."""

@@ -43,8 +43,11 @@ def _line_cover(cover, phase, span) -> Any:  # type: ignore[no-untyped-def]
             duty = float(cover[row, column])
             reach = max(float(span[row, column]) / 2, 1e-4)
             x = float(phase[row, column]) + 0.5
-            ink = _inked_up_to(x + reach, duty) - _inked_up_to(x - reach, duty)
-            out[row, column] = min(max(ink / (2 * reach), 0.0), 1.0)
+            ink = (_inked_up_to(x + reach, duty) - _inked_up_to(x - reach, duty)) / (2 * reach)
+            # Lines closer than a pixel or two would beat with the pixels; there tone is all
+            # that can be seen.
+            drawn = min(max((0.5 / reach - 1.5) / 1.5, 0.0), 1.0)
+            out[row, column] = min(max(drawn * ink + (1.0 - drawn) * duty, 0.0), 1.0)
     return out
 
 

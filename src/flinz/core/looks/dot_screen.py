@@ -123,6 +123,7 @@ LOOK = Look(
     draw=draw,
     reach_mm=lambda settings: 0.0,
     two_tone=lambda settings: True,
+    proof_factor=2,
     marks=marks,
     predicted=predicted,
 )

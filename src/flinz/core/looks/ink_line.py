@@ -8,7 +8,7 @@ from numba import njit, prange
 
 from flinz.core import flow
 from flinz.core.dial import Dial, Switch
-from flinz.core.filters import Plane, blurred
+from flinz.core.filters import Plane, blurred, smoothstep
 from flinz.core.lattice import coarser, resampled
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings
@@ -18,7 +18,12 @@ from flinz.core.scale import Frame
 NIB_SIGMAS = 2.6
 WIDE = 1.6
 BLACKEST_LEVEL = 0.52
-FED_BACK = 0.55
+FED_BACK = 0.7
+FEEDS = 0.01
+# A line goes on through what is this share as dark as it must be to begin.
+CONTINUES = 0.45
+# From this hardness on edges are as hard as pixels allow.
+CRISP = 0.8
 # Edges this hard make a two-tone drawing.
 HARD = 0.6
 # Where lines may be is told from a grid on which a nib is this wide.
@@ -76,6 +81,16 @@ class InkLine(LookSettings):
         label="Edge hardness",
         hint="From a soft brush to a hard pen",
     )
+    shortest: float = Dial(
+        3.0,
+        ge=0.0,
+        le=60.0,
+        high=20.0,
+        step=0.5,
+        unit="mm",
+        label="Shortest",
+        hint="Lines shorter than this are left out",
+    )
     again: bool = Switch(True, label="Second pass", hint="Closes gaps in the lines")
 
 
@@ -99,24 +114,66 @@ def draw(tone: Plane, settings: InkLine, frame: Frame, desk: Desk) -> Plane:
         "first", (nib, run, searched), lambda: dark_sides(tone, frame, along, nib, searched)
     )
     if settings.again:
-        inked = _inked(dark_side, dark_side, faintest, np.float32(-1), SOFT, SOFT)
-        fed = tone * (1 - np.float32(FED_BACK) * inked)
+        lines = smoothstep(float(faintest) - FEEDS, float(faintest) + FEEDS, dark_side)
+        fed = tone * (1 - np.float32(FED_BACK) * lines)
         dark_side = desk.keep(
             "second",
             (nib, run, searched, settings.detail),
             lambda: dark_sides(fed, frame, along, nib, searched),
         )
-    shade = desk.keep("shade", nib, lambda: blurred(tone, frame.px(0.6 * nib)))
-    # The last widths, in tone, over which an edge goes from paper to ink.
-    softness = np.float32(1.04 - settings.hardness)
-    level = np.float32(settings.blacks * BLACKEST_LEVEL if settings.blacks > 0 else -1.0)
-    inked = _inked(
-        dark_side, shade, faintest, level, faintest * softness, np.float32(0.12) * softness
+    shortest = frame.area_px(nib * settings.shortest)
+    linked = desk.keep(
+        "linked",
+        (nib, run, searched, settings.detail, settings.again, settings.shortest),
+        lambda: _linked(dark_side, faintest, shortest),
     )
+    shade = desk.keep("shade", nib, lambda: blurred(tone, frame.px(0.6 * nib)))
+    # Below full hardness an edge goes from paper to ink over a range of tone.
+    soft = np.float32(max(0.0, CRISP - settings.hardness) / CRISP)
+    level = np.float32(settings.blacks * BLACKEST_LEVEL if settings.blacks > 0 else -1.0)
+    inked = _crisp(linked, shade, faintest, level, 2 * faintest * soft, np.float32(0.25) * soft)
     return np.asarray(inked, np.float32)
 
 
-SOFT = np.float32(0.01)
+def _linked(dark_side: Plane, faintest: np.float32, least_px: float) -> Plane:
+    """dark_side with faint stretches raised that join clear ones, and scraps taken away.
+
+    What is fainter than a line should be counts if it hangs together with at least least_px of
+    what is not: hysteresis, after J. Canny (1986).
+    """
+    low = np.float32(CONTINUES * faintest)
+    _, labels = cv2.connectedComponents((dark_side > low).view(np.uint8), connectivity=8)
+    clear = _clear_areas(dark_side, labels, int(labels.max()) + 1, faintest)
+    raised = _raised(dark_side, labels, clear >= max(1.0, least_px), faintest - low)
+    return np.asarray(raised, np.float32)
+
+
+@njit(cache=True)
+def _clear_areas(dark_side, labels, count, faintest) -> Any:  # type: ignore[no-untyped-def]
+    areas = np.zeros(count, np.float64)
+    for row in range(labels.shape[0]):
+        for column in range(labels.shape[1]):
+            label = labels[row, column]
+            if label > 0 and dark_side[row, column] > faintest:
+                areas[label] += 1
+    return areas
+
+
+@njit(parallel=True, cache=True)
+def _raised(dark_side, labels, kept, lift) -> Any:  # type: ignore[no-untyped-def]
+    out = np.empty_like(dark_side)
+    for row in prange(labels.shape[0]):
+        for column in range(labels.shape[1]):
+            value = dark_side[row, column]
+            label = labels[row, column]
+            if label == 0:
+                # Just outside a line the slope goes on as it was, for the sake of its edge.
+                out[row, column] = min(value + lift, np.float32(0.999) * lift)
+            elif kept[label]:
+                out[row, column] = value + lift
+            else:
+                out[row, column] = np.float32(0.0)
+    return out
 
 
 def _faintest(settings: InkLine) -> np.float32:
@@ -150,24 +207,37 @@ def dark_sides(
 
 
 @njit(parallel=True, fastmath=True, cache=True)
-def _inked(  # type: ignore[no-untyped-def]
-    dark_side, shade, faintest, level, line_softness, black_softness
+def _crisp(  # type: ignore[no-untyped-def]
+    linked, shade, faintest, level, line_soft, black_soft
 ) -> Any:
-    out = np.empty_like(dark_side)
-    half = np.float32(0.5)
-    for row in prange(dark_side.shape[0]):
-        for column in range(dark_side.shape[1]):
-            line = half + half * (dark_side[row, column] - faintest) / line_softness
-            black = half + half * (level - shade[row, column]) / black_softness
-            value = min(max(max(line, black), np.float32(0.0)), np.float32(1.0))
-            out[row, column] = value * value * (np.float32(3.0) - np.float32(2.0) * value)
+    # Lines and blacks with edges a pixel wide, by gap over slope, or softer.
+    height, width = linked.shape
+    half, one, least = np.float32(0.5), np.float32(1.0), np.float32(1e-6)
+    out = np.empty_like(linked)
+    for row in prange(height):
+        above, below = max(row - 1, 0), min(row + 1, height - 1)
+        for column in range(width):
+            left, right = max(column - 1, 0), min(column + 1, width - 1)
+            dx = half * (linked[row, right] - linked[row, left])
+            dy = half * (linked[below, column] - linked[above, column])
+            slope = max(np.sqrt(dx * dx + dy * dy), max(line_soft, least))
+            line = half + (linked[row, column] - faintest) / slope
+            black = np.float32(0.0)
+            if level > 0:
+                dx = half * (shade[row, right] - shade[row, left])
+                dy = half * (shade[below, column] - shade[above, column])
+                slope = max(np.sqrt(dx * dx + dy * dy), max(black_soft, least))
+                black = half + (level - shade[row, column]) / slope
+            out[row, column] = min(max(max(line, black), np.float32(0.0)), one)
     return out
 
 
 def reach_mm(settings: InkLine) -> float:
     """The form and twice the flow."""
     passes = 2 if settings.again else 1
-    return 4 * max(0.5, 1.6 * settings.nib) + passes * (settings.flow + 3 * settings.nib)
+    form = 4 * max(0.5, 1.6 * settings.nib)
+    # A line may be judged by what lies a few times its least length away.
+    return form + passes * (settings.flow + 3 * settings.nib) + 2 * settings.shortest
 
 
 LOOK = Look(

@@ -3,13 +3,14 @@
 import numpy as np
 
 from flinz.core.dial import Dial
-from flinz.core.filters import Plane, blurred
+from flinz.core.filters import Plane, blurred, smoothstep
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import LookSettings
 from flinz.core.scale import Frame
 
 EDGE_MM = 0.22
 EDGE_REACH_MM = 8 * EDGE_MM
+SOLID_FROM, SOLID_AT = 0.91, 0.96
 
 
 class ToneWindow(LookSettings):
@@ -68,7 +69,7 @@ class HatchWindow(ToneWindow):
 
 def hatched_cover(tone: Plane, window: HatchWindow, frame: Frame, desk: Desk) -> Plane:
     """Ink wished for a tone whose edges are sharpened by a difference of Gaussians."""
-    fine = desk.keep("fine", None, lambda: _fine(tone, frame))
+    fine = desk.keep("fine", frame, lambda: _fine(tone, frame))
     sharp = np.clip(tone + np.float32(4 * window.edges) * fine, 0, 1)
     return wished_cover(np.asarray(sharp, np.float32), window)
 
@@ -82,4 +83,7 @@ def wished_cover(tone: Plane, window: ToneWindow) -> Plane:
     """Ink 0..1 for a tone: 1 - tone when the window is all of it."""
     lightest = max(window.lightest, window.darkest + 0.01)
     cover = (np.float32(lightest) - tone) * np.float32(1 / (lightest - window.darkest))
-    return np.asarray(np.clip(cover, 0, 1), np.float32)
+    cover = np.clip(cover, 0, 1)
+    # Gaps this narrow would fill up in print here and stay open there: they are closed at once.
+    solid = smoothstep(SOLID_FROM, SOLID_AT, np.asarray(cover, np.float32))
+    return np.asarray(cover + (1 - cover) * solid, np.float32)

@@ -220,6 +220,11 @@ def _along_form(tone: Plane, settings: AlongForm, frame: Frame) -> Plane:
     return np.asarray(np.clip(crisp, 0, 1), np.float32)
 
 
+def proof_factor(settings: Settings) -> int:
+    """How many times finer a proof is drawn before it is shrunk; curves need pixels."""
+    return 2 if isinstance(settings, AlongForm) else 1
+
+
 def _median(tone: Plane, radius_px: float) -> Plane:
     whole = round(radius_px)
     if whole < 1:

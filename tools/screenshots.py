@@ -68,6 +68,14 @@ def pressed(label: str) -> str:
     return f"document.querySelector('.kind[aria-pressed=true]')?.innerText.trim() === '{label}'"
 
 
+def bench_at_tone(driver: WebDriver, address: str) -> None:
+    """The stage of Tone, with shadows opened."""
+    bench(driver, address)
+    driver.find_element(By.XPATH, "//button[.//*[text()='Tone']]").click()
+    until(driver, "return document.querySelector('.dial-group') !== null")
+    until(driver, SETTLED)
+
+
 def bench_one_to_one(driver: WebDriver, address: str) -> None:
     """Export pixels, one to one."""
     bench(driver, address)
@@ -89,6 +97,8 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "bench-ink-line": (lambda d, a: bench_with(d, a, "Ink line"), 1280, 800),
     "bench-stipple": (lambda d, a: bench_with(d, a, "Stipple"), 1280, 800),
     "bench-crosshatch": (lambda d, a: bench_with(d, a, "Crosshatch"), 1280, 800),
+    "bench-contour-hatch": (lambda d, a: bench_with(d, a, "Contour hatch"), 1280, 800),
+    "bench-tone": (bench_at_tone, 1280, 800),
     "bench-one-to-one": (bench_one_to_one, 1280, 800),
     "bench-narrow": (bench, 1024, 700),
     "print-room": (print_room, 1280, 800),

@@ -131,14 +131,13 @@ def figures(
     """Measure the drawing a recipe makes of a photo; prints JSON."""
     from flinz.core import photo as photos
     from flinz.core import recipes
-    from flinz.core.figures import measured
     from flinz.core.press import Press, whole
 
     picture = photos.decode(_read(photo), str(photo))
     press = Press()
     sheet = recipes.fitted(press, picture, _recipe(recipe).on("", photo.stem[:200]))
-    drawing = press.proof(picture, sheet, whole(sheet, picture, long_edge))
-    print(measured(drawing).model_dump_json(indent=2))
+    found = press.figures(picture, sheet, whole(sheet, picture, long_edge))
+    print(found.model_dump_json(indent=2))
 
 
 @app.command()

@@ -109,3 +109,97 @@ def test_any_dials_stay_in_range(dials, two_tone):
     found = cleaned(cover, dials, frame_of(cover), two_tone)
 
     assert np.isfinite(found).all() and found.min() >= 0 and found.max() <= 1
+
+
+@pytest.mark.parametrize("way", [0.2, 0.45, 0.7, -0.2, -0.35])
+def test_thickening_moves_an_upright_edge_by_exactly_that_much(way):
+    bar = np.zeros((40, 80), np.float32)
+    bar[:, 30:50] = 1
+
+    moved = clean(bar, thicken=way)
+
+    width = moved[20].sum() / PX_PER_MM
+    assert width == pytest.approx(20 / PX_PER_MM + 2 * way, abs=0.02)
+
+
+@pytest.mark.parametrize("edge", [0.25, 0.5, 0.8])
+def test_thickening_sees_where_within_a_pixel_an_edge_runs(edge):
+    bar = np.zeros((40, 80), np.float32)
+    bar[:, 30:50] = 1
+    bar[:, 50] = edge
+
+    moved = clean(bar, thicken=0.5)
+
+    assert moved[20].sum() - bar[20].sum() == pytest.approx(2 * 0.5 * PX_PER_MM, abs=0.15)
+
+
+@given(st.floats(0.05, 1.0))
+def test_thickening_a_disc_grows_its_radius(way):
+    y, x = np.mgrid[-60:60, -60:60]
+    disc = np.clip(30.5 - np.hypot(x, y), 0, 1).astype(np.float32)
+
+    area = clean(disc, thicken=way).sum()
+
+    assert np.sqrt(area / np.pi) == pytest.approx(30 + way * PX_PER_MM, abs=0.5)
+
+
+@given(st.floats(0.05, 1.5))
+def test_thinning_is_thickening_of_the_paper(way):
+    cover = (blobs(60, 60, scale=4) > 0.5).astype(np.float32)
+
+    assert np.array_equal(clean(cover, thicken=-way), 1 - clean(1 - cover, thicken=way))
+
+
+@given(st.booleans(), st.floats(0, 0.6), st.floats(0, 0.6))
+def test_thicker_is_never_less_ink(two_tone, less, more):
+    cover = blobs(50, 50, scale=4)
+    if two_tone:
+        cover = (cover > 0.5).astype(np.float32)
+    low, high = sorted((less, more))
+
+    thin, thick = (clean(cover, two_tone, thicken=v) for v in (low, high))
+
+    assert np.all(thick - thin >= -1e-5)
+
+
+def test_a_grey_drawing_keeps_its_greys_when_thickened():
+    cover = np.zeros((40, 40), np.float32)
+    cover[20, 10:30] = 0.4
+
+    moved = clean(cover, two_tone=False, thicken=0.4)
+
+    assert moved[20, 20] == pytest.approx(0.4) and moved[22, 20] == pytest.approx(0.4)
+    assert moved[25, 20] == 0
+
+
+def test_empty_and_full_sheets_stay_as_they_are():
+    for value in (0.0, 1.0):
+        cover = np.full((30, 30), value, np.float32)
+        for way in (0.5, -0.5):
+            assert np.array_equal(clean(cover, thicken=way), cover)
+
+
+def test_levels_drop_the_faint_and_fill_the_strong():
+    ink = np.linspace(0, 1, 101, dtype=np.float32)[None]
+
+    out = clean(ink, two_tone=False, faintest=0.2, fullest=0.7)[0]
+
+    assert not out[:21].any() and np.all(out[70:] == 1)
+    assert out[45] == pytest.approx(0.5, abs=0.01)
+
+
+@given(st.floats(0, 0.9), st.floats(0.1, 1), st.floats(0.2, 5))
+def test_levels_stay_in_range_and_rise(faintest, fullest, weight):
+    ink = np.linspace(0, 1, 101, dtype=np.float32)[None]
+
+    out = clean(ink, two_tone=False, faintest=faintest, fullest=fullest, weight=weight)[0]
+
+    assert out.min() >= 0 and out.max() <= 1 and np.diff(out).min() >= -1e-6
+
+
+def test_more_weight_is_more_ink():
+    ink = blobs(40, 40)
+
+    light, plain, dark = (clean(ink, two_tone=False, weight=v).mean() for v in (0.5, 1.0, 2.0))
+
+    assert light < plain < dark

@@ -154,3 +154,109 @@ def test_an_ink_line_round_a_disc_is_one_ring(radius):
         parts = cv2.connectedComponents(drawn.astype(np.uint8), connectivity=8)[0] - 1
         holes = cv2.connectedComponents((~drawn).astype(np.uint8), connectivity=4)[0] - 1
         assert (parts, holes) == (1, 2), name
+
+
+@pytest.mark.parametrize("dot", [0.4, 1.0, 2.5])
+@pytest.mark.parametrize("mark", ["round", "dash", "leaf"])
+def test_the_number_of_dots_is_known_beforehand_within_a_twentieth(dot, mark, face):
+    plate = Plate(draw=Stipple(dot=dot, mark=mark))
+    sheet, press = Sheet(plates=[plate]), Press()
+
+    predicted, placed = (
+        press.predicted(face, sheet, plate),
+        len(press.marks(face, sheet, plate)),
+    )
+
+    assert predicted == pytest.approx(placed, rel=0.05)
+
+
+def test_settled_stipple_is_blue_noise():
+    from flinz.quality import low_frequency_power
+
+    assert low_frequency_power() <= 0.1
+
+
+def test_line_screens_do_not_beat_with_the_pixels():
+    from flinz.quality import moire
+
+    assert moire() <= 0.01
+
+
+@pytest.mark.parametrize(
+    ("name", "dials"),
+    [
+        ("dot-screen", {}),
+        ("dot-screen", {"dot": "diamond"}),
+        ("line-screen", {}),
+        ("line-screen", {"lines": "crossed"}),
+        ("line-screen", {"lines": "concentric"}),
+    ],
+)
+def test_a_screen_as_marks_has_the_ink_of_the_screen_as_drawn(name, dials, face):
+    from flinz.core.pen import strokes_cover
+
+    plate = Plate(draw=LOOKS[name].settings(**dials))
+    sheet, press = Sheet(plates=[plate]), Press()
+    frame = whole(sheet, face, 2000)
+    marked = press.marks(face, sheet, plate)
+
+    cover = (dots_cover if name == "dot-screen" else strokes_cover)(marked, frame)
+
+    drawn = press.cover(face, sheet, plate, frame, exact=True)
+    sigma = frame.px(1.5)
+    assert np.abs(blurred(cover, sigma) - blurred(drawn, sigma)).mean() < 0.015
+
+
+def test_a_darker_photo_never_gives_fewer_dots():
+    counts = []
+    for grey in (230, 170, 110, 50):
+        photo, plate = grey_photo(np.full((40, 60), grey), str(grey)), Plate(draw=Stipple(dot=2))
+        counts.append(len(Press().marks(photo, Sheet(plates=[plate]), plate)))
+
+    assert counts == sorted(counts) and counts[0] < counts[-1]
+
+
+def test_dust_on_the_glass_is_the_same_at_every_size():
+    photo = grey_photo(np.full((120, 160), 255))
+    sheet = Sheet(plates=[Plate(draw=LOOKS["photocopy"].settings(dirt=1.0, grain=0.0))])
+
+    inks = [1 - Press().proof(photo, sheet, whole(sheet, photo, e)).mean() for e in (500, 1500)]
+
+    assert inks[0] == pytest.approx(inks[1], rel=0.05) and inks[0] > 0.001
+
+
+def test_more_dirt_only_adds_to_the_dust():
+    photo = grey_photo(np.full((120, 160), 255))
+
+    def drawn(dirt):
+        sheet = Sheet(plates=[Plate(draw=LOOKS["photocopy"].settings(dirt=dirt, grain=0.0))])
+        return Press().proof(photo, sheet, whole(sheet, photo, 500))
+
+    assert np.all(drawn(0.8) <= drawn(0.3) + 1e-6)
+
+
+def test_worn_corners_lose_their_toner_and_the_middle_keeps_it():
+    photo = grey_photo(np.zeros((120, 160)))
+    sheet = Sheet(plates=[Plate(draw=LOOKS["photocopy"].settings(corners=30.0, hollow=0.0))])
+
+    drawn = Press().proof(photo, sheet, whole(sheet, photo, 400))
+
+    for corner in (drawn[:8, :8], drawn[:8, -8:], drawn[-8:, :8], drawn[-8:, -8:]):
+        assert corner.mean() > 0.95
+    assert drawn[130:170, 180:220].mean() < 0.1
+
+
+def test_scraps_of_line_are_left_out_and_long_lines_stay():
+    picture = np.full((200, 280), 255.0)
+    picture[40, 20:260] = 60  # 171 mm
+    picture[120, 130:136] = 60  # 4 mm
+    photo = grey_photo(blurred(picture.astype(np.float32), 0.8))
+    sheets = [
+        Sheet(plates=[Plate(draw=LOOKS["ink-line"].settings(blacks=0, shortest=shortest))])
+        for shortest in (0.0, 20.0)
+    ]
+
+    every, long = (Press().proof(photo, s, whole(s, photo, 1120), exact=True) for s in sheets)
+
+    assert every[440:520].min() < 0.5 and long[440:520].min() > 0.9
+    assert long[152:172, 560].min() < 0.5

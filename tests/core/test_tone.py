@@ -11,7 +11,10 @@ tones = st.builds(
     black=st.floats(0, 0.6),
     white=st.floats(0.4, 1),
     middle=st.floats(0.1, 0.9),
+    floor=st.floats(0, 0.5),
+    ceiling=st.floats(0.5, 1),
     contrast=st.floats(-1, 1),
+    pivot=st.floats(0.05, 0.95),
     invert=st.booleans(),
 )
 
@@ -76,3 +79,18 @@ def test_suggested_points_spread_a_flat_picture():
 
 def test_a_picture_of_one_tone_gets_neutral_suggestions():
     assert Tone(**suggested(np.full((9, 9), 0.3, np.float32))) == Tone()
+
+
+@given(st.floats(0.05, 0.95), st.floats(-1, 1))
+def test_contrast_leaves_its_pivot_in_place(pivot, contrast):
+    out = curved(np.array([[pivot]], np.float32), Tone(pivot=pivot, contrast=contrast))
+
+    assert out[0, 0] == pytest.approx(pivot, abs=2e-3)
+
+
+def test_floor_and_ceiling_are_where_black_and_white_go():
+    ends = np.array([[0.0, 1.0]], np.float32)
+
+    assert np.allclose(curved(ends, Tone(floor=0.2, ceiling=0.9)), [[0.2, 0.9]], atol=1e-6)
+    # Crossed ends meet; they do not turn the picture round.
+    assert np.ptp(curved(ends, Tone(floor=0.8, ceiling=0.3))) == pytest.approx(0, abs=1e-6)

@@ -13,6 +13,8 @@ from flinz.core.stages.islands import without_pinholes, without_specks
 
 # Differences in tone up to about this are one surface.
 SURFACE = 0.14
+# An even tone lies at its own level but for rounding; it is not below it.
+EVEN = 1e-5
 
 
 def flattened(tone: Plane, frame: Frame, smoothing_mm: float) -> Plane:
@@ -40,7 +42,9 @@ def cut_at(
     """
     if slope is None:
         slope = slope_of(flat)
-    cover = np.asarray(_edge_cover(np.float32(level) - flat, slope, np.float32(1)), np.float32)
+    cover = np.asarray(
+        _edge_cover(np.float32(level - EVEN) - flat, slope, np.float32(1)), np.float32
+    )
     if crumbs_mm2 <= 0:
         return cover
     least = frame.area_px(crumbs_mm2)

@@ -15,9 +15,10 @@ THIN_MM = 0.1
 
 
 class Figures(BaseModel):
-    """Figures of one drawing."""
+    """Figures of one drawing: share of the sheet under ink, and how many marks are drawn."""
 
     ink: float
+    marks: int | None = None
 
 
 class LineFigures(BaseModel):
@@ -35,12 +36,17 @@ class PrintFigures(BaseModel):
     narrow_paper: float
 
 
-def measured(picture: Plane) -> Figures:
-    """Figures of a neutral proof, (H, W) or (H, W, 3) float32 0 black..1 white.
+def ink_share(covers: list[Plane]) -> float:
+    """Share of the sheet under ink of any plate, greys counting for their darkness.
 
-    ink: the share of the sheet that is black, greys counting for their darkness.
+    covers: (H, W) ink 0..1 of each plate. Plates overlap as if at random.
     """
-    return Figures(ink=round(float(1 - picture.mean(dtype="float64")), 4))
+    if not covers:
+        return 0.0
+    bare = np.ones_like(covers[0])
+    for cover in covers:
+        bare = bare * (1 - cover)
+    return round(float(1 - bare.mean(dtype=np.float64)), 4)
 
 
 def line_figures(cover: Plane, frame: Frame, speck_mm2: float = SPECK_MM2) -> LineFigures:

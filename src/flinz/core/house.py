@@ -191,8 +191,8 @@ def _posters() -> list[Recipe]:
                 "Toner",
                 2,
                 draw={
-                    "generations": 3,
-                    "grain_size": 0.8,
+                    "generations": 2,
+                    "grain_size": 1.0,
                     "dirt": 0.5,
                     "corners": 30.0,
                     "streaks": 0.4,

@@ -68,8 +68,10 @@ def _drawn_dots(  # type: ignore[no-untyped-def]
         for k in range(first[strip], last[strip]):
             size = radius[k]
             reach = size * (one + half * blob) + half
-            # A dot under a pixel wide keeps its ink, spread over the pixels it touches.
-            most = min(one, np.float32(np.pi) * size * size + size)
+            # A cone that is cut off where it holds just the ink of the dot, however small.
+            rim = size + half
+            beyond = max(rim * rim * rim - np.float32(3.0) * size * size, np.float32(0.0))
+            most = min(one, rim - np.cbrt(beyond))
             row_from = max(top, int(np.floor(y[k] - reach)))
             row_to = min(bottom, int(np.ceil(y[k] + reach)))
             column_from = max(0, int(np.floor(x[k] - reach)))

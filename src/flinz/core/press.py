@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from flinz.core.document import Plate, Sheet, StageName
+from flinz.core.figures import Figures, ink_share
 from flinz.core.filters import Plane
 from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.looks import look_of
@@ -114,6 +115,22 @@ class Press:
     ) -> Plane:
         """Ink 0..1 of one plate after Clean, (H, W) float32."""
         return _Run(self, photo, sheet, exact, never).cover(plate, frame, "clean")
+
+    def figures(
+        self, photo: Photo, sheet: Sheet, frame: Frame, *, exact: bool = False, draft: bool = False
+    ) -> Figures:
+        """Figures of the shown plates in a frame; marks are those of the whole sheet.
+
+        A draft has no count of marks: to know it would be to settle them.
+        """
+        run = _Run(self, photo, sheet, exact, never, draft)
+        shown = [plate for plate in sheet.plates if plate.shown]
+        found = Figures(ink=ink_share([run.inked(plate, frame) for plate in shown]))
+        drawn = [plate for plate in shown if look_of(plate.draw).draws_marks]
+        if draft or not drawn:
+            return found
+        lots = [self.marks(photo, sheet, plate) for plate in drawn]
+        return found.model_copy(update={"marks": sum(len(lot) for lot in lots if lot is not None)})
 
     def marks(self, photo: Photo, sheet: Sheet, plate: Plate) -> Marks | None:
         """The dots or strokes of a plate on the whole sheet; None for looks without marks."""

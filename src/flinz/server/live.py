@@ -16,7 +16,7 @@ from starlette.websockets import WebSocket, WebSocketDisconnect
 
 from flinz.core import recipes
 from flinz.core.document import Sheet, StageName, parsed, sentence_of
-from flinz.core.figures import Figures, measured
+from flinz.core.figures import Figures
 from flinz.core.looks import look_of
 from flinz.core.photo import Photo
 from flinz.core.press import Stop, Subject, never, whole
@@ -241,7 +241,9 @@ class _Drawing:
             plate = sheet.plate(view.plate) if view.plate else sheet.plates[0]
             answer.suggestions = studio.press.suggestions(photo, sheet, plate)
             if view.what == "sheet":
-                answer.figures = measured(picture)
+                answer.figures = studio.press.figures(
+                    photo, sheet, frame, exact=view.exact, draft=draft
+                )
         taken = (time.perf_counter() - began) * 1000
         answer.ms = round(taken, 1)
         return packed(answer, pixels), taken

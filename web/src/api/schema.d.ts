@@ -388,6 +388,59 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
+    /**
+     * AlongForm
+     * @description Fur, hair and grain turn to a clean flow; edges across it stay.
+     */
+    AlongForm: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "along-form";
+      /**
+       * Length
+       * @description How far tone runs along the form
+       * @default 3
+       */
+      length: number;
+      /**
+       * Form
+       * @description How broad a form it follows
+       * @default 0.9
+       */
+      form: number;
+      /**
+       * Crisp
+       * @description Steeper edges across the flow
+       * @default 0.3
+       */
+      crisp: number;
+    };
+    /**
+     * Blend
+     * @description How a plate's colour meets what is printed before it.
+     * @enum {string}
+     */
+    Blend:
+      | "multiply"
+      | "normal"
+      | "screen"
+      | "overlay"
+      | "darken"
+      | "lighten"
+      | "color-dodge"
+      | "color-burn"
+      | "hard-light"
+      | "soft-light"
+      | "difference"
+      | "exclusion"
+      | "hue"
+      | "saturation"
+      | "color"
+      | "luminosity"
+      | "sum"
+      | "density-difference";
     /** Body_add_photo_api_photos_post */
     Body_add_photo_api_photos_post: {
       /** File */
@@ -448,6 +501,12 @@ export interface components {
        */
       smooth: number;
       /**
+       * Thicken
+       * @description Every edge moves out; below 0 it moves in
+       * @default 0
+       */
+      thicken: number;
+      /**
        * Sharpen
        * @description Steeper edges in the drawing
        * @default 0
@@ -459,7 +518,31 @@ export interface components {
        * @default 0.3
        */
       sharpen_radius: number;
+      /**
+       * Faintest
+       * @description Fainter ink becomes bare paper
+       * @default 0
+       */
+      faintest: number;
+      /**
+       * Fullest
+       * @description Stronger ink becomes solid
+       * @default 1
+       */
+      fullest: number;
+      /**
+       * Weight
+       * @description Greys between, above 1 darker
+       * @default 1
+       */
+      weight: number;
     };
+    /**
+     * Colouring
+     * @description Where a plate's colour comes from.
+     * @enum {string}
+     */
+    Colouring: "single" | "two-colour" | "photo";
     /**
      * ContourHatch
      * @description Strokes along the form.
@@ -489,21 +572,39 @@ export interface components {
        */
       look: "contour-hatch";
       /**
-       * Stroke
+       * Spacing
        * @description From one stroke to the next
        * @default 0.7
        */
-      stroke: number;
+      spacing: number;
+      /**
+       * Thinnest
+       * @description Width of a stroke in the lightest tone
+       * @default 0.07
+       */
+      thinnest: number;
+      /**
+       * Thickest
+       * @description A stroke this wide is crossed by the next layer
+       * @default 0.5
+       */
+      thickest: number;
+      /**
+       * Layers
+       * @description 1 along the form; 2 cross it in the dark
+       * @default 1
+       */
+      layers: number;
       /**
        * Length
        * @description How long strokes run
-       * @default 12
+       * @default 14
        */
       length: number;
       /**
        * Form
        * @description How broad a form strokes follow
-       * @default 1.6
+       * @default 2.5
        */
       form: number;
       /**
@@ -512,6 +613,12 @@ export interface components {
        * @default 35
        */
       angle: number;
+      /**
+       * Taper
+       * @description How a stroke thins out at its ends
+       * @default 1.5
+       */
+      taper: number;
     };
     /**
      * Crop
@@ -580,11 +687,17 @@ export interface components {
        */
       spacing: number;
       /**
-       * Weight
-       * @description Thickest line, as a share of the spacing
+       * Thinnest
+       * @description Width of a line in the lightest tone
+       * @default 0.08
+       */
+      thinnest: number;
+      /**
+       * Thickest
+       * @description A line this wide is crossed by the next layer
        * @default 0.55
        */
-      weight: number;
+      thickest: number;
       /**
        * Layers
        * @description How often lines cross in the dark
@@ -609,6 +722,30 @@ export interface components {
        * @default 0.6
        */
       wobble: number;
+      /**
+       * Follow form
+       * @description From straight to bending over the forms
+       * @default 0
+       */
+      follow: number;
+      /**
+       * Taper
+       * @description How a stroke thins out at its ends
+       * @default 1.2
+       */
+      taper: number;
+      /**
+       * Overshoot
+       * @description How far strokes run past their tone
+       * @default 0.4
+       */
+      overshoot: number;
+      /**
+       * Outlines
+       * @description Nib of lines drawn beneath; 0 for none
+       * @default 0
+       */
+      outlines: number;
     };
     /**
      * CutPaper
@@ -699,6 +836,11 @@ export interface components {
       only_for: {
         [key: string]: string[];
       };
+      /**
+       * Group
+       * @default
+       */
+      group: string;
     };
     /**
      * Dot
@@ -851,9 +993,14 @@ export interface components {
     Greys: "cut" | "grain";
     /**
      * Ink
-     * @description One colour of ink.
+     * @description The colours a plate prints in, and where it lands.
      */
     Ink: {
+      /**
+       * @description One ink, two by tone, or the photo's colours
+       * @default single
+       */
+      colouring: components["schemas"]["Colouring"];
       /**
        * Ink
        * @description The colour this plate prints in
@@ -861,11 +1008,70 @@ export interface components {
        */
       colour: string;
       /**
+       * Lights
+       * @description The colour where there is no ink
+       * @default #f2d9a0
+       */
+      lights: string;
+      /**
        * Opacity
        * @description How much it hides what lies beneath
        * @default 1
        */
       opacity: number;
+      /**
+       * @description How it meets what is printed before it
+       * @default multiply
+       */
+      blend: components["schemas"]["Blend"];
+      /**
+       * Off to the right
+       * @description How far the plate slipped sideways
+       * @default 0
+       */
+      offset_x: number;
+      /**
+       * Off downwards
+       * @description How far the plate slipped down
+       * @default 0
+       */
+      offset_y: number;
+      /**
+       * Turned
+       * @description How far the plate lies aslant
+       * @default 0
+       */
+      turn: number;
+      /**
+       * Smear
+       * @description How far wet ink was dragged
+       * @default 0
+       */
+      smear: number;
+      /**
+       * Smear angle
+       * @description Which way, counter-clockwise
+       * @default 0
+       */
+      smear_angle: number;
+      /**
+       * Only from
+       * @description Prints where the photo is at least this light
+       * @default 0
+       */
+      only_from: number;
+      /**
+       * Only to
+       * @description Prints where the photo is at most this light
+       * @default 1
+       */
+      only_to: number;
+      /**
+       * Fade
+       * @description Over how much tone it fades out
+       * @default 0.1
+       */
+      only_soft: number;
     };
     /**
      * InkLine
@@ -907,6 +1113,12 @@ export interface components {
        * @default 0.85
        */
       hardness: number;
+      /**
+       * Shortest
+       * @description Lines shorter than this are left out
+       * @default 3
+       */
+      shortest: number;
       /**
        * Second pass
        * @description Closes gaps in the lines
@@ -1003,6 +1215,77 @@ export interface components {
      * @enum {string}
      */
     Lines: "straight" | "crossed" | "concentric";
+    /**
+     * LooseHatch
+     * @description A hand that fills shadows without lifting the pen.
+     */
+    LooseHatch: {
+      /**
+       * Lightest
+       * @description Tones above it stay bare paper
+       * @default 0.88
+       */
+      lightest: number;
+      /**
+       * Darkest
+       * @description Tones below it are as dark as it gets
+       * @default 0.1
+       */
+      darkest: number;
+      /**
+       * Edges
+       * @description Edges are kept sharper than the tone
+       * @default 0.6
+       */
+      edges: number;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      look: "loose-hatch";
+      /**
+       * Spacing
+       * @description From one sweep of the pen to the next
+       * @default 0.95
+       */
+      spacing: number;
+      /**
+       * Nib
+       * @description Width of the pen
+       * @default 0.26
+       */
+      nib: number;
+      /**
+       * Layers
+       * @description How often the dark is gone over
+       * @default 4
+       */
+      layers: number;
+      /**
+       * Angle
+       * @description Direction of the first sweeps
+       * @default 28
+       */
+      angle: number;
+      /**
+       * Curviness
+       * @description How widely the pen swings
+       * @default 0.5
+       */
+      curviness: number;
+      /**
+       * Variation
+       * @description How uneven sweeps and pressure are
+       * @default 0.45
+       */
+      variation: number;
+      /**
+       * Chalk
+       * @description White on black: the lights are drawn
+       * @default false
+       */
+      chalk: boolean;
+    };
     /**
      * Median
      * @description Specks and hairs go, corners round off, edges stay crisp.
@@ -1262,6 +1545,12 @@ export interface components {
        * @default 0.6
        */
       smear_from: number;
+      /**
+       * Worn corners
+       * @description How far the original's corners are rubbed
+       * @default 0
+       */
+      corners: number;
     };
     /**
      * Plate
@@ -1288,7 +1577,20 @@ export interface components {
        *       "black": 0,
        *       "white": 1,
        *       "middle": 0.5,
+       *       "floor": 0,
+       *       "ceiling": 1,
        *       "contrast": 0,
+       *       "pivot": 0.5,
+       *       "shadows": 0,
+       *       "highlights": 0,
+       *       "local": 0,
+       *       "reach": 12,
+       *       "reds": 0,
+       *       "yellows": 0,
+       *       "greens": 0,
+       *       "cyans": 0,
+       *       "blues": 0,
+       *       "magentas": 0,
        *       "invert": false
        *     }
        */
@@ -1303,7 +1605,9 @@ export interface components {
         | components["schemas"]["NoSmoothing"]
         | components["schemas"]["Gaussian"]
         | components["schemas"]["Median"]
-        | components["schemas"]["EdgeKeeping"];
+        | components["schemas"]["EdgeKeeping"]
+        | components["schemas"]["AlongForm"]
+        | components["schemas"]["Smear"];
       /**
        * Draw
        * @default {
@@ -1326,6 +1630,7 @@ export interface components {
         | components["schemas"]["FlatTones"]
         | components["schemas"]["InkLine"]
         | components["schemas"]["LineScreen"]
+        | components["schemas"]["LooseHatch"]
         | components["schemas"]["Outline"]
         | components["schemas"]["Pencil"]
         | components["schemas"]["Photocopy"]
@@ -1337,15 +1642,30 @@ export interface components {
        *       "specks": 0,
        *       "pinholes": 0,
        *       "smooth": 0,
+       *       "thicken": 0,
        *       "sharpen": 0,
-       *       "sharpen_radius": 0.3
+       *       "sharpen_radius": 0.3,
+       *       "faintest": 0,
+       *       "fullest": 1,
+       *       "weight": 1
        *     }
        */
       clean: components["schemas"]["Clean"];
       /**
        * @default {
+       *       "colouring": "single",
        *       "colour": "#000000",
-       *       "opacity": 1
+       *       "lights": "#f2d9a0",
+       *       "opacity": 1,
+       *       "blend": "multiply",
+       *       "offset_x": 0,
+       *       "offset_y": 0,
+       *       "turn": 0,
+       *       "smear": 0,
+       *       "smear_angle": 0,
+       *       "only_from": 0,
+       *       "only_to": 1,
+       *       "only_soft": 0.1
        *     }
        */
       ink: components["schemas"]["Ink"];
@@ -1431,6 +1751,12 @@ export interface components {
       plates: components["schemas"]["Plate"][];
     };
     /**
+     * Shape
+     * @description The shape of a dot.
+     * @enum {string}
+     */
+    Shape: "round" | "dash" | "ring" | "square" | "leaf" | "diamond";
+    /**
      * Sheet
      * @description One artwork.
      */
@@ -1483,10 +1809,23 @@ export interface components {
        *         "shown": true,
        *         "tone": {
        *           "black": 0,
+       *           "blues": 0,
+       *           "ceiling": 1,
        *           "contrast": 0,
+       *           "cyans": 0,
+       *           "floor": 0,
+       *           "greens": 0,
+       *           "highlights": 0,
        *           "invert": false,
+       *           "local": 0,
+       *           "magentas": 0,
        *           "middle": 0.5,
-       *           "white": 1
+       *           "pivot": 0.5,
+       *           "reach": 12,
+       *           "reds": 0,
+       *           "shadows": 0,
+       *           "white": 1,
+       *           "yellows": 0
        *         },
        *         "smooth": {
        *           "kind": "none"
@@ -1503,15 +1842,30 @@ export interface components {
        *           "tooth": 0.35
        *         },
        *         "clean": {
+       *           "faintest": 0,
+       *           "fullest": 1,
        *           "pinholes": 0,
        *           "sharpen": 0,
        *           "sharpen_radius": 0.3,
        *           "smooth": 0,
-       *           "specks": 0
+       *           "specks": 0,
+       *           "thicken": 0,
+       *           "weight": 1
        *         },
        *         "ink": {
+       *           "blend": "multiply",
        *           "colour": "#000000",
-       *           "opacity": 1
+       *           "colouring": "single",
+       *           "lights": "#f2d9a0",
+       *           "offset_x": 0,
+       *           "offset_y": 0,
+       *           "only_from": 0,
+       *           "only_soft": 0.1,
+       *           "only_to": 1,
+       *           "opacity": 1,
+       *           "smear": 0,
+       *           "smear_angle": 0,
+       *           "turn": 0
        *         },
        *         "fitted": []
        *       }
@@ -1537,6 +1891,34 @@ export interface components {
       redo: string | null;
     };
     /**
+     * Smear
+     * @description Everything is dragged one way, as by a moving hand.
+     */
+    Smear: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "smear";
+      /**
+       * Length
+       * @description How far it is dragged
+       * @default 2
+       */
+      length: number;
+      /**
+       * Angle
+       * @description Which way, counter-clockwise
+       * @default 0
+       */
+      angle: number;
+      /**
+       * @description To both sides, or one
+       * @default both
+       */
+      ways: components["schemas"]["Ways"];
+    };
+    /**
      * Stipple
      * @description A pen's dots.
      */
@@ -1558,6 +1940,24 @@ export interface components {
        * @enum {string}
        */
       look: "stipple";
+      /**
+       * Mark
+       * @description What is set down for each dot
+       * @default round
+       */
+      mark: components["schemas"]["Shape"];
+      /**
+       * Turned
+       * @description Marks lie along or across the form
+       * @default along
+       */
+      turn: components["schemas"]["Turn"];
+      /**
+       * Roundness
+       * @description From a worn pen's blob to a true circle
+       * @default 1
+       */
+      roundness: number;
       /**
        * Dot
        * @description Width of the largest dots
@@ -1626,7 +2026,7 @@ export interface components {
     };
     /**
      * Tone
-     * @description Grey by luminance, then black and white points, mid-tone, contrast, invert.
+     * @description Grey by luminance or a hue mix, then light, levels, contrast, invert.
      */
     Tone: {
       /**
@@ -1648,11 +2048,89 @@ export interface components {
        */
       middle: number;
       /**
+       * Floor
+       * @description The tone that black is raised to
+       * @default 0
+       */
+      floor: number;
+      /**
+       * Ceiling
+       * @description The tone that white is lowered to
+       * @default 1
+       */
+      ceiling: number;
+      /**
        * Contrast
-       * @description Steeper or flatter about middle grey
+       * @description Steeper or flatter about the pivot
        * @default 0
        */
       contrast: number;
+      /**
+       * Pivot
+       * @description The tone that contrast leaves in place
+       * @default 0.5
+       */
+      pivot: number;
+      /**
+       * Shadows
+       * @description Opens or deepens dark areas, detail kept
+       * @default 0
+       */
+      shadows: number;
+      /**
+       * Highlights
+       * @description Brightens or holds light areas, detail kept
+       * @default 0
+       */
+      highlights: number;
+      /**
+       * Local contrast
+       * @description Detail against its surroundings
+       * @default 0
+       */
+      local: number;
+      /**
+       * Reach
+       * @description How wide an area shares its light
+       * @default 12
+       */
+      reach: number;
+      /**
+       * Reds
+       * @description Lighter or darker reds; greys stay
+       * @default 0
+       */
+      reds: number;
+      /**
+       * Yellows
+       * @description Lighter or darker yellows; greys stay
+       * @default 0
+       */
+      yellows: number;
+      /**
+       * Greens
+       * @description Lighter or darker greens; greys stay
+       * @default 0
+       */
+      greens: number;
+      /**
+       * Cyans
+       * @description Lighter or darker cyans; greys stay
+       * @default 0
+       */
+      cyans: number;
+      /**
+       * Blues
+       * @description Lighter or darker blues; greys stay
+       * @default 0
+       */
+      blues: number;
+      /**
+       * Magentas
+       * @description Lighter or darker magentas; greys stay
+       * @default 0
+       */
+      magentas: number;
       /**
        * Invert
        * @description Draw the negative
@@ -1660,6 +2138,18 @@ export interface components {
        */
       invert: boolean;
     };
+    /**
+     * Turn
+     * @description How marks that have a direction lie.
+     * @enum {string}
+     */
+    Turn: "along" | "across";
+    /**
+     * Ways
+     * @description Which way a smear runs from where it starts.
+     * @enum {string}
+     */
+    Ways: "both" | "one";
     /**
      * Woodcut
      * @description Gouge lines, thick in the dark and thin in the light.
@@ -1778,11 +2268,16 @@ export interface components {
     };
     /**
      * Figures
-     * @description Figures of one drawing.
+     * @description Figures of one drawing: share of the sheet under ink, and how many marks are drawn.
      */
     Figures: {
       /** Ink */
       ink: number;
+      /**
+       * Marks
+       * @default null
+       */
+      marks: number | null;
     };
     /**
      * Answer

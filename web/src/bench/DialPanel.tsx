@@ -2,8 +2,10 @@ import { Button, Form } from "react-bootstrap";
 import type { Catalogue, DialSpec, KindSpec, Plate, Sheet } from "../api/client";
 import { Dial } from "../shared/Dial";
 import { newGesture } from "../shared/gesture";
+import { DialGroup } from "./DialGroup";
 import { KindChooser } from "./KindChooser";
 import {
+  grouped,
   kindOf,
   type Settings,
   settingsOf,
@@ -90,15 +92,23 @@ export function DialPanel(props: DialPanelProps) {
         />
       )}
       <div className="dials-list">
-        {used.map((dial) => (
-          <OneDial
-            key={`${kind?.name}-${dial.name}`}
-            dial={dial}
-            value={settings[dial.name]}
-            suggested={props.suggestions[`${step}.${dial.name}`]}
-            pxPerMm={props.pxPerMm}
-            onSet={(value, gesture) => set(dial.name, value, dial, gesture)}
-          />
+        {grouped(used).map(([group, dials], place) => (
+          <DialGroup
+            key={`${step}-${kind?.name}-${group}`}
+            title={group}
+            isOpen={place === 0 || dials.some((dial) => settings[dial.name] !== dial.start)}
+          >
+            {dials.map((dial) => (
+              <OneDial
+                key={`${kind?.name}-${dial.name}`}
+                dial={dial}
+                value={settings[dial.name]}
+                suggested={props.suggestions[`${step}.${dial.name}`]}
+                pxPerMm={props.pxPerMm}
+                onSet={(value, gesture) => set(dial.name, value, dial, gesture)}
+              />
+            ))}
+          </DialGroup>
         ))}
       </div>
       {offered.length > 0 && (

@@ -11,6 +11,11 @@ export function FiguresLine({ answer, isBusy }: { answer: Answer | undefined; is
           ink <strong data-testid="ink">{percent(figures.ink)}</strong>
         </span>
       )}
+      {figures?.marks != null && (
+        <span>
+          marks <strong data-testid="marks">{figures.marks.toLocaleString("en-GB")}</strong>
+        </span>
+      )}
       <span className="figures-keys">
         <kbd>?</kbd> keys
       </span>

@@ -85,6 +85,15 @@ export function summary(
   return { words: shown.join(", "), quiet: false };
 }
 
+/** Dials by the heading they stand under, in their order; those without one come together. */
+export function grouped(dials: DialSpec[]): [string, DialSpec[]][] {
+  const groups = new Map<string, DialSpec[]>();
+  for (const dial of dials) {
+    groups.set(dial.group, [...(groups.get(dial.group) ?? []), dial]);
+  }
+  return [...groups];
+}
+
 export function valueWords(dial: DialSpec, settings: Settings): string {
   const value = settings[dial.name];
   if (typeof value === "number") return `${formatted(dial, value)} ${dial.unit}`.trim();

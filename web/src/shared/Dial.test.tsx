@@ -17,6 +17,7 @@ const spec: DialSpec = {
   step: 0.1,
   options: [],
   only_for: {},
+  group: "",
 };
 
 afterEach(cleanup);

@@ -56,7 +56,7 @@ class ContourHatch(HatchWindow):
         step=0.01,
         unit="mm",
         label="Thickest",
-        hint="A stroke this wide is crossed by the next layer",
+        hint="What would be wider is crossed",
     )
     layers: float = Dial(
         1,
@@ -176,4 +176,5 @@ LOOK = Look(
     has_draft=True,
     marks=marks,
     predicted=predicted,
+    draws_marks=True,
 )

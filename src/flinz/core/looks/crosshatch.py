@@ -66,7 +66,7 @@ class Crosshatch(HatchWindow):
         step=0.01,
         unit="mm",
         label="Thickest",
-        hint="A line this wide is crossed by the next layer",
+        hint="What would be wider is crossed",
     )
     layers: float = Dial(
         3,
@@ -233,4 +233,5 @@ LOOK = Look(
     proof_factor=2,
     marks=marks,
     predicted=predicted,
+    draws_marks=True,
 )

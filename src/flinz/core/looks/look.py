@@ -40,6 +40,8 @@ class Look:
     # The marks of the whole sheet as vectors, and about how many they will be.
     marks: Callable[[Any, Desk], Marks] | None = None
     predicted: Callable[[Any, Desk], int] | None = None
+    # Whether draw places them, so that to count them costs nothing.
+    draws_marks: bool = False
     # Whether desk.draft makes it quicker.
     has_draft: bool = False
 

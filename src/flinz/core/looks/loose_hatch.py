@@ -8,7 +8,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from flinz.core.dial import Dial, Switch
-from flinz.core.filters import Plane
+from flinz.core.filters import Plane, blurred
 from flinz.core.grain import paper_grain
 from flinz.core.hatching import (
     as_strokes,
@@ -34,6 +34,7 @@ TURN_DEG = 37.0
 # A turn joins the ends of two lines that lie no farther apart than this many spacings.
 JOINED_WITHIN = 2.6
 TURN_POINTS = 5
+STEADY = 0.22
 LIGHTLY, HEAVIER = np.float32(0.7), np.float32(1.1)
 
 
@@ -124,6 +125,8 @@ def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:
     refuse_too_many(grid, spacing, count)
     dark = hatched_cover(whole, settings, grid, desk)
     wish = 1 - dark if settings.chalk else dark
+    # A hand does not stop at every speck.
+    wish = blurred(np.asarray(wish, np.float32), grid.px(STEADY * spacing))
     return joined([_layer(wish, settings, grid, layer) for layer in range(count)])
 
 
@@ -251,4 +254,5 @@ LOOK = Look(
     proof_factor=2,
     marks=marks,
     predicted=predicted,
+    draws_marks=True,
 )

@@ -14,13 +14,17 @@ from flinz.core.grain import paper_grain
 from flinz.core.lattice import coarser, resampled
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings
+from flinz.core.marks import Dots
+from flinz.core.pen import dots_cover
 from flinz.core.scale import Frame
 
 GRAIN_SEED, DUST_SEED, STREAK_SEED, CLUMP_SEED = 41, 42, 43, 44
 RIM_MM = 1.1
 HOLLOW_MM = 5.0
 STREAK_MM = 0.7
-DUST_MM = 0.45
+DUST_MM = 0.2
+DUST_A_MM2 = 0.16
+DUST_TILE_MM = 128.0
 COPY_MM = 0.11
 BROAD_PX_PER_MM = 2.0
 
@@ -214,9 +218,29 @@ def _streaks(frame: Frame) -> Plane:
 def _dirtied(cover: Plane, frame: Frame, settings: Photocopy, desk: Desk) -> Plane:
     if settings.dirt == 0:
         return cover
-    dust = desk.keep("dust", None, lambda: paper_grain(frame, DUST_MM, DUST_SEED))
-    gap = dust - np.float32(1 - 0.012 * settings.dirt)
-    return np.maximum(cover, edge_cover(np.asarray(gap, np.float32), 1.0))
+    dirt = settings.dirt
+    dust = desk.keep("dust", dirt, lambda: dots_cover(_dust(frame, dirt), frame))
+    return np.maximum(cover, dust)
+
+
+def _dust(frame: Frame, dirt: float) -> Dots:
+    """Specks on the glass: many fine ones, few large; more dirt adds to those that are there."""
+    rng = np.random.default_rng(DUST_SEED)
+    most = round(DUST_A_MM2 * DUST_TILE_MM**2)
+    x, y = rng.uniform(0, DUST_TILE_MM, (2, most))
+    radius = DUST_MM / 2 * np.exp(rng.normal(0, 0.45, most))
+    some = slice(0, round(dirt * most))
+    across = math.ceil(frame.full_width / frame.px_per_mm / DUST_TILE_MM)
+    down = math.ceil(frame.full_height / frame.px_per_mm / DUST_TILE_MM)
+    shift = np.stack(np.meshgrid(np.arange(across), np.arange(down)), -1).reshape(-1, 2)
+    places = np.stack([x, y], -1)[some] + shift[:, None] * DUST_TILE_MM
+    sizes = np.broadcast_to(radius[some], places.shape[:2])
+    left, top = frame.left / frame.px_per_mm - 1, frame.top / frame.px_per_mm - 1
+    right, bottom = frame.right / frame.px_per_mm + 1, frame.bottom / frame.px_per_mm + 1
+    px, py = places[..., 0], places[..., 1]
+    near = (px > left) & (px < right) & (py > top) & (py < bottom)
+    kept = [np.asarray(column[near], np.float32) for column in (px, py, sizes)]
+    return Dots(kept[0], kept[1], kept[2], blob=1.0)
 
 
 def _copied(cover: Plane, frame: Frame) -> Plane:

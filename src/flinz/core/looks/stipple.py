@@ -277,4 +277,5 @@ LOOK = Look(
     has_draft=True,
     marks=marks,
     predicted=predicted,
+    draws_marks=True,
 )

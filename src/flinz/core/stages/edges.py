@@ -14,6 +14,8 @@ INKED = 0.5
 WIDEST_DISC_PX = 40
 # Farther than any edge, where there is none.
 NOWHERE_PX = 1e6
+# Less ink than this in a pixel is none.
+LEAST_INK = 0.02
 
 
 def thickened(cover: Plane, way_px: float, two_tone: bool = False) -> Plane:
@@ -40,15 +42,15 @@ def _disc(radius_px: int) -> NDArray[np.uint8]:
 def _distance_px(cover: Plane) -> Plane:
     """How far each pixel's middle lies outside the ink, negative within, along the edge exact.
 
-    The nearest inked pixel tells where within itself the edge runs.
+    The nearest pixel with any ink tells where within itself the edge runs.
     """
-    if not (cover >= INKED).any():
+    bare = (cover <= LEAST_INK).astype(np.uint8)
+    if bare.all():
         return np.full(cover.shape, NOWHERE_PX, np.float32)
-    bare = (cover < INKED).astype(np.uint8)
     outside, labels = cv2.distanceTransformWithLabels(
         bare, cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
     )
-    # The labels count the inked pixels in their order, from 1.
+    # The labels count the pixels with ink in their order, from 1.
     rims = np.concatenate([[0], cover[bare == 0]]).astype(np.float32)
     away = outside - (rims[labels] - np.float32(INKED))
     # An inked pixel knows its own edge as far as that crosses it, and no further matters.

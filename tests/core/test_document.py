@@ -7,7 +7,7 @@ from pydantic import ValidationError
 
 from flinz.core.dial import dials_of
 from flinz.core.document import Plate, Recipe, Sheet, parsed, stage_models, with_value
-from flinz.core.recipes import built_in
+from flinz.core.recipes import plain
 from flinz.errors import DocumentError
 
 
@@ -79,8 +79,8 @@ def test_deeply_nested_json_is_refused():
     assert "JSON" in refused("[" * 100_000)
 
 
-def test_every_built_in_recipe_leaves_the_other_stages_neutral():
-    for name, recipe in built_in().items():
+def test_every_plain_recipe_leaves_the_other_stages_neutral():
+    for name, recipe in plain().items():
         plate = recipe.plates[0]
         bare = Plate(draw=plate.draw, fitted=plate.fitted)
         assert plate == bare and plate.draw.look == name
@@ -88,7 +88,7 @@ def test_every_built_in_recipe_leaves_the_other_stages_neutral():
 
 
 def test_setting_a_dial_lets_go_of_its_suggestion():
-    recipe = built_in()["threshold"]
+    recipe = plain()["threshold"]
 
     changed = with_value(recipe, "draw.level", "0.25")
 

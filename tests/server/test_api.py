@@ -1,5 +1,4 @@
 import json
-import struct
 
 import numpy as np
 import pytest
@@ -10,6 +9,7 @@ from flinz.core.photo import decode
 from flinz.core.press import Press, whole
 from flinz.server.app import make_app
 from tests.charts import blobs, opened, png, ramp
+from tests.server.live import answers, view
 
 HOST = "http://localhost"
 LIVE = "ws://localhost/api/sheets/live"
@@ -209,21 +209,6 @@ def test_a_key_is_needed_where_one_is_set(tmp_path):
 
 
 # Live proofs
-
-
-def answers(socket, count):
-    found = {}
-    for _ in range(count):
-        data = socket.receive_bytes()
-        length = struct.unpack(">I", data[:4])[0]
-        head = json.loads(data[4 : 4 + length])
-        shape = (head["height"], head["width"], head["channels"])
-        found[head["view"]] = head, np.frombuffer(data[4 + length :], np.uint8).reshape(shape)
-    return found
-
-
-def view(name, **more):
-    return {"id": name, "what": "sheet", "long_edge_px": 128, **more}
 
 
 def test_live_pictures_are_what_the_core_draws(client):

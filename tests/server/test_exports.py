@@ -1,0 +1,150 @@
+"""Files from the print room."""
+
+import io
+import json
+import string
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+from hypothesis import given
+from hypothesis import strategies as st
+from PIL import Image
+
+from flinz.server.app import make_app
+from flinz.server.routes.exports import file_stem
+from tests.charts import blobs, png
+
+
+@pytest.fixture(scope="module")
+def client(tmp_path_factory):
+    app = make_app(tmp_path_factory.mktemp("exports"))
+    with TestClient(app, base_url="http://localhost") as client:
+        client.post("/api/photos", files={"file": ("blobs.png", png(blobs(120, 160) * 255))})
+        yield client
+
+
+def sheet_of(client, recipe):
+    photo = client.get("/api/photos").json()[0]["id"]
+    return client.post("/api/sheets", json={"photo": photo, "recipe": recipe}).json()
+
+
+def made(client, sheet_id, **wanted):
+    """The events of an export, and its answer with the file."""
+    job = client.post(f"/api/sheets/{sheet_id}/exports", json=wanted).json()
+    with client.stream("GET", f"/api/jobs/{job['id']}/events") as stream:
+        events = [json.loads(line[6:]) for line in stream.iter_lines() if line.startswith("data: ")]
+    return events, client.get(f"/api/jobs/{job['id']}/file")
+
+
+@pytest.mark.parametrize(
+    ("kind", "media"), [("png", "image/png"), ("jpg", "image/jpeg"), ("tiff", "image/tiff")]
+)
+def test_every_format_comes_with_its_kind_size_and_name(client, kind, media):
+    record = sheet_of(client, "pencil")
+
+    events, answer = made(client, record["id"], format=kind, long_edge_px=320)
+
+    assert events[-1]["state"] == "done" and events[-1]["share"] == 1
+    assert answer.headers["content-type"] == media
+    assert f".{kind}" in answer.headers["content-disposition"]
+    picture = Image.open(io.BytesIO(answer.content))
+    assert picture.size == (320, 240)
+
+
+def test_the_resolution_of_the_file_prints_the_sheet_at_its_size(client):
+    record = sheet_of(client, "threshold")
+
+    size = client.post(f"/api/sheets/{record['id']}/export-size", json={"dpi": 100}).json()
+    _, answer = made(client, record["id"], format="png", dpi=100)
+
+    picture = Image.open(io.BytesIO(answer.content))
+    assert picture.size == (size["width_px"], size["height_px"])
+    dpi = picture.info["dpi"][0]
+    assert picture.width / dpi * 25.4 == pytest.approx(size["width_mm"], abs=0.3)
+
+
+@pytest.mark.parametrize(
+    ("depth", "mode"), [("1-bit", "1"), ("grey", "L"), ("colour", "RGB"), ("auto", "L")]
+)
+def test_the_file_has_the_depth_that_was_asked_for(client, depth, mode):
+    record = sheet_of(client, "threshold")
+
+    _, answer = made(client, record["id"], format="png", long_edge_px=160, depth=depth)
+
+    assert Image.open(io.BytesIO(answer.content)).mode == mode
+
+
+def test_two_inks_leave_as_colour(client):
+    record = sheet_of(client, "fair-poster-two-inks")
+
+    _, answer = made(client, record["id"], format="png", long_edge_px=300)
+
+    picture = Image.open(io.BytesIO(answer.content))
+    assert picture.mode == "RGB"
+    colours = np.unique(np.array(picture).reshape(-1, 3), axis=0)
+    assert len(colours) > 2
+
+
+def test_the_sheet_is_exported_as_it_was_when_asked(client):
+    record = sheet_of(client, "threshold")
+    path = f"/api/sheets/{record['id']}"
+    job = client.post(f"{path}/exports", json={"format": "png", "long_edge_px": 160}).json()
+    black = {**record["sheet"]["plates"][0], "draw": {"look": "threshold", "level": 1.0}}
+    sheet = {**record["sheet"], "plates": [black]}
+    change = {"sheet": sheet, "base": record["revision"], "words": "Level", "gesture": "g"}
+    assert client.put(path, json=change).status_code == 200
+    with client.stream("GET", f"/api/jobs/{job['id']}/events") as stream:
+        list(stream.iter_lines())
+
+    picture = Image.open(io.BytesIO(client.get(f"/api/jobs/{job['id']}/file").content))
+
+    assert np.array(picture).any()
+
+
+def test_what_is_not_there_is_said(client):
+    for path in ("/api/jobs/999", "/api/jobs/999/events", "/api/jobs/999/file"):
+        answer = client.get(path)
+        assert answer.status_code == 404 and answer.json()["detail"].endswith(".")
+    assert client.post("/api/jobs/999/stop").status_code == 204
+
+
+@pytest.mark.parametrize(
+    "wanted",
+    [
+        {"format": "bmp"},
+        {"dpi": -1},
+        {"long_edge_px": 0},
+        {"depth": "2-bit"},
+        {"format": "png", "quality": "best"},
+    ],
+)
+def test_a_wish_that_makes_no_sense_is_refused(client, wanted):
+    record = sheet_of(client, "threshold")
+
+    answer = client.post(f"/api/sheets/{record['id']}/exports", json=wanted)
+
+    assert answer.status_code == 422 and answer.json()["detail"]
+
+
+@given(st.text(max_size=120))
+def test_any_title_makes_a_file_name_that_every_system_takes(title):
+    stem = file_stem(title)
+
+    assert 0 < len(stem) <= 80
+    assert set(stem) <= set(string.ascii_lowercase + string.digits + "-")
+    assert not stem.startswith("-")
+
+
+@pytest.mark.parametrize(
+    ("title", "stem"),
+    [
+        ("Old Barnaby for the autumn fair", "old-barnaby-for-the-autumn-fair"),
+        ("Crème brûlée, 3 €", "creme-brulee-3"),
+        ("../../etc/passwd", "etc-passwd"),
+        ("🌻", "sheet"),
+        ("", "sheet"),
+    ],
+)
+def test_titles_keep_what_can_be_kept(title, stem):
+    assert file_stem(title) == stem

@@ -1,0 +1,167 @@
+"""Long work: progress, stopping, and honest ends."""
+
+import threading
+
+import pytest
+
+from flinz.core.press import Press
+from flinz.errors import PhotoError, Stopped
+from flinz.server.jobs import Jobs
+from flinz.store import jobs as store
+from flinz.store import photos, sheets
+from flinz.store.database import connect, migrate
+from tests.charts import png, ramp
+
+
+@pytest.fixture
+def shop(tmp_path):
+    """A store with one sheet, and the jobs of it."""
+    path = tmp_path / "flinz.sqlite3"
+    db = connect(path)
+    migrate(db)
+    from flinz.core.document import Sheet
+
+    photo = photos.add(db, png(ramp()), "Ramp")
+    sheet = sheets.add(db, Sheet(photo=photo.id))
+    runner = Jobs(path, tmp_path / "exports", Press())
+    yield db, sheet.id, runner
+    runner.close()
+    db.close()
+
+
+def begun(shop, work):
+    db, sheet_id, runner = shop
+    job = store.add(db, sheet_id, "export", "drawing.png")
+    runner.start(job.id, work)
+    return job.id
+
+
+def ended(shop, job_id):
+    db, _, runner = shop
+    runner._pool.submit(lambda: None).result(timeout=30)
+    return store.one(db, job_id)
+
+
+def test_a_job_leaves_its_file_and_is_done(shop):
+    job = begun(shop, lambda press, progress, stop: b"drawing")
+
+    record = ended(shop, job)
+
+    assert (record.state, record.share, record.message) == ("done", 1.0, "")
+    assert shop[2].result_path(job).read_bytes() == b"drawing"
+
+
+def test_progress_is_told_as_it_comes(shop):
+    halfway, go_on = threading.Event(), threading.Event()
+
+    def work(press, progress, stop):
+        progress(0.5)
+        halfway.set()
+        go_on.wait(30)
+        return b""
+
+    job = begun(shop, work)
+    assert halfway.wait(30)
+    record = store.one(shop[0], job)
+    go_on.set()
+
+    assert (record.state, record.share) == ("running", 0.5)
+    assert ended(shop, job).state == "done"
+
+
+def test_tiny_steps_are_not_written_one_by_one(shop):
+    told = []
+
+    def work(press, progress, stop):
+        for k in range(1000):
+            progress(k / 1000)
+            told.append(store.one(connect(shop[2]._database_path), shop_job[0]).share)
+        return b""
+
+    shop_job = [0]
+    db, sheet_id, runner = shop
+    job = store.add(db, sheet_id, "export", "drawing.png")
+    shop_job[0] = job.id
+    runner.start(job.id, work)
+    ended(shop, job.id)
+
+    assert len(set(told)) <= 51 and told == sorted(told)
+
+
+def test_a_running_job_stops_when_asked_and_leaves_no_file(shop):
+    running = threading.Event()
+
+    def work(press, progress, stop):
+        running.set()
+        while not stop():
+            progress(0.1)
+        raise Stopped("stopped")
+
+    job = begun(shop, work)
+    assert running.wait(30)
+    shop[2].stop(job)
+    record = ended(shop, job)
+
+    assert record.state == "stopped" and "as it was" in record.message
+    assert not shop[2].result_path(job).exists()
+
+
+def test_a_waiting_job_that_is_stopped_never_begins(shop):
+    go_on, ran = threading.Event(), []
+    first = begun(shop, lambda press, progress, stop: go_on.wait(30) and b"")
+    second = begun(shop, lambda press, progress, stop: ran.append(1) or b"")
+    shop[2].stop(second)
+    go_on.set()
+
+    assert ended(shop, second).state == "stopped" and not ran
+    assert ended(shop, first).state == "done"
+
+
+@pytest.mark.parametrize(
+    ("error", "part"),
+    [
+        (PhotoError("This photo is damaged."), "This photo is damaged."),
+        (OSError(28, "No space left on device"), "No space left"),
+        (MemoryError(), "not enough memory"),
+    ],
+)
+def test_a_job_that_fails_says_why(shop, error, part):
+    def work(press, progress, stop):
+        progress(0.3)
+        raise error
+
+    record = ended(shop, begun(shop, work))
+
+    assert record.state == "failed" and part in record.message and record.share == 0.3
+
+
+def test_a_mistake_of_ours_is_owned_and_the_next_job_runs(shop):
+    def work(press, progress, stop):
+        raise ZeroDivisionError
+
+    job = begun(shop, work)
+    following = begun(shop, lambda press, progress, stop: b"next")
+
+    assert ended(shop, following).state == "done"
+    assert "made a mistake" in store.one(shop[0], job).message
+
+
+def test_old_files_are_cleared_away_at_the_next_start(shop, tmp_path):
+    job = begun(shop, lambda press, progress, stop: b"drawing")
+    ended(shop, job)
+    assert shop[2].result_path(job).exists()
+
+    again = Jobs(tmp_path / "flinz.sqlite3", tmp_path / "exports", Press())
+
+    assert not again.result_path(job).exists()
+    again.close()
+
+
+def test_jobs_run_in_the_order_in_which_they_came(shop):
+    order = []
+    last = 0
+    for k in range(5):
+        last = begun(shop, lambda press, progress, stop, k=k: order.append(k) or b"")
+    ended(shop, last)
+
+    assert order == [0, 1, 2, 3, 4]

@@ -1,0 +1,197 @@
+"""Pictures while dials move: drafts, figures, regions, and what is refused."""
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+
+from flinz.core.document import Sheet, with_value
+from flinz.core.photo import decode
+from flinz.core.press import Press, whole
+from flinz.server.app import make_app
+from tests.charts import blobs, png
+from tests.server.live import answers, one_answer, view
+
+LIVE = "ws://localhost/api/sheets/live"
+PHOTO = png(blobs(300, 400) * 255)
+
+
+@pytest.fixture(scope="module")
+def client(tmp_path_factory):
+    app = make_app(tmp_path_factory.mktemp("live"))
+    with TestClient(app, base_url="http://localhost") as client:
+        client.post("/api/photos", files={"file": ("blobs.png", PHOTO)})
+        yield client
+
+
+def sheet_of(client, recipe):
+    photo = client.get("/api/photos").json()[0]["id"]
+    return client.post("/api/sheets", json={"photo": photo, "recipe": recipe}).json()["sheet"]
+
+
+def asked(client, sheet, *views, number=1):
+    with client.websocket_connect(LIVE) as socket:
+        socket.send_json({"ask": number, "sheet": sheet, "views": list(views)})
+        return answers(socket, len(views))
+
+
+def expected(sheet, edge, exact=False):
+    photo, model = decode(PHOTO, "x"), Sheet.model_validate(sheet)
+    drawn = Press().proof(photo, model, whole(model, photo, edge), exact=exact)
+    return np.rint(drawn * 255)
+
+
+@pytest.mark.parametrize("recipe", ["stipple", "crosshatch", "ink-line", "flat-tones"])
+def test_every_kind_of_look_comes_as_the_core_draws_it(client, recipe):
+    sheet = sheet_of(client, recipe)
+
+    head, rows = asked(client, sheet, view("main", long_edge_px=200))["main"]
+
+    assert np.array_equal(rows[..., 0], expected(sheet, 200))
+    assert head["draft"] is False and head["ms"] > 0
+
+
+def test_marks_are_counted_in_the_figures(client):
+    sheet = sheet_of(client, "stipple")
+    photo, model = decode(PHOTO, "x"), Sheet.model_validate(sheet)
+
+    head, _ = asked(client, sheet, view("main"))["main"]
+
+    dots = Press().marks(photo, model, model.plates[0])
+    assert head["figures"]["marks"] == len(dots)
+
+
+def test_a_look_without_marks_counts_none(client):
+    head, _ = asked(client, sheet_of(client, "pencil"), view("main"))["main"]
+
+    assert head["figures"]["marks"] is None
+
+
+def test_coloured_ink_comes_in_three_channels(client):
+    model = with_value(Sheet.model_validate(sheet_of(client, "threshold")), "ink.colour", "#aa2200")
+    sheet = model.model_dump(mode="json")
+
+    head, rows = asked(client, sheet, view("main"))["main"]
+
+    assert head["channels"] == 3
+    assert np.array_equal(rows, expected(sheet, 128))
+
+
+@pytest.mark.parametrize("region", [[0, 0, 0.5, 0.5], [0.25, 0.5, 0.75, 1], [0.9, 0.9, 1, 1]])
+def test_a_region_says_where_it_lies(client, region):
+    sheet = sheet_of(client, "threshold")
+
+    head, rows = asked(client, sheet, view("part", long_edge_px=400, region=region))["part"]
+
+    assert (head["full_width"], head["full_height"]) == (400, 300)
+    assert head["left"] == region[0] * 400 and head["top"] == region[1] * 300
+    assert rows.shape[:2] == (head["height"], head["width"])
+
+
+def test_only_the_first_view_carries_figures_and_suggestions(client):
+    sheet = sheet_of(client, "pencil")
+
+    found = asked(client, sheet, view("main"), view("other"))
+
+    assert found["main"][0]["figures"] and found["main"][0]["suggestions"]
+    assert found["other"][0]["figures"] is None and found["other"][0]["suggestions"] is None
+
+
+def test_a_stage_has_suggestions_but_no_figures_of_print(client):
+    sheet = sheet_of(client, "threshold")
+    plate = sheet["plates"][0]["id"]
+
+    head, _ = asked(client, sheet, view("m", what="stage", plate=plate, stage="tone"))["m"]
+
+    assert head["figures"] is None and "draw.level" in head["suggestions"]
+
+
+def test_a_small_drawing_says_what_it_was_drawn_with(client):
+    sheet = sheet_of(client, "pencil")
+    plate = sheet["plates"][0]["id"]
+    small = view("small", what="stage", plate=plate, stage="draw", look="cut-paper")
+
+    head, _ = asked(client, sheet, view("main"), small)["small"]
+
+    assert head["drawn_with"]["look"] == "cut-paper"
+    assert head["fitted"] == ["draw.balance"]
+
+
+def test_a_slow_look_sends_a_draft_first_once_it_is_known_to_be_slow(client):
+    sheet = sheet_of(client, "stipple")
+    with client.websocket_connect(LIVE) as socket:
+        drafts = []
+        for number in range(1, 4):
+            sheet["plates"][0]["draw"]["dot"] = 0.3 + 0.01 * number
+            socket.send_json(
+                {"ask": number, "sheet": sheet, "views": [view("main", long_edge_px=900)]}
+            )
+            heads = [one_answer(socket)[0]]
+            while heads[-1]["draft"]:
+                heads.append(one_answer(socket)[0])
+            drafts.append(len(heads) - 1)
+
+    # The settled picture always comes last; later asks may be announced by a draft.
+    assert drafts[0] == 0 and max(drafts) <= 1
+
+
+def test_a_draft_has_no_count_of_marks_yet(client):
+    sheet = sheet_of(client, "stipple")
+    heads = []
+    with client.websocket_connect(LIVE) as socket:
+        for number in range(1, 4):
+            sheet["plates"][0]["draw"]["dot"] = 0.3 + 0.013 * number
+            views = [view("main", long_edge_px=900)]
+            socket.send_json({"ask": number, "sheet": sheet, "views": views})
+            heads.append(one_answer(socket)[0])
+            while heads[-1]["draft"]:
+                heads.append(one_answer(socket)[0])
+
+    for head in heads:
+        assert (head["figures"]["marks"] is None) == head["draft"]
+
+
+def test_two_pages_draw_side_by_side(client):
+    pencil, threshold = sheet_of(client, "pencil"), sheet_of(client, "threshold")
+    with client.websocket_connect(LIVE) as one, client.websocket_connect(LIVE) as other:
+        one.send_json({"ask": 1, "sheet": pencil, "views": [view("main")]})
+        other.send_json({"ask": 7, "sheet": threshold, "views": [view("main")]})
+        first, second = one_answer(one), one_answer(other)
+
+    assert (first[0]["ask"], second[0]["ask"]) == (1, 7)
+    assert np.array_equal(first[1][..., 0], expected(pencil, 128))
+    assert np.array_equal(second[1][..., 0], expected(threshold, 128))
+
+
+@pytest.mark.parametrize(
+    ("change", "part"),
+    [
+        ({"views": [view("a", long_edge_px=0)]}, "1 or more"),
+        ({"views": [view("a", what="moon")]}, "photo"),
+        ({"views": [view("a", what="stage", plate="nobody")]}, "no plate"),
+        ({"views": [view("a", look="oil", plate="plate-1", what="stage")]}, "no recipe 'oil'"),
+        ({"views": [view(str(k)) for k in range(25)]}, "24"),
+        ({"views": [view("a", long_edge_px=50_000)]}, "too large"),
+    ],
+)
+def test_what_cannot_be_shown_is_said(client, change, part):
+    sheet = sheet_of(client, "threshold")
+    with client.websocket_connect(LIVE) as socket:
+        socket.send_json({"ask": 5, "sheet": sheet, "views": [view("a")], **change})
+        problem = socket.receive_json()["problem"]
+
+        assert part in problem and problem.endswith(".")
+        socket.send_json({"ask": 6, "sheet": sheet, "views": [view("main")]})
+        assert one_answer(socket)[0]["ask"] == 6
+
+
+def test_too_many_marks_are_refused_and_the_page_can_go_on(client):
+    sheet = sheet_of(client, "stipple")
+    sheet["plates"][0]["draw"]["dot"] = 0.1
+    sheet["paper"]["long_edge"] = 2000
+    with client.websocket_connect(LIVE) as socket:
+        socket.send_json({"ask": 1, "sheet": sheet, "views": [view("main")]})
+        assert "Choose a larger dot" in socket.receive_json()["problem"]
+
+        sheet["plates"][0]["draw"]["dot"] = 6
+        socket.send_json({"ask": 2, "sheet": sheet, "views": [view("main")]})
+        assert one_answer(socket)[0]["ask"] == 2

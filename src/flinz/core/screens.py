@@ -11,6 +11,7 @@ from flinz.core.filters import Plane
 from flinz.core.scale import Frame
 
 SPOT_STEPS = 1024
+BEYOND = 0.01
 # How much longer than wide an elliptical dot's tone spreads.
 ELLIPTICAL = 0.62
 
@@ -76,7 +77,10 @@ def spot_levels(kind: int) -> NDArray[np.float32]:
         _heights(np.tile(cell, (512, 1)), np.tile(cell[:, None], (1, 512)), kind), None
     )
     shares = np.linspace(1, 0, SPOT_STEPS + 1)
-    return np.asarray(np.quantile(heights, shares), np.float32)
+    levels = np.quantile(heights, shares)
+    # The samples miss the very tip of a dot: bare paper must lie above it, and black below all.
+    levels[0], levels[-1] = levels[0] + BEYOND, levels[-1] - BEYOND
+    return np.asarray(levels, np.float32)
 
 
 def _heights(u: NDArray[Any], v: NDArray[Any], kind: int) -> NDArray[Any]:

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
-import type { Plate, Sheet } from "../api/client";
-import { withSettings } from "./stages";
+import type { Catalogue, DialSpec, Plate, Sheet } from "../api/client";
+import { grouped, kindOf, settingsOf, summary, valueWords, withSettings } from "./stages";
 
 const plate = {
   id: "one",
@@ -25,4 +25,100 @@ test("a value that is taken as suggested is remembered so", () => {
 
 test("paper belongs to the sheet", () => {
   expect(withSettings(sheet, "one", "paper", { long_edge: 90 }).paper).toEqual({ long_edge: 90 });
+});
+
+function dial(name: string, more: Partial<DialSpec> = {}): DialSpec {
+  return {
+    name,
+    kind: "dial",
+    label: name[0]!.toUpperCase() + name.slice(1),
+    hint: "",
+    start: 0,
+    unit: "",
+    minimum: 0,
+    maximum: 10,
+    low: 0,
+    high: 10,
+    step: 0.1,
+    options: [],
+    only_for: {},
+    group: "",
+    ...more,
+  };
+}
+
+const catalogue = {
+  stages: {
+    tone: [{ name: "", label: "Tone", purpose: "", dials: [dial("black"), dial("contrast")] }],
+    smooth: [
+      { name: "none", label: "None", purpose: "", dials: [] },
+      { name: "median", label: "Median", purpose: "", dials: [dial("radius", { unit: "mm" })] },
+    ],
+    draw: [{ name: "threshold", label: "Threshold", purpose: "", dials: [dial("level")] }],
+    ink: [{ name: "", label: "Ink", purpose: "", dials: [] }],
+  },
+} as unknown as Catalogue;
+const whole = {
+  ...plate,
+  tone: { black: 0, contrast: 0 },
+  smooth: { kind: "none" },
+  ink: { colour: "#000000", opacity: 1 },
+} as unknown as Plate;
+const size = { width: 200, height: 150 };
+
+test("dials gather under their headings in the order in which these come", () => {
+  const dials = [
+    dial("black", { group: "Levels" }),
+    dial("shadows", { group: "Light" }),
+    dial("white", { group: "Levels" }),
+    dial("invert"),
+  ];
+
+  const found = grouped(dials).map(([title, list]) => [title, list.map((d) => d.name)]);
+
+  expect(found).toEqual([
+    ["Levels", ["black", "white"]],
+    ["Light", ["shadows"]],
+    ["", ["invert"]],
+  ]);
+});
+
+test("a stage at its starting values says that it does nothing", () => {
+  expect(summary(catalogue, sheet, whole, "tone", size)).toEqual({
+    words: "as it is",
+    quiet: true,
+  });
+});
+
+test("a stage says first what was turned", () => {
+  const turned = { ...whole, tone: { black: 0, contrast: 0.4 } } as unknown as Plate;
+
+  expect(summary(catalogue, sheet, turned, "tone", size)).toEqual({
+    words: "contrast 0.4",
+    quiet: false,
+  });
+});
+
+test("a look is named with its first dial, and paper by its size", () => {
+  expect(summary(catalogue, sheet, whole, "draw", size).words).toBe("Threshold, level 0.4");
+  expect(summary(catalogue, sheet, whole, "paper", size).words).toBe("200 × 150 mm");
+});
+
+test("an ink is black, or its colour and how much it hides", () => {
+  const red = { ...whole, ink: { colour: "#C2452D", opacity: 0.5 } } as unknown as Plate;
+
+  expect(summary(catalogue, sheet, whole, "ink", size).words).toBe("black");
+  expect(summary(catalogue, sheet, red, "ink", size).words).toBe("#c2452d, 50 %");
+});
+
+test("a stage with kinds is the kind it is set to", () => {
+  expect(kindOf(catalogue, "smooth", { kind: "median" })?.label).toBe("Median");
+  expect(kindOf(catalogue, "smooth", { kind: "gone" })).toBeUndefined();
+  expect(settingsOf(sheet, whole, "photo")).toEqual({});
+});
+
+test("values are told with their unit, and switches in words", () => {
+  expect(valueWords(dial("radius", { unit: "mm" }), { radius: 1.5 })).toBe("1.5 mm");
+  expect(valueWords(dial("invert", { kind: "switch" }), { invert: true })).toBe("on");
+  expect(valueWords(dial("mark", { kind: "choice" }), { mark: "leaf" })).toBe("leaf");
 });

@@ -8,7 +8,7 @@ PAGE_SOURCES := $(shell find web/src -type f 2>/dev/null) web/index.html web/vit
 WARM := $(VENV)/.warm
 LARGE := build/photo-6000x4000.jpg
 
-.PHONY: help setup demo test check bench quality screenshots photos types format browser
+.PHONY: help setup demo test check bench quality screenshots look-pictures photos types format browser
 
 help: ## Show what there is to make
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/'
@@ -64,6 +64,9 @@ bench: setup ## Speed, as multiples of one Gaussian blur
 
 screenshots: setup browser ## Make docs/screenshots from demo data
 	$(BIN)/python tools/screenshots.py
+
+look-pictures: setup ## Draw the pictures of docs/looks.md
+	$(BIN)/python tools/look_pictures.py
 
 types: setup ## Write the OpenAPI document and the page's types from the code
 	$(BIN)/python tools/openapi.py

@@ -63,6 +63,7 @@ def dragged(driver: WebDriver, label: str, steps: int) -> tuple[float, float]:
 
 def drag_every_dial(driver: WebDriver, stage: str, kind: str, steps: int) -> None:
     """Print a row for each dial that shows."""
+    driver.execute_script("document.querySelectorAll('details').forEach((d) => (d.open = true))")
     for label in driver.execute_script(LABELS):
         median, late = dragged(driver, label, steps)
         print(f"{stage:<9}{kind:<16}{label:<18}{median:>10.0f}{late:>9.0f}", flush=True)
@@ -72,7 +73,9 @@ def main() -> None:
     """Drag every dial of every stage and kind."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--steps", type=int, default=60)
-    steps = parser.parse_args().steps
+    parser.add_argument("kinds", nargs="*", help="stages or looks; without any, all")
+    chosen = parser.parse_args()
+    steps, wanted = chosen.steps, set(chosen.kinds)
     with (
         tempfile.TemporaryDirectory() as data,
         served("demo", "--data", data) as address,
@@ -81,6 +84,8 @@ def main() -> None:
         driver.set_script_timeout(120)
         print(f"{'stage':<9}{'kind':<16}{'dial':<18}{'median ms':>10}{'p95 ms':>9}")
         for stage in ("Draw", "Tone", "Smooth", "Clean", "Ink", "Paper"):
+            if wanted and stage != "Draw" and stage not in wanted:
+                continue
             driver.get(f"{address}/sheets/3")
             until(driver, SETTLED)
             driver.find_element(By.XPATH, f"//nav//button[.//strong[text()='{stage}']]").click()
@@ -89,6 +94,8 @@ def main() -> None:
             if not kinds:
                 drag_every_dial(driver, stage, "", steps)
             for kind in kinds:
+                if wanted and not wanted & {kind, stage}:
+                    continue
                 choose_look(driver, kind)
                 drag_every_dial(driver, stage, kind, steps)
 

@@ -21,7 +21,7 @@ def level_field(angle_deg):
     return Field(directions, frame)
 
 
-@pytest.mark.parametrize("size", [0.2, 0.5, 1.5])
+@pytest.mark.parametrize("size", [0.3, 0.5, 1.5])
 def test_grain_is_evenly_spread(size):
     grain = paper_grain(SHEET, size, 3)
 

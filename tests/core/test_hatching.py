@@ -11,7 +11,6 @@ from flinz.core.document import Plate, Sheet
 from flinz.core.filters import blurred
 from flinz.core.hatching import (
     MAX_POINTS,
-    as_strokes,
     bent,
     broken,
     predicted_points,
@@ -38,13 +37,15 @@ def one_line(count=50, width=0.5):
 
 @given(st.floats(-180, 180), st.floats(0.4, 8))
 def test_ruled_lines_cover_the_sheet_at_their_angle_and_spacing(angle, spacing):
-    lines = ruled(GRID, angle, spacing)
+    lines = ruled(GRID, angle, spacing, margin_mm=spacing).lines
 
-    way = lines.x[0, 1] - lines.x[0, 0], -(lines.y[0, 1] - lines.y[0, 0])
+    longest = lines.first[np.argmax(lines.points)]
+    way = lines.x[longest + 1] - lines.x[longest], -(lines.y[longest + 1] - lines.y[longest])
     turn = math.degrees(math.atan2(way[1], way[0])) - angle
     assert abs((turn + 90) % 180 - 90) < 0.5
     sine, cosine = math.sin(math.radians(angle)), math.cos(math.radians(angle))
-    across = lines.x[:, 0] * sine + lines.y[:, 0] * cosine
+    starts = lines.first[:-1]
+    across = lines.x[starts] * sine + lines.y[starts] * cosine
     assert np.allclose(np.diff(across), spacing, atol=1e-3)
     corners = np.array([(0, 0), (60, 0), (0, 45), (60, 45)]) @ (sine, cosine)
     assert across.min() <= corners.min() + 1e-3 and across.max() >= corners.max() - 1e-3
@@ -61,12 +62,14 @@ def test_a_plane_is_read_linearly_where_it_is_asked_for():
 
 
 def test_lines_that_part_are_told_so():
-    lines = ruled(GRID, 0, 2.0)
+    down = np.repeat(np.arange(180, dtype=np.float32)[:, None] / 4, 240, 1)
 
     # Straying by a fifth of the height pulls lines a fifth farther apart.
-    _, apart = bent(lines, 0, 2.0, lambda x, y: np.float32(0.2) * y)
+    lines, apart = bent(ruled(GRID, 0, 2.0), 0, np.float32(0.2) * down, GRID)
 
     assert np.allclose(apart, 1.2, atol=1e-3)
+    rows = np.unique(np.round(lines.y[(lines.y > 3) & (lines.y < 40)], 2))
+    assert np.allclose(np.diff(rows), 2.4, atol=0.05)
 
 
 def test_a_line_breaks_where_it_is_not_wanted():
@@ -104,7 +107,7 @@ def test_strokes_taper_to_their_ends_and_overshoot_at_the_thinnest():
 
 
 def test_lines_of_different_strokes_do_not_run_into_each_other():
-    lines = as_strokes(ruled(GRID, 0, 5.0), np.ones_like(ruled(GRID, 0, 5.0).x))
+    lines = ruled(GRID, 0, 5.0).lines
 
     strokes = broken(lines, np.ones(len(lines.x), np.bool_), 1.0, overshoot_mm=4.0)
 
@@ -114,12 +117,13 @@ def test_lines_of_different_strokes_do_not_run_into_each_other():
 @given(st.integers(0, 1000))
 def test_settled_lines_leave_the_wished_ink(seed):
     wish = 0.15 + 0.6 * blobs(180, 240, seed=seed, scale=25)
-    lines = ruled(GRID, 20, 1.0)
-    # Every other line is left out: what remains must become twice as broad.
-    thinned = as_strokes(lines, np.full_like(lines.x, 0.3))
-    there = np.repeat(np.arange(len(thinned)) % 3 > 0, lines.x.shape[1])
+    ruling = ruled(GRID, 20, 1.0)
+    # Every third line is left out: what remains must become half as broad again.
+    lines = ruling.lines
+    thinned = lines.with_width(np.full_like(lines.x, 0.3))
+    there = np.repeat(np.arange(len(lines)) % 3 > 0, lines.points)
 
-    strokes = settled(broken(thinned, there, lines.step), wish, GRID, 1.0, 3.0, rounds=4)
+    strokes = settled(broken(thinned, there, ruling.step), wish, GRID, 1.0, 3.0, rounds=4)
 
     ink, wished = (blurred(p, 8) for p in (strokes_cover(strokes, GRID), wish))
     assert np.abs(ink - wished)[20:-20, 20:-20].mean() < 0.03
@@ -138,7 +142,7 @@ def test_too_many_points_are_refused_with_a_way_on(name):
 
 def test_the_number_of_points_is_not_underestimated():
     for spacing in (0.5, 1.0, 3.0):
-        assert ruled(GRID, 33, spacing).x.size <= 2 * predicted_points(GRID, spacing, 1)
+        assert len(ruled(GRID, 33, spacing).lines.x) <= 2 * predicted_points(GRID, spacing, 1)
     assert predicted_points(GRID, 0.2, 4) < MAX_POINTS
 
 

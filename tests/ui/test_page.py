@@ -1,7 +1,6 @@
 """The real page in a real browser, over the demo's data."""
 
 import io
-import sys
 from pathlib import Path
 
 import numpy as np
@@ -9,74 +8,16 @@ import pytest
 from PIL import Image
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import WebDriverWait
 
-sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
-from browser import chromium, served
 from flinz.core import recipes
 from flinz.core.deliver.raster import RasterExport, export
 from flinz.core.document import with_value
 from flinz.core.photo import decode
 from flinz.core.press import Press
-from screenshots import SETTLED, choose_look
 from tests.charts import blobs, png
+from tests.ui.steps import button, choose_look, find, ink_percent, settled, type_value, until
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
-
-
-@pytest.fixture(scope="module")
-def address(tmp_path_factory):
-    with served("demo", "--data", str(tmp_path_factory.mktemp("demo"))) as address:
-        yield address
-
-
-@pytest.fixture
-def downloads(tmp_path):
-    return tmp_path / "downloads"
-
-
-@pytest.fixture
-def page(address, downloads):
-    downloads.mkdir()
-    with chromium(downloads=downloads) as driver:
-        driver.get(address)
-        yield driver
-        severe = [e for e in driver.get_log("browser") if e["level"] == "SEVERE"]
-        # A refused upload is a failed request, which the browser notes by itself.
-        assert [e for e in severe if "422" not in e["message"]] == []
-
-
-def until(page, condition):
-    return WebDriverWait(page, 60, 0.05).until(condition)
-
-
-def settled(page):
-    until(page, lambda d: d.execute_script(SETTLED))
-
-
-def find(page, css):
-    return until(page, lambda d: d.find_element(By.CSS_SELECTOR, css))
-
-
-def button(page, words):
-    return until(
-        page,
-        lambda d: d.find_element(
-            By.XPATH, f"//*[self::button or self::a][normalize-space()='{words}']"
-        ),
-    )
-
-
-def type_value(page, label, value):
-    field = find(page, f"input[aria-label^='{label}, value']")
-    field.click()
-    field.send_keys(Keys.CONTROL, "a")
-    field.send_keys(str(value), Keys.ENTER)
-    return field
-
-
-def ink_percent(page):
-    return float(find(page, "[data-testid=ink]").text.split()[0])
 
 
 def test_a_photo_becomes_a_drawing_and_leaves_as_a_file(page, downloads, tmp_path):

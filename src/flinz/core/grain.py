@@ -16,17 +16,26 @@ TILE_PX_PER_MM = 8.0
 GRAIN_TILE_PX = 1024
 STROKE_TILE_PX = 512
 STROKE_ANGLES = 48
+SIZES_AN_OCTAVE = 4
+BROAD = 6.0
 
 
-def paper_grain(frame: Frame, grain_mm: float, seed: int) -> Plane:
+def paper_grain(frame: Frame, grain_mm: float, seed: int, offset_mm: float = 0.0) -> Plane:
     """Grain in a frame, (H, W) float32 0..1, mean one half.
 
-    grain_mm: size of a grain; seed: which paper. Shrinking a large picture of it gives the small
-    picture: the noise is averaged, not thinned out.
+    grain_mm: size of a grain; seed: which paper; offset_mm: which place of it lies in the
+    corner, for several that are not alike at the cost of one. Shrinking a large picture of it
+    gives the small picture: the noise is averaged, not thinned out.
     """
-    step = TILE_PX_PER_MM / frame.px_per_mm
-    tile = _tiles(seed, grain_mm, 0.0, GRAIN_TILE_PX, 1, _shrink(step))[0]
-    grain = _sampled(tile, *_start(frame, step), step, frame.width, frame.height)
+    # A grain between two sizes is the nearer one, stretched: turning a dial meets few tiles.
+    made_mm = 2 ** (round(SIZES_AN_OCTAVE * math.log2(grain_mm)) / SIZES_AN_OCTAVE)
+    step = TILE_PX_PER_MM / frame.px_per_mm * made_mm / grain_mm
+    # Where a grain is many pixels wide there is nothing to average.
+    shrink = _shrink(step) if step * BROAD > made_mm * TILE_PX_PER_MM else 1.0
+    tile = _tiles(seed, made_mm, 0.0, GRAIN_TILE_PX, 1, shrink)[0]
+    away = offset_mm * frame.px_per_mm * step
+    left, top = _start(frame, step)
+    grain = _sampled(tile, left + away, top + away, step, frame.width, frame.height)
     return np.asarray(grain, np.float32)
 
 
@@ -61,7 +70,7 @@ def _start(frame: Frame, step: float) -> tuple[float, float]:
     return (frame.left + 0.5) * step - 0.5, (frame.top + 0.5) * step - 0.5
 
 
-@functools.lru_cache(maxsize=12)
+@functools.lru_cache(maxsize=32)
 def _tiles(
     seed: int, grain_mm: float, smear_mm: float, side: int, angles: int, shrink: float
 ) -> NDArray[np.uint8]:

@@ -1,7 +1,6 @@
 """Hatching: pen lines over a sheet whose widths carry tone, on a grid fixed to the paper."""
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import cv2
@@ -9,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.filters import Plane, blurred
-from flinz.core.marks import Strokes
+from flinz.core.marks import Column, Strokes
 from flinz.core.pen import strokes_cover
 from flinz.core.scale import Frame
 from flinz.errors import DocumentError
@@ -28,10 +27,9 @@ SHARP_MM = 1e-3
 
 @dataclass(frozen=True, eq=False)
 class Ruling:
-    """Places on paper along parallel lines: x, y (L, K) float32 mm; step: mm along a line."""
+    """Parallel lines as strokes a millimetre wide; step: mm from point to point along them."""
 
-    x: NDArray[np.float32]
-    y: NDArray[np.float32]
+    lines: Strokes
     step: float
 
 
@@ -58,9 +56,13 @@ def refuse_too_many(frame: Frame, spacing_mm: float, layers: int) -> None:
 
 
 def ruled(
-    frame: Frame, angle_deg: float, spacing_mm: float, step_mm: float | None = None
+    frame: Frame,
+    angle_deg: float,
+    spacing_mm: float,
+    step_mm: float | None = None,
+    margin_mm: float = 0.0,
 ) -> Ruling:
-    """Parallel lines over a whole sheet, at whole spacings from its corner.
+    """Parallel lines over a whole sheet and a margin, at whole spacings from its corner.
 
     step_mm: from point to point along them; without it fine enough for the spacing.
     """
@@ -71,29 +73,39 @@ def ruled(
     # y points down, angles counter-clockwise.
     along = corners @ (cosine, -sine)
     across = corners @ (sine, cosine)
-    t = np.arange(math.floor(along.min() / step) - 1, math.ceil(along.max() / step) + 2) * step
-    lowest, highest = across.min() / spacing_mm, across.max() / spacing_mm
+    first = math.floor((along.min() - margin_mm) / step) - 1
+    last = math.ceil((along.max() + margin_mm) / step) + 2
+    t = (np.arange(first, last) * step).astype(np.float32)
+    lowest = (across.min() - margin_mm) / spacing_mm
+    highest = (across.max() + margin_mm) / spacing_mm
     number = np.arange(math.floor(lowest) - 1, math.ceil(highest) + 2)
-    offset = (number * spacing_mm)[:, None]
-    x = t[None] * cosine + offset * sine
-    y = -t[None] * sine + offset * cosine
-    return Ruling(x.astype(np.float32), y.astype(np.float32), step)
+    offset = (number * spacing_mm).astype(np.float32)[:, None]
+    x = t[None] * np.float32(cosine) + offset * np.float32(sine)
+    y = -t[None] * np.float32(sine) + offset * np.float32(cosine)
+    # Aslant, half of the lines would run beside the sheet.
+    near = on_sheet(x, y, frame, margin_mm + step)
+    counts = np.count_nonzero(near, axis=1)
+    starts = np.concatenate([[0], np.cumsum(counts[counts > 0])]).astype(np.int64)
+    x, y = x[near], y[near]
+    return Ruling(Strokes(x, y, np.ones_like(x), starts), step)
 
 
-def bent(
-    ruling: Ruling, angle_deg: float, spacing_mm: float, stray: Callable[[Plane, Plane], Plane]
-) -> tuple[Ruling, Plane]:
-    """Lines moved across by stray(x, y) mm, and how much farther apart they then lie (1 as far).
+def bent(ruling: Ruling, angle_deg: float, stray: Plane, grid: Frame) -> tuple[Strokes, Column]:
+    """Lines moved across by stray mm, and how much farther apart they then lie (1 as far).
 
-    A line that has moved away from its neighbours must be broader for the same tone.
+    stray: (H, W) on the grid of the whole sheet. A line that has moved away from its neighbours
+    must be broader for the same tone.
     """
-    sine, cosine = math.sin(math.radians(angle_deg)), math.cos(math.radians(angle_deg))
-    x, y = ruling.x, ruling.y
-    half_x, half_y = np.float32(sine * spacing_mm / 2), np.float32(cosine * spacing_mm / 2)
-    way = stray(x, y)
-    apart = 1 + (stray(x + half_x, y + half_y) - stray(x - half_x, y - half_y)) / spacing_mm
-    moved = Ruling(x + way * np.float32(sine), y + way * np.float32(cosine), ruling.step)
-    return moved, np.asarray(np.clip(apart, 0.3, 3.0), np.float32)
+    sine = np.float32(math.sin(math.radians(angle_deg)))
+    cosine = np.float32(math.cos(math.radians(angle_deg)))
+    lines = ruling.lines
+    per_mm = np.float32(grid.px_per_mm)
+    down, right = np.gradient(stray)
+    parting = np.clip(1 + per_mm * (right * sine + down * cosine), 0.3, 3.0)
+    way = read(stray, grid, lines.x, lines.y)
+    apart = read(np.asarray(parting, np.float32), grid, lines.x, lines.y)
+    x, y = lines.x + way * sine, lines.y + way * cosine
+    return Strokes(x, y, lines.width, lines.first), apart
 
 
 def read(plane: Plane, grid: Frame, x: Plane, y: Plane) -> Plane:
@@ -114,13 +126,6 @@ def on_sheet(x: Plane, y: Plane, grid: Frame, margin_mm: float) -> NDArray[np.bo
     width, height = grid.full_width / grid.px_per_mm, grid.full_height / grid.px_per_mm
     there = (x > -margin_mm) & (x < width + margin_mm)
     return np.asarray(there & (y > -margin_mm) & (y < height + margin_mm))
-
-
-def as_strokes(ruling: Ruling, width: Plane) -> Strokes:
-    """The lines of a ruling as strokes from end to end. width: (L, K) mm."""
-    lines, points = ruling.x.shape
-    first = np.arange(lines + 1, dtype=np.int64) * points
-    return Strokes(ruling.x.ravel(), ruling.y.ravel(), width.ravel(), first)
 
 
 def broken(

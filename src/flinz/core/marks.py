@@ -70,6 +70,11 @@ class Strokes:
         """Memory held."""
         return int(3 * self.x.nbytes + self.first.nbytes)
 
+    @property
+    def points(self) -> NDArray[np.int64]:
+        """(N,) how many points each stroke has."""
+        return np.diff(self.first)
+
     def with_width(self, width: Column) -> "Strokes":
         """The same lines with other widths."""
         return Strokes(self.x, self.y, width, self.first)

@@ -79,9 +79,9 @@ def _heading(directions, px_per_mm, x, y, dx, dy) -> Any:  # type: ignore[no-unt
 def _is_free(x, y, near, own, head, points, cell) -> Any:  # type: ignore[no-untyped-def]
     # Whether no point is within near, apart from those of the guide own.
     xs, ys, following, owner = points
-    cx, cy = int(x / cell), int(y / cell)
-    for j in range(max(0, cy - 1), min(head.shape[0], cy + 2)):
-        for i in range(max(0, cx - 1), min(head.shape[1], cx + 2)):
+    cx, cy, reach = int(x / cell), int(y / cell), math.ceil(near / cell - 1e-6)
+    for j in range(max(0, cy - reach), min(head.shape[0], cy + reach + 1)):
+        for i in range(max(0, cx - reach), min(head.shape[1], cx + reach + 1)):
             k = head[j, i]
             while k >= 0:
                 away_x, away_y = xs[k] - x, ys[k] - y
@@ -185,7 +185,9 @@ def _placed(  # type: ignore[no-untyped-def]
         np.empty(room, np.int32),
     )
     first = np.zeros(room // 2 + 2, np.int64)
-    head = np.full((int(height / spacing) + 1, int(width / spacing) + 1), -1, np.int32)
+    # Cells as wide as lines may come near: most questions then look at nine of them.
+    cell = NEAREST * spacing
+    head = np.full((int(height / cell) + 1, int(width / cell) + 1), -1, np.int32)
     most = max(2, int(length / 2 / step))
     stub = min(most, int(GUIDE_HALF * spacing / step))
     way = np.empty((2, 2 * most + 3), np.float32)
@@ -199,9 +201,9 @@ def _placed(  # type: ignore[no-untyped-def]
         x, y = _guide_start(guide, across, pitch)
         if 0 <= x < width and 0 <= y < height and count + 2 * stub < room:
             low, high = _drawn_out(
-                directions, px_per_mm, x, y, size, near, step, stub, -1, head, points, spacing, way
+                directions, px_per_mm, x, y, size, near, step, stub, -1, head, points, cell, way
             )
-            count = _laid(way, low, high, guide, head, points, spacing, count)
+            count = _laid(way, low, high, guide, head, points, cell, count)
     stubs = count
     first[0] = count
     # Then the guides at their full length, lines beside lines, and a finer net for what is left.
@@ -230,17 +232,17 @@ def _placed(  # type: ignore[no-untyped-def]
             break
         if x < 0 or y < 0 or x >= width or y >= height:
             continue
-        if not _is_free(x, y, BESIDE * spacing, own, head, points, spacing):
+        if not _is_free(x, y, BESIDE * spacing, own, head, points, cell):
             continue
         low, high = _drawn_out(
-            directions, px_per_mm, x, y, size, near, step, most, own, head, points, spacing, way
+            directions, px_per_mm, x, y, size, near, step, most, own, head, points, cell, way
         )
         longest = high - low + 1
         if longest * step < SHORTEST * spacing or count + longest > room:
             continue
         if lines + 2 >= first.shape[0]:
             break
-        count = _laid(way, low, high, NO_GUIDE, head, points, spacing, count)
+        count = _laid(way, low, high, NO_GUIDE, head, points, cell, count)
         lines += 1
         first[lines] = count
     return points[0][stubs:count], points[1][stubs:count], first[: lines + 1] - stubs

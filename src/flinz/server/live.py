@@ -4,6 +4,7 @@ import asyncio
 import contextlib
 import json
 import logging
+import math
 import struct
 import time
 from typing import Annotated, Any, Literal
@@ -28,6 +29,8 @@ from flinz.store.database import connect
 MAX_VIEWS = 24
 GRACE_SECONDS = 0.06
 DRAFT_ABOVE_MS = 40.0
+DRAFT_AT_MOST_MS = 55.0
+SMALLEST_DRAFT = 0.4
 MAX_VIEW_PIXELS = 16_000_000
 
 log = logging.getLogger(__name__)
@@ -130,7 +133,7 @@ class _Inbox:
 
 
 async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None:
-    main_ms = 0.0
+    main_ms, scale = 0.0, 1.0
     while True:
         text = await inbox.take()
         number = None
@@ -146,7 +149,9 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
                 # The picture being looked at is always finished, or a steady drag would never
                 # show anything; the smaller ones give way to a newer position.
                 if main_ms > DRAFT_ABOVE_MS and job.has_draft(view):
-                    await socket.send_bytes((await run_in_threadpool(job.draft, view))[0])
+                    message, draft_ms = await run_in_threadpool(job.draft, view, scale)
+                    await socket.send_bytes(message)
+                    scale = _next_scale(scale, draft_ms)
                     if await inbox.newer_within(GRACE_SECONDS):
                         break
                 message, main_ms = await run_in_threadpool(job.draw_main, view, inbox.has_left)
@@ -163,6 +168,14 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
             log.exception("A live proof failed")
             sentence = "Flinz made a mistake drawing this. The last picture is kept."
             await socket.send_text(json.dumps({"ask": number, "problem": sentence}))
+
+
+def _next_scale(scale: float, draft_ms: float) -> float:
+    """How large the next draft may be for the hand that turns not to wait for it."""
+    if draft_ms > DRAFT_AT_MOST_MS:
+        # The time goes with the pixels, and these with the square of the scale.
+        return max(SMALLEST_DRAFT, scale * math.sqrt(DRAFT_AT_MOST_MS / draft_ms))
+    return min(1.0, scale * 1.25) if draft_ms < DRAFT_AT_MOST_MS / 2 else scale
 
 
 def _parsed_ask(text: str) -> Ask:
@@ -187,9 +200,10 @@ class _Drawing:
         finer = not view.exact and any(look.proof_factor > 1 for look in looks)
         return finer or any(look.has_draft for look in looks)
 
-    def draft(self, view: View) -> tuple[bytes, float]:
-        """The main picture at its own pixels, without the finer drawing that is shrunk."""
-        coarse = view.model_copy(update={"exact": True})
+    def draft(self, view: View, scale: float) -> tuple[bytes, float]:
+        """The main picture at a share of its size, without the finer drawing that is shrunk."""
+        edge = max(1, round(view.long_edge_px * scale))
+        coarse = view.model_copy(update={"exact": True, "long_edge_px": edge})
         return self._drawn(coarse, is_main=True, draft=True)
 
     def draw_main(self, view: View, stop: Stop) -> tuple[bytes, float]:

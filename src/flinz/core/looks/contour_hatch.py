@@ -38,7 +38,7 @@ class ContourHatch(HatchWindow):
         hint="From one stroke to the next",
     )
     thinnest: float = Dial(
-        0.07,
+        0.1,
         ge=0.02,
         le=2.0,
         high=0.5,

@@ -8,7 +8,6 @@ from flinz.core.dial import Dial
 from flinz.core.filters import Plane, blurred
 from flinz.core.grain import paper_grain
 from flinz.core.hatching import (
-    as_strokes,
     bent,
     broken,
     grid_px_per_mm,
@@ -28,6 +27,8 @@ from flinz.core.scale import Frame
 
 WOBBLE_SEED = 51
 WOBBLE_GRAIN_MM = 9.0
+# Layers stray by other parts of the same noise.
+LAYERS_APART_MM = 37.7
 FORM_MM = 3.0
 MAX_LAYERS = 4
 
@@ -48,7 +49,7 @@ class Crosshatch(HatchWindow):
         hint="From one line to the next",
     )
     thinnest: float = Dial(
-        0.08,
+        0.1,
         ge=0.02,
         le=2.0,
         high=0.5,
@@ -193,19 +194,20 @@ def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
 
 def _layer(share: Plane, form: Plane, settings: Crosshatch, grid: Frame, layer: int) -> Strokes:
     spacing, angle = settings.spacing, settings.angle + layer * settings.turn
-    hand = paper_grain(grid, WOBBLE_GRAIN_MM, WOBBLE_SEED + layer)
+    hand = paper_grain(grid, WOBBLE_GRAIN_MM, WOBBLE_SEED, layer * LAYERS_APART_MM)
     sway, lean = np.float32(2 * settings.wobble), np.float32(3 * settings.follow * spacing)
     stray = sway * (hand - np.float32(0.5)) + lean * (form - np.float32(0.5))
-    lines, apart = bent(
-        ruled(grid, angle, spacing), angle, spacing, lambda x, y: read(stray, grid, x, y)
-    )
+    # What strays may come onto the sheet from beside it.
+    margin = settings.wobble + settings.follow * 2 * spacing + spacing
+    ruling = ruled(grid, angle, spacing, margin_mm=margin)
+    lines, apart = bent(ruling, angle, np.asarray(stray, np.float32), grid)
     duty = read(share, grid, lines.x, lines.y)
     width = np.maximum(duty * apart * np.float32(spacing), np.float32(settings.thinnest))
     there = (duty > 0.25 * settings.thinnest / spacing) & on_sheet(lines.x, lines.y, grid, spacing)
     return broken(
-        as_strokes(lines, width),
-        there.ravel(),
-        lines.step,
+        lines.with_width(width),
+        there,
+        ruling.step,
         settings.taper,
         settings.overshoot,
         settings.thinnest,

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from flinz.core.dial import Choice, Dial
 from flinz.core.filters import Plane
-from flinz.core.hatching import grid_px_per_mm, on_sheet, read, refuse_too_many, ruled
+from flinz.core.hatching import grid_px_per_mm, read, refuse_too_many, ruled
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.toning import ToneWindow, wished_cover
@@ -75,9 +75,8 @@ def marks(settings: DotScreen, desk: Desk) -> Dots:
     pitch = 10 / settings.ruling
     whole, grid = desk.whole(grid_px_per_mm(pitch))
     refuse_too_many(grid, pitch, 1)
-    cells = ruled(grid, settings.angle, pitch, pitch)
-    there = on_sheet(cells.x, cells.y, grid, pitch)
-    x, y = cells.x[there], cells.y[there]
+    cells = ruled(grid, settings.angle, pitch, pitch, margin_mm=pitch).lines
+    x, y = cells.x, cells.y
     wish = read(wished_cover(whole, settings), grid, x, y)
     diamond = settings.dot == Dot.DIAMOND
     shape = Shape.DIAMOND if diamond else Shape.ROUND

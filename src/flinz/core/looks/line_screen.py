@@ -10,7 +10,6 @@ from flinz.core.dial import Choice, Dial
 from flinz.core.filters import Plane
 from flinz.core.hatching import (
     STEPS_PER_SPACING,
-    as_strokes,
     broken,
     grid_px_per_mm,
     on_sheet,
@@ -106,10 +105,10 @@ def marks(settings: LineScreen, desk: Desk) -> Strokes:
 
 
 def _lines(cover: Plane, grid: Frame, angle: float, pitch: float) -> Strokes:
-    ruling = ruled(grid, angle, pitch)
-    width = read(cover, grid, ruling.x, ruling.y) * np.float32(pitch)
-    there = (width > LEAST * pitch) & on_sheet(ruling.x, ruling.y, grid, pitch)
-    return broken(as_strokes(ruling, width), there.ravel(), ruling.step)
+    ruling = ruled(grid, angle, pitch, margin_mm=pitch)
+    lines = ruling.lines
+    width = read(cover, grid, lines.x, lines.y) * np.float32(pitch)
+    return broken(lines.with_width(width), width > LEAST * pitch, ruling.step)
 
 
 def _rings(cover: Plane, grid: Frame, pitch: float) -> Strokes:

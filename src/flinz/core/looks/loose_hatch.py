@@ -11,7 +11,6 @@ from flinz.core.dial import Dial, Switch
 from flinz.core.filters import Plane, blurred
 from flinz.core.grain import paper_grain
 from flinz.core.hatching import (
-    as_strokes,
     bent,
     broken,
     grid_px_per_mm,
@@ -31,6 +30,8 @@ from flinz.core.scale import Frame
 SWING_SEED, TREMBLE_SEED, PRESSURE_SEED = 71, 81, 91
 SWING_MM, TREMBLE_MM, PRESSURE_MM = 11.0, 3.0, 5.0
 TURN_DEG = 37.0
+# Layers stray by other parts of the same noise.
+LAYERS_APART_MM = 37.7
 # A turn joins the ends of two lines that lie no farther apart than this many spacings.
 JOINED_WITHIN = 2.6
 TURN_POINTS = 5
@@ -133,35 +134,29 @@ def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:
 def _layer(wish: Plane, settings: LooseHatch, grid: Frame, layer: int) -> Strokes:
     spacing = settings.spacing
     angle = settings.angle + layer * TURN_DEG
-    swing = paper_grain(grid, SWING_MM, SWING_SEED + layer) - np.float32(0.5)
-    tremble = paper_grain(grid, TREMBLE_MM, TREMBLE_SEED + layer) - np.float32(0.5)
+    apart = layer * LAYERS_APART_MM
+    swing = paper_grain(grid, SWING_MM, SWING_SEED, apart) - np.float32(0.5)
+    tremble = paper_grain(grid, TREMBLE_MM, TREMBLE_SEED, apart) - np.float32(0.5)
     stray = np.float32(3.6 * settings.curviness * spacing) * swing
     stray += np.float32(0.9 * settings.variation * spacing) * tremble
-    lines, _ = bent(
-        ruled(grid, angle, spacing), angle, spacing, lambda x, y: read(stray, grid, x, y)
-    )
+    margin = (1.8 * settings.curviness + 0.5 * settings.variation) * spacing
+    ruling = ruled(grid, angle, spacing, margin_mm=margin)
+    lines, _ = bent(ruling, angle, np.asarray(stray, np.float32), grid)
     # The hand does not stop at the same tone each time.
     from_tone = (layer + 1) / (round(settings.layers) + 1.2)
     uneven = np.float32(0.14 * settings.variation) * tremble
     there = read(np.asarray(wish + uneven, np.float32), grid, lines.x, lines.y) > from_tone
     there &= on_sheet(lines.x, lines.y, grid, 0.0)
-    sweeps = broken(as_strokes(lines, np.ones_like(lines.x)), there.ravel(), lines.step)
-    line_of = np.searchsorted(
-        np.cumsum(np.count_nonzero(_in_runs(there), axis=1)), sweeps.first[:-1], side="right"
-    )
+    numbered = lines.with_width(np.repeat(np.arange(len(lines), dtype=np.float32), lines.points))
+    sweeps = broken(numbered, there, ruling.step)
+    # The width stood for the number of the line.
+    line_of = sweeps.width[sweeps.first[:-1]].astype(np.int64)
     path = _joined_up(sweeps, line_of, JOINED_WITHIN * spacing)
-    pressure = paper_grain(grid, PRESSURE_MM, PRESSURE_SEED + layer) - np.float32(0.5)
+    pressure = paper_grain(grid, PRESSURE_MM, PRESSURE_SEED, apart) - np.float32(0.5)
     pressed = 1 + np.float32(0.9 * settings.variation) * read(pressure, grid, path.x, path.y)
     # A hand bears down in the dark.
     pressed *= LIGHTLY + HEAVIER * read(wish, grid, path.x, path.y) ** 2
     return path.with_width(np.asarray(pressed * np.float32(settings.nib), np.float32))
-
-
-def _in_runs(there: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    # What broken() keeps: points with a neighbour.
-    fence = np.zeros((there.shape[0], 1), np.bool_)
-    before = np.concatenate([fence, there[:, :-1]], 1)
-    return np.asarray(there & (before | np.concatenate([there[:, 1:], fence], 1)))
 
 
 def _joined_up(sweeps: Strokes, line_of: NDArray[np.int64], within_mm: float) -> Strokes:

@@ -10,7 +10,7 @@ from flinz.core.scale import Frame
 
 EDGE_MM = 0.22
 EDGE_REACH_MM = 8 * EDGE_MM
-SOLID_FROM, SOLID_AT = 0.91, 0.96
+SOLID_FROM, SOLID_AT = 0.89, 0.92
 
 
 class ToneWindow(LookSettings):

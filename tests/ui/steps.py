@@ -1,0 +1,73 @@
+"""What a person does on the page, waiting for what they would wait for."""
+
+import base64
+import sys
+from pathlib import Path
+
+import numpy as np
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import WebDriverWait
+
+sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
+from browser import chromium, served
+from screenshots import SETTLED, choose_look
+
+__all__ = ["choose_look", "chromium", "served"]
+
+
+def until(page, condition):
+    return WebDriverWait(page, 60, 0.05).until(condition)
+
+
+def settled(page):
+    until(page, lambda d: d.execute_script(SETTLED))
+
+
+def find(page, css):
+    return until(page, lambda d: d.find_element(By.CSS_SELECTOR, css))
+
+
+def button(page, words):
+    return until(
+        page,
+        lambda d: d.find_element(
+            By.XPATH, f"//*[self::button or self::a][normalize-space()='{words}']"
+        ),
+    )
+
+
+def type_value(page, label, value):
+    field = find(page, f"input[aria-label^='{label}, value']")
+    field.click()
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys(str(value), Keys.ENTER)
+    return field
+
+
+def ink_percent(page):
+    return float(find(page, "[data-testid=ink]").text.split()[0])
+
+
+def stage(page, name):
+    """Choose a stage in the run."""
+    path = f"//nav//button[.//strong[text()='{name}']]"
+    until(page, lambda d: d.find_element(By.XPATH, path)).click()
+    until(page, lambda d: find(d, "#dials-title").text == name)
+    settled(page)
+
+
+def sheet_pixels(page):
+    """What is on the sheet's canvas, (H, W, 3) uint8."""
+    script = """
+        const c = document.querySelector(".sheet-canvas");
+        const d = c.getContext("2d").getImageData(0, 0, c.width, c.height).data;
+        let text = "";
+        for (let k = 0; k < d.length; k += 8192) {
+            text += String.fromCharCode(...d.subarray(k, k + 8192));
+        }
+        return [c.width, c.height, btoa(text)];
+    """
+    width, height, data = page.execute_script(script)
+    pixels = np.frombuffer(base64.b64decode(data), np.uint8)
+    return pixels.reshape(height, width, 4)[..., :3]

@@ -1,0 +1,206 @@
+"""Every stage on the page: its dials, and that the picture is the one the core draws."""
+
+import numpy as np
+import pytest
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import Select
+
+from flinz.core.looks import LOOKS
+from flinz.core.photo import decode
+from flinz.core.press import Press, Subject, whole
+from flinz.core.scale import region_frame
+from flinz.demo.scenario import picture
+from tests.ui.steps import (
+    button,
+    choose_look,
+    find,
+    ink_percent,
+    settled,
+    sheet_pixels,
+    stage,
+    type_value,
+    until,
+)
+
+
+@pytest.fixture
+def bench(page, address):
+    """The face on the bench, as the demo has it."""
+    page.get(f"{address}/sheets/3")
+    settled(page)
+    return page
+
+
+def saved_sheet(page):
+    """The document as the server has it."""
+    from flinz.core.document import Sheet
+
+    script = "fetch('/api/sheets/3').then(r => r.json()).then(arguments[0])"
+    return Sheet.model_validate(page.execute_async_script(script)["sheet"])
+
+
+def drawn_by_the_core(page):
+    """What the core draws of the saved sheet at the size on screen."""
+    height, width = sheet_pixels(page).shape[:2]
+    photo, sheet = decode(picture("scarecrow.jpg"), "x"), saved_sheet(page)
+    frame = whole(sheet, photo, max(width, height))
+    assert (frame.width, frame.height) == (width, height)
+    drawn = np.rint(Press().proof(photo, sheet, frame) * 255)
+    return drawn if drawn.ndim == 3 else np.repeat(drawn[..., None], 3, 2)
+
+
+def open_group(page, title):
+    group = find(page, "details.dial-group")
+    path = f"//details[contains(@class, 'dial-group')][./summary[text()='{title}']]"
+    group = page.find_element(By.XPATH, path)
+    if group.get_attribute("open") is None:
+        group.find_element(By.TAG_NAME, "summary").click()
+    until(page, lambda d: d.find_element(By.XPATH, path).get_attribute("open") is not None)
+
+
+def test_shadows_opened_at_tone_change_the_drawing_as_the_core_says(bench):
+    before = sheet_pixels(bench)
+    stage(bench, "Tone")
+    open_group(bench, "Light")
+
+    type_value(bench, "Shadows", 0.8)
+    settled(bench)
+
+    after = sheet_pixels(bench)
+    assert np.abs(after.astype(int) - before).mean() > 1
+    assert np.abs(after - drawn_by_the_core(bench)).max() <= 1
+
+
+def test_a_hue_mix_moves_the_photo_s_colours(bench):
+    stage(bench, "Tone")
+    open_group(bench, "Hue mix")
+    before = ink_percent(bench)
+
+    type_value(bench, "Yellows", -1)
+    settled(bench)
+
+    assert ink_percent(bench) != before
+    assert saved_sheet(bench).plates[0].tone.yellows == -1
+
+
+def test_headings_fold_dials_away_and_a_turned_one_stands_open(bench):
+    stage(bench, "Tone")
+    names = [s.text for s in bench.find_elements(By.CSS_SELECTOR, ".dial-group summary")]
+    assert names == ["Levels", "Contrast", "Light", "Hue mix"]
+    assert not find(bench, "input[aria-label^='Shadows, value']").is_displayed()
+
+    open_group(bench, "Light")
+    type_value(bench, "Shadows", 0.4)
+    settled(bench)
+    stage(bench, "Clean")
+    stage(bench, "Tone")
+
+    assert find(bench, "input[aria-label^='Shadows, value']").is_displayed()
+
+
+@pytest.mark.parametrize("kind", ["Median", "Edge keeping", "Along form", "Smear"])
+def test_every_way_to_smooth_can_be_chosen(bench, kind):
+    stage(bench, "Smooth")
+    button(bench, kind).click()
+    settled(bench)
+
+    chosen = kind.lower().replace(" ", "-")
+    assert saved_sheet(bench).plates[0].smooth.kind == chosen
+    assert np.abs(sheet_pixels(bench) - drawn_by_the_core(bench)).max() <= 1
+
+
+def test_every_look_is_offered_as_a_drawing_of_this_photo(bench):
+    stage(bench, "Draw")
+    settled(bench)
+
+    labels = [kind.text.strip() for kind in bench.find_elements(By.CSS_SELECTOR, ".kind")]
+    assert sorted(labels) == sorted(look.label for look in LOOKS.values())
+    spread = """
+        return [...document.querySelectorAll(".kind canvas")].map((c) => {
+            const d = c.getContext("2d").getImageData(0, 0, c.width, c.height).data;
+            let low = 255, high = 0;
+            for (let k = 0; k < d.length; k += 4) {
+                low = Math.min(low, d[k]);
+                high = Math.max(high, d[k]);
+            }
+            return high - low;
+        });
+    """
+    spreads = bench.execute_script(spread)
+    assert len(spreads) == len(LOOKS) and min(spreads) > 100
+
+
+@pytest.mark.parametrize("label", ["Contour hatch", "Loose hatch", "Stipple"])
+def test_marks_are_counted_on_the_figures_line(bench, label):
+    choose_look(bench, label)
+
+    photo, sheet = decode(picture("scarecrow.jpg"), "x"), saved_sheet(bench)
+    marks = Press().marks(photo, sheet, sheet.plates[0])
+    assert find(bench, "[data-testid=marks]").text == f"{len(marks):,}"
+
+
+def test_thickening_adds_ink_and_undo_takes_it_back(bench):
+    choose_look(bench, "Ink line")
+    before = ink_percent(bench)
+    stage(bench, "Clean")
+
+    type_value(bench, "Thicken", 0.2)
+    settled(bench)
+
+    assert ink_percent(bench) > before
+    button(bench, "Undo").click()
+    until(bench, lambda d: saved_sheet(d).plates[0].clean.thicken == 0)
+    settled(bench)
+    assert ink_percent(bench) == before
+
+
+def test_two_colours_come_with_a_second_colour_to_choose(bench):
+    stage(bench, "Ink")
+    assert not bench.find_elements(By.ID, "colour-lights")
+
+    Select(find(bench, "#choice-colouring")).select_by_visible_text("two-colour")
+    settled(bench)
+
+    assert bench.find_elements(By.ID, "colour-lights")
+    pixels = sheet_pixels(bench).astype(int)
+    assert np.abs(pixels[..., 0] - pixels[..., 2]).max() > 60
+    assert np.abs(pixels - drawn_by_the_core(bench)).max() <= 1
+
+
+def test_a_plate_out_of_register_slips_on_the_sheet(bench):
+    stage(bench, "Ink")
+    open_group(bench, "Register")
+
+    type_value(bench, "Off to the right", 20)
+    settled(bench)
+
+    pixels = sheet_pixels(bench)
+    bare = pixels[:, : int(pixels.shape[1] * 0.08)]
+    assert bare.min() == 255
+    assert np.abs(pixels - drawn_by_the_core(bench)).max() <= 1
+
+
+def test_a_region_at_one_to_one_is_a_region_of_the_export(bench):
+    choose_look(bench, "Crosshatch")
+    button(bench, "1:1").click()
+    settled(bench)
+    place = bench.execute_script(
+        "const c = document.querySelector('.sheet-canvas'); return {...c.dataset}"
+    )
+
+    pixels = sheet_pixels(bench)
+
+    photo, sheet = decode(picture("scarecrow.jpg"), "x"), saved_sheet(bench)
+    frame = whole(sheet, photo)
+    left, top = int(place["left"]), int(place["top"])
+    part = region_frame(
+        frame,
+        (
+            left / frame.width,
+            top / frame.height,
+            (left + pixels.shape[1]) / frame.width,
+            (top + pixels.shape[0]) / frame.height,
+        ),
+    )
+    drawn = np.rint(Press().proof(photo, sheet, part, Subject(), exact=True) * 255)
+    assert np.abs(pixels[..., 0] - drawn[: pixels.shape[0], : pixels.shape[1]]).mean() < 1

@@ -79,13 +79,12 @@ def _tiles(
     Angle k smears along k / angles of a half turn. shrink: how many tile pixels an output pixel
     covers; that much is averaged beforehand.
     """
-    rng = np.random.default_rng(seed)
-    spectrum = np.fft.rfft2(rng.standard_normal((side, side), dtype=np.float32))
+    spectrum = _white(seed, side)
     fy = np.fft.fftfreq(side).astype(np.float32)[:, None] * TILE_PX_PER_MM
     fx = np.fft.rfftfreq(side).astype(np.float32)[None] * TILE_PX_PER_MM
     away = np.hypot(fx, fy)
     # Grain has a size: neither finer dust nor broad clouds. Centred on one period a grain.
-    spectrum *= np.exp(-0.5 * ((away * grain_mm - 0.7) / 0.35) ** 2)
+    spectrum = spectrum * np.exp(-0.5 * ((away * grain_mm - 0.7) / 0.35) ** 2)
     average_mm = 0.45 * math.sqrt(max(0.0, shrink**2 - 1)) / TILE_PX_PER_MM
     averaged = np.exp(-2 * (np.pi * average_mm * away) ** 2)
     tiles = np.empty((angles, side, side), np.uint8)
@@ -99,6 +98,13 @@ def _tiles(
         noise = np.fft.irfft2(smeared * averaged, s=(side, side)) / spread
         tiles[k] = np.rint(255 * _share_below(noise))
     return tiles
+
+
+@functools.lru_cache(maxsize=8)
+def _white(seed: int, side: int) -> NDArray[np.complex64]:
+    rng = np.random.default_rng(seed)
+    noise = np.fft.rfft2(rng.standard_normal((side, side), dtype=np.float32))
+    return np.asarray(noise, np.complex64)
 
 
 def _share_below(normal: NDArray[Any]) -> NDArray[Any]:

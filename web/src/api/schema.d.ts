@@ -580,12 +580,12 @@ export interface components {
       /**
        * Thinnest
        * @description Width of a stroke in the lightest tone
-       * @default 0.07
+       * @default 0.1
        */
       thinnest: number;
       /**
        * Thickest
-       * @description A stroke this wide is crossed by the next layer
+       * @description What would be wider is crossed
        * @default 0.5
        */
       thickest: number;
@@ -689,12 +689,12 @@ export interface components {
       /**
        * Thinnest
        * @description Width of a line in the lightest tone
-       * @default 0.08
+       * @default 0.1
        */
       thinnest: number;
       /**
        * Thickest
-       * @description A line this wide is crossed by the next layer
+       * @description What would be wider is crossed
        * @default 0.55
        */
       thickest: number;

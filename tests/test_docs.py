@@ -28,3 +28,22 @@ def test_every_link_of_the_readme_leads_somewhere():
 
 def test_at_most_twenty_screenshots_are_kept():
     assert 0 < len(list((DOCS / "screenshots").glob("*.png"))) <= 20
+
+
+def test_every_house_recipe_stands_in_the_manual():
+    from flinz.core.house import house
+
+    text = (DOCS / "recipes.md").read_text()
+
+    for recipe in house():
+        assert f"| `{recipe.name}` |" in text and recipe.purpose in text
+
+
+def test_every_look_has_a_small_picture_in_the_manual():
+    from flinz.core.looks import LOOKS
+
+    text = (DOCS / "looks.md").read_text()
+    pictures = [DOCS / "looks" / f"{name}.png" for name in LOOKS]
+
+    assert all(f"(looks/{picture.name})" in text for picture in pictures)
+    assert sum(picture.stat().st_size for picture in pictures) < 3_000_000

@@ -1,0 +1,134 @@
+"""Looks that cut shapes out of tone: cut paper, flat tones, outline; and the woodcut's lines."""
+
+import cv2
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from flinz.core.document import Plate, Sheet
+from flinz.core.filters import blurred
+from flinz.core.looks import LOOKS
+from flinz.core.press import Press, whole
+from flinz.core.stages.paper import Paper
+from tests.charts import blobs, grey_photo
+
+BLOBS = grey_photo(blobs(240, 320, scale=14) * 255, "blobs")
+
+
+def sheet_of(look, **dials):
+    return Sheet(plates=[Plate(draw=LOOKS[look].settings(**dials))])
+
+
+def drawn(photo, sheet, edge=None, exact=True):
+    return Press().proof(photo, sheet, whole(sheet, photo, edge), exact=exact)
+
+
+def pieces(mask):
+    """Areas in pixels of what hangs together."""
+    _, _, stats, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8), connectivity=8)
+    return stats[1:, cv2.CC_STAT_AREA]
+
+
+@pytest.mark.parametrize("look", ["cut-paper", "flat-tones", "outline"])
+def test_a_blank_photo_stays_blank(look):
+    photo = grey_photo(np.full((60, 80), 255))
+
+    assert drawn(photo, sheet_of(look)).min() > 0.99
+
+
+@given(st.floats(0.2, 0.8))
+def test_balance_is_the_share_of_ink(balance):
+    ink = 1 - drawn(BLOBS, sheet_of("cut-paper", balance=balance, crumbs=0)).mean()
+
+    assert ink == pytest.approx(balance, abs=0.06)
+
+
+def test_more_balance_only_adds_ink():
+    sheets = [sheet_of("cut-paper", balance=v, crumbs=0) for v in (0.3, 0.5, 0.7)]
+
+    light, middle, dark = (drawn(BLOBS, sheet) for sheet in sheets)
+
+    assert np.all(middle <= light + 1e-5) and np.all(dark <= middle + 1e-5)
+
+
+@pytest.mark.parametrize("crumbs", [20.0, 80.0])
+def test_no_shape_under_the_area_is_left(crumbs):
+    sheet = sheet_of("cut-paper", crumbs=crumbs, smoothing=0.3)
+    frame = whole(sheet, BLOBS)
+
+    cut = drawn(BLOBS, sheet)
+
+    least = 0.8 * frame.area_px(crumbs)
+    assert all(area >= least for area in pieces(cut < 0.5))
+    assert all(area >= least for area in pieces(cut >= 0.5))
+
+
+def test_cut_paper_is_black_and_white_but_for_its_edges():
+    cut = drawn(BLOBS, sheet_of("cut-paper"), 960)
+
+    assert np.mean((cut > 0.02) & (cut < 0.98)) < 0.03
+
+
+@pytest.mark.parametrize("steps", [2, 3, 5, 8])
+def test_flat_tones_are_so_many_and_no_more(steps):
+    flat = drawn(BLOBS, sheet_of("flat-tones", steps=steps, crumbs=0), 960)
+
+    values, counts = np.unique(np.round(flat, 2), return_counts=True)
+    broad = values[counts > 0.01 * flat.size]
+    assert len(broad) <= steps
+    assert np.allclose(broad * (steps - 1), np.round(broad * (steps - 1)), atol=0.05)
+
+
+def test_flat_tones_keep_dark_dark_and_light_light():
+    flat = drawn(BLOBS, sheet_of("flat-tones", steps=6))
+    tone = BLOBS.pixels[..., 0] / 255
+
+    assert np.corrcoef(blurred(flat, 3).ravel(), tone.ravel())[0, 1] > 0.93
+
+
+@pytest.mark.parametrize("nib", [0.4, 0.8, 1.6])
+def test_an_outline_is_as_wide_as_its_nib_all_round(nib):
+    y, x = np.mgrid[-150:150, -200:200] / 10.0
+    disc = np.where(np.hypot(x, y) < 9, 40, 220)
+    photo = grey_photo(cv2.GaussianBlur(disc.astype(np.float32), (0, 0), 1))
+    plate = Plate(draw=LOOKS["outline"].settings(nib=nib, shapes=1, smoothing=0.5))
+    sheet = Sheet(plates=[plate], paper=Paper(long_edge=40))
+    frame = whole(sheet, photo, 1200)
+
+    ink = 1 - drawn(photo, sheet, 1200)
+
+    # Area over the middle line's length.
+    assert ink.sum() / frame.px_per_mm**2 / (2 * np.pi * 9) == pytest.approx(nib, rel=0.12)
+    middle = frame.height // 2, frame.width // 2
+    assert ink[middle] == 0
+
+
+def test_an_outline_fills_nothing():
+    lines = 1 - drawn(BLOBS, sheet_of("outline", nib=0.5), 960)
+    frame = whole(sheet_of("outline"), BLOBS, 960)
+
+    inked = (lines > 0.5).astype(np.uint8)
+    thickest = cv2.distanceTransform(inked, cv2.DIST_L2, 5).max()
+    # Where lines meet they may be twice as thick, no more.
+    assert thickest <= frame.px(0.5) + 1
+
+
+def test_a_woodcut_keeps_the_broad_tone():
+    sheet = sheet_of("woodcut", edges=0, lightest=1.0, darkest=0.0, relief=0.0)
+
+    cut = drawn(BLOBS, sheet, 1600)
+
+    tone = cv2.resize(BLOBS.pixels[..., 0] / np.float32(255), cut.shape[::-1])
+    middle = (tone > 0.15) & (tone < 0.85)
+    gap = np.abs(blurred(cut, 14) - blurred(tone.astype(np.float32), 14))
+    assert gap[middle].mean() < 0.03
+
+
+def test_relief_bends_the_lines_of_a_woodcut():
+    flat, bent = (
+        drawn(BLOBS, sheet_of("woodcut", wobble=0, relief=relief), 960) for relief in (0.0, 1.0)
+    )
+
+    assert np.mean(np.abs(flat - bent) > 0.5) > 0.1
+    assert abs(flat.mean() - bent.mean()) < 0.02

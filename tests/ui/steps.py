@@ -58,16 +58,27 @@ def stage(page, name):
 
 
 def sheet_pixels(page):
-    """What is on the sheet's canvas, (H, W, 3) uint8."""
+    """What shows of the sheet, (H, W, 3) uint8."""
+    return sheet_part(page)[0]
+
+
+def sheet_part(page):
+    """What shows of the sheet, and where on the sheet that begins: pixels, left, top."""
     script = """
         const c = document.querySelector(".sheet-canvas");
-        const d = c.getContext("2d").getImageData(0, 0, c.width, c.height).data;
+        const sheet = document.querySelector(".sheet-shadow");
+        const [x, y, wide, high] = ["left", "top", "width", "height"].map(
+            (side) => Math.round(parseFloat(sheet.style[side]))
+        );
+        const left = Math.max(0, x), top = Math.max(0, y);
+        const right = Math.min(c.width, x + wide), bottom = Math.min(c.height, y + high);
+        const d = c.getContext("2d").getImageData(left, top, right - left, bottom - top).data;
         let text = "";
         for (let k = 0; k < d.length; k += 8192) {
             text += String.fromCharCode(...d.subarray(k, k + 8192));
         }
-        return [c.width, c.height, btoa(text)];
+        return [right - left, bottom - top, left - x, top - y, btoa(text)];
     """
-    width, height, data = page.execute_script(script)
+    width, height, left, top, data = page.execute_script(script)
     pixels = np.frombuffer(base64.b64decode(data), np.uint8)
-    return pixels.reshape(height, width, 4)[..., :3]
+    return pixels.reshape(height, width, 4)[..., :3], left, top

@@ -12,6 +12,9 @@ from flinz.core.scale import Frame
 
 SPOT_STEPS = 1024
 BEYOND = 0.01
+# Diamonds are sampled a little beside the middle: on it, at a right angle, whole rows of samples
+# would lie just on an edge.
+NUDGED = 1.37
 # How much longer than wide an elliptical dot's tone spreads.
 ELLIPTICAL = 0.62
 
@@ -62,12 +65,12 @@ def positions(frame: Frame, angle_deg: float) -> tuple[Plane, Plane]:
     return along.astype(np.float32), across.astype(np.float32)
 
 
-def pixel_span(frame: Frame, angle_deg: float, pitch_mm: float) -> np.float32:
-    """How many pitches a pixel spans across lines at an angle."""
-    angle = np.radians(angle_deg)
-    width = (abs(np.cos(angle)) + abs(np.sin(angle))) / frame.px_per_mm
-    # A square's shadow is a trapezium; its mean width is a little less than its full one.
-    return np.float32(0.85 * width / pitch_mm)
+def pixel_span(frame: Frame, pitch_mm: float) -> np.float32:
+    """How many pitches a pixel spans across lines.
+
+    A square seen from any side has the same spread as a stretch as long as its own side.
+    """
+    return np.float32(1 / frame.px_per_mm / pitch_mm)
 
 
 def spot_levels(kind: int) -> NDArray[np.float32]:
@@ -178,7 +181,7 @@ def _diamond_dots(  # type: ignore[no-untyped-def]
             v = (start_x + column) * step_v + (start_y + row) * step_u
             inked = 0
             for i in range(4):
-                at_u = u + (i - 1.5) * per_px / 4
+                at_u = u + (i - NUDGED) * per_px / 4
                 rest = 1.0 - abs(at_u - np.floor(at_u) - 0.5) * 2 - level
                 for j in range(4):
                     at_v = v + (j - 1.5) * per_px / 4

@@ -76,7 +76,7 @@ def draw(tone: Plane, settings: LineScreen, frame: Frame, desk: Desk) -> Plane:
         centre_y = frame.full_height / frame.px_per_mm / 2
         radius = np.hypot(x - centre_x, y - centre_y)
         phase = np.asarray(radius / pitch, np.float32)
-        return line_cover(cover, phase, pixel_span(frame, 20, pitch))
+        return line_cover(cover, phase, pixel_span(frame, pitch))
     straight = _straight(cover, frame, settings.angle, pitch)
     if settings.lines == Lines.STRAIGHT:
         return straight
@@ -136,7 +136,7 @@ def predicted(settings: LineScreen, desk: Desk) -> int:
 
 def _straight(cover: Plane, frame: Frame, angle: float, pitch: float) -> Plane:
     _, across = positions(frame, angle)
-    return line_cover(cover, across / np.float32(pitch), pixel_span(frame, angle, pitch))
+    return line_cover(cover, across / np.float32(pitch), pixel_span(frame, pitch))
 
 
 LOOK = Look(

@@ -73,7 +73,7 @@ def draw(tone: Plane, settings: Woodcut, frame: Frame, desk: Desk) -> Plane:
     bent = bent + np.float32(6 * settings.relief * settings.scale) * (form - np.float32(0.5))
     cover = hatched_cover(tone, settings, frame, desk)
     phase = np.asarray(bent / np.float32(settings.scale), np.float32)
-    return line_cover(cover, phase, pixel_span(frame, settings.angle, settings.scale))
+    return line_cover(cover, phase, pixel_span(frame, settings.scale))
 
 
 LOOK = Look(

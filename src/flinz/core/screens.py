@@ -50,7 +50,7 @@ def _line_cover(cover, phase, span) -> Any:  # type: ignore[no-untyped-def]
             ink = (_inked_up_to(x + reach, duty) - _inked_up_to(x - reach, duty)) / (2 * reach)
             # Lines closer than a pixel or two would beat with the pixels; there tone is all
             # that can be seen.
-            drawn = min(max((0.5 / reach - 2.2) / 2.6, 0.0), 1.0)
+            drawn = min(max((0.5 / reach - 2.4) / 2.8, 0.0), 1.0)
             out[row, column] = min(max(drawn * ink + (1.0 - drawn) * duty, 0.0), 1.0)
     return out
 

@@ -201,3 +201,22 @@ def test_chalk_draws_the_lights():
     drawn = Press().proof(photo, sheet, whole(sheet, photo, 400))
 
     assert drawn[:, :180].mean() < 0.02 and drawn[:, 220:].mean() > 0.3
+
+
+def test_stretches_too_short_to_draw_are_left_out():
+    there = np.zeros(50, np.bool_)
+    there[5:8] = there[20:40] = True
+
+    strokes = broken(one_line(), there, 1.0, shortest_mm=5.0)
+
+    assert strokes.x[0] == 20 and len(strokes) == 1
+
+
+@pytest.mark.parametrize("name", ["crosshatch", "contour-hatch"])
+def test_black_is_black(name):
+    photo = grey_photo(np.zeros((120, 160)))
+    sheet = Sheet(plates=[Plate(draw=LOOKS[name].settings())])
+
+    drawn = Press().proof(photo, sheet, whole(sheet, photo, 1400), exact=True)
+
+    assert drawn[40:-40, 40:-40].mean() < 0.004

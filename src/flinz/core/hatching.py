@@ -20,6 +20,8 @@ GRID_PX_PER_SPACING = 4.0
 FINEST_PX_PER_MM = 8.0
 # Settling makes no line thinner than this share of the pitch.
 LEAST_SHARE = 0.06
+# Ink from which on a place is to be black, and how many pitches wide strokes then are.
+BLACK, SOLID_WIDTH = 0.985, 1.9
 READ_COLUMNS = 4096
 # A taper shorter than this is none.
 SHARP_MM = 1e-3
@@ -135,16 +137,20 @@ def broken(
     taper_mm: float = 0.0,
     overshoot_mm: float = 0.0,
     thinnest_mm: float = 0.0,
+    shortest_mm: float = 0.0,
 ) -> Strokes:
     """Lines broken where they are not wanted.
 
     there: (P,) where a stroke runs. Strokes go on for overshoot_mm at the thinnest width, and
-    thin out over taper_mm towards their ends. step_mm: from one point to the next.
+    thin out over taper_mm towards their ends. Of what is wanted, stretches under shortest_mm are
+    left out. step_mm: from one point to the next.
     """
     place = np.arange(len(lines.x))
     begin = np.repeat(lines.first[:-1], np.diff(lines.first))
     end = np.repeat(lines.first[1:], np.diff(lines.first))
     width = lines.width
+    if shortest_mm > 0:
+        there = there & (_stretches(there, lines.first) * step_mm >= shortest_mm)
     more = round(overshoot_mm / step_mm)
     if more > 0:
         last = np.maximum.accumulate(np.where(there, place, -1))
@@ -173,6 +179,15 @@ def broken(
     return Strokes(lines.x[kept], lines.y[kept], widths, first)
 
 
+def _stretches(there: NDArray[np.bool_], first: NDArray[np.int64]) -> NDArray[np.int64]:
+    """How many points the stretch of each wanted point has, (P,); 0 for the others."""
+    begins = there & ~np.roll(there, 1)
+    begins[first[:-1]] |= there[first[:-1]]
+    number = np.cumsum(begins)
+    lengths = np.bincount(number[there], minlength=int(number[-1]) + 1 if len(number) else 1)
+    return np.where(there, lengths[number], 0)
+
+
 def settled(
     strokes: Strokes, wish: Plane, grid: Frame, pitch_mm: float, widest_mm: float, rounds: int
 ) -> Strokes:
@@ -192,4 +207,7 @@ def settled(
         least = np.minimum(strokes.width, np.float32(LEAST_SHARE * pitch_mm))
         width = np.clip(strokes.width + more, least, np.float32(widest_mm))
         strokes = strokes.with_width(np.asarray(width, np.float32))
-    return strokes
+    # Where all shall be black no gap between the ends of strokes may stay open.
+    black = read(wish, grid, strokes.x, strokes.y) > BLACK
+    width = np.where(black, np.maximum(strokes.width, SOLID_WIDTH * pitch_mm), strokes.width)
+    return strokes.with_width(np.asarray(width, np.float32))

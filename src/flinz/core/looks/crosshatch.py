@@ -30,6 +30,9 @@ WOBBLE_GRAIN_MM = 9.0
 # Layers stray by other parts of the same noise.
 LAYERS_APART_MM = 37.7
 FORM_MM = 3.0
+FULL, OVERLAP = 0.98, np.float32(0.12)
+# Scraps of a layer shorter than this many spacings are left out.
+SHORTEST = 1.3
 MAX_LAYERS = 4
 
 
@@ -202,7 +205,10 @@ def _layer(share: Plane, form: Plane, settings: Crosshatch, grid: Frame, layer: 
     ruling = ruled(grid, angle, spacing, margin_mm=margin)
     lines, apart = bent(ruling, angle, np.asarray(stray, np.float32), grid)
     duty = read(share, grid, lines.x, lines.y)
-    width = np.maximum(duty * apart * np.float32(spacing), np.float32(settings.thinnest))
+    # Full lines overlap a little, or their borders would show as pinpricks.
+    full = 1 + OVERLAP * (duty > FULL)
+    width = np.maximum(duty * apart * full * np.float32(spacing), settings.thinnest)
+    width = np.asarray(width, np.float32)
     there = (duty > 0.25 * settings.thinnest / spacing) & on_sheet(lines.x, lines.y, grid, spacing)
     return broken(
         lines.with_width(width),
@@ -211,6 +217,7 @@ def _layer(share: Plane, form: Plane, settings: Crosshatch, grid: Frame, layer: 
         settings.taper,
         settings.overshoot,
         settings.thinnest,
+        SHORTEST * spacing,
     )
 
 

@@ -207,7 +207,7 @@ def settled(
         least = np.minimum(strokes.width, np.float32(LEAST_SHARE * pitch_mm))
         width = np.clip(strokes.width + more, least, np.float32(widest_mm))
         strokes = strokes.with_width(np.asarray(width, np.float32))
-    # Where all shall be black no gap between the ends of strokes may stay open.
-    black = read(wish, grid, strokes.x, strokes.y) > BLACK
+    # Where all around shall be black no gap between the ends of strokes may stay open.
+    black = read(wished, grid, strokes.x, strokes.y) > BLACK
     width = np.where(black, np.maximum(strokes.width, SOLID_WIDTH * pitch_mm), strokes.width)
     return strokes.with_width(np.asarray(width, np.float32))

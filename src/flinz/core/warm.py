@@ -7,7 +7,8 @@ from flinz.core.looks import LOOKS
 from flinz.core.photo import Photo
 from flinz.core.press import Press, whole
 from flinz.core.stages.clean import Clean
-from flinz.core.stages.smooth import EdgeKeeping
+from flinz.core.stages.smooth import AlongForm, EdgeKeeping
+from flinz.core.stages.tone import Tone
 
 
 def warm_up() -> None:
@@ -20,7 +21,13 @@ def warm_up() -> None:
         variants = [settings]
         if "edge" in look.settings.model_fields:
             variants.append(settings.model_copy(update={"edge": 1.0}))
+        if look.name == "dot-screen":
+            variants.append(settings.model_copy(update={"dot": "diamond"}))
         for draw in variants:
             plate = Plate(draw=draw, smooth=EdgeKeeping(), clean=Clean(smooth=0.5, specks=0.1))
             sheet = Sheet(plates=[plate])
             Press(0).proof(photo, sheet, whole(sheet, photo))
+    plate = Plate(tone=Tone(reds=0.2, shadows=0.2), smooth=AlongForm())
+    sheet = Sheet(plates=[plate])
+    for edge in (None, 40):
+        Press(0).proof(photo, sheet, whole(sheet, photo, edge))

@@ -22,7 +22,7 @@ def warm_up() -> None:
         if "edge" in look.settings.model_fields:
             variants.append(settings.model_copy(update={"edge": 1.0}))
         if look.name == "dot-screen":
-            variants.append(settings.model_copy(update={"dot": "diamond"}))
+            variants.append(look.settings.model_validate({"dot": "diamond"}))
         for draw in variants:
             plate = Plate(draw=draw, smooth=EdgeKeeping(), clean=Clean(smooth=0.5, specks=0.1))
             sheet = Sheet(plates=[plate])

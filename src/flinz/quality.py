@@ -11,8 +11,8 @@ from skimage.metrics import structural_similarity
 from flinz.core import recipes
 from flinz.core.dial import dials_of
 from flinz.core.document import Plate, Sheet
-from flinz.core.figures import line_figures, print_figures
 from flinz.core.filters import Plane, blurred
+from flinz.core.linework import line_figures, print_figures
 from flinz.core.looks import LOOKS
 from flinz.core.photo import Photo, decode
 from flinz.core.press import Press, whole
@@ -176,6 +176,10 @@ def area_moved() -> float:
     return abs(inks[1] - inks[0]) / inks[0]
 
 
+def _fitted(photo: Photo, name: str) -> Sheet:
+    return recipes.fitted(Press(), photo, recipes.named(name).on(photo.key, name))
+
+
 def _likeness(one: Plane, other: Plane) -> float:
     axis = 2 if one.ndim == 3 else None
     found = structural_similarity(one, other, data_range=1.0, channel_axis=axis)  # type: ignore[no-untyped-call]
@@ -183,9 +187,8 @@ def _likeness(one: Plane, other: Plane) -> float:
 
 
 def _proof_likeness(photo: Photo, name: str) -> float:
-    press = Press()
-    sheet = recipes.fitted(press, photo, recipes.named(name).on(photo.key, name))
-    proof = press.proof(photo, sheet, whole(sheet, photo, 700))
+    sheet = _fitted(photo, name)
+    proof = Press().proof(photo, sheet, whole(sheet, photo, 700))
     export = Press().proof(photo, sheet, whole(sheet, photo, 2800), exact=True)
     size = proof.shape[1], proof.shape[0]
     shrunk = cv2.resize(export, size, interpolation=cv2.INTER_AREA)
@@ -196,7 +199,7 @@ def _half_likeness(photo: Photo, name: str) -> float:
     size = photo.width // 2, photo.height // 2
     half = Photo(cv2.resize(photo.pixels, size, interpolation=cv2.INTER_AREA), "half")
     drawings = []
-    sheet = recipes.fitted(Press(), photo, recipes.named(name).on(photo.key, name))
+    sheet = _fitted(photo, name)
     for source in (photo, half):
         drawings.append(Press().proof(source, sheet, whole(sheet, source, 700)))
     return _likeness(*drawings)
@@ -204,7 +207,7 @@ def _half_likeness(photo: Photo, name: str) -> float:
 
 def _line_rows(photo: Photo, where: str) -> Iterator[Row]:
     for name in ("ink-line", "outline"):
-        sheet = recipes.fitted(Press(), photo, recipes.named(name).on(photo.key, name))
+        sheet = _fitted(photo, name)
         plate = sheet.plates[0].model_copy(update={"clean": Clean(specks=0.3)})
         frame = whole(sheet, photo, 2000)
         cover = Press().cover(photo, sheet, plate, frame, exact=True)
@@ -222,7 +225,7 @@ def _print_rows(photo: Photo, where: str) -> Iterator[Row]:
     for name, look in LOOKS.items():
         if not look.two_tone(look.settings()):
             continue
-        sheet = recipes.fitted(Press(), photo, recipes.named(name).on(photo.key, name))
+        sheet = _fitted(photo, name)
         frame = region_frame(whole(sheet, photo, 6000), (0.35, 0.3, 0.65, 0.65))
         found = print_figures(
             Press().cover(photo, sheet, sheet.plates[0], frame, exact=True), frame
@@ -235,7 +238,7 @@ def _steadiness(photo: Photo) -> Iterator[Row]:
     for name, look in LOOKS.items():
         if not look.two_tone(look.settings()):
             continue
-        sheet = recipes.fitted(Press(), photo, recipes.named(name).on(photo.key, name))
+        sheet = _fitted(photo, name)
         worst, dial_name = _worst_dial(photo, sheet)
         yield _row(f"steadiness, worst dial: {name} ({dial_name})", worst, STEADY_BOUND)
 

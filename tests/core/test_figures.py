@@ -6,7 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from flinz.core.document import Plate, Sheet
-from flinz.core.figures import ink_share, line_figures, print_figures
+from flinz.core.figures import ink_share
+from flinz.core.linework import line_figures, print_figures
 from flinz.core.looks import LOOKS
 from flinz.core.press import Press, whole
 from flinz.core.scale import whole_frame

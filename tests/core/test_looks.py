@@ -13,7 +13,6 @@ from flinz.core.looks import LOOKS
 from flinz.core.looks.stipple import Stipple, marks
 from flinz.core.marks import Dots
 from flinz.core.pen import dots_cover
-from flinz.core.photo import Photo
 from flinz.core.press import Press, whole
 from flinz.core.scale import whole_frame
 from flinz.core.screens import line_cover
@@ -51,11 +50,6 @@ def test_any_dials_draw_something_in_range_or_say_why_not(draw):
     assert np.array_equal(first, Press(0).proof(SMALL, sheet, frame))
 
 
-def ramp_photo():
-    row = np.round(np.linspace(0.1, 0.9, 1200) * 65535).astype(np.uint16)
-    return Photo(np.repeat(np.tile(row, (400, 1))[..., None], 3, 2), "ramp")
-
-
 @pytest.mark.parametrize(
     ("name", "pitch_mm", "bound"),
     [
@@ -67,20 +61,9 @@ def ramp_photo():
     ],
 )
 def test_a_ramp_keeps_its_tone(name, pitch_mm, bound):
-    dials = {"lightest": 1.0, "darkest": 0.0}
-    if name in ("stipple", "crosshatch", "contour-hatch"):
-        dials["edges"] = 0.0
-    draw = LOOKS[name].settings(**dials)
-    photo, sheet = ramp_photo(), Sheet(plates=[Plate(draw=draw)])
-    frame = whole(sheet, photo, 2400)
+    from flinz.quality import tone_error
 
-    drawn = Press().proof(photo, sheet, frame, exact=True)
-
-    wished = np.tile(np.linspace(0.1, 0.9, frame.width, dtype=np.float32), (frame.height, 1))
-    sigma = frame.px(1.5 * pitch_mm)
-    inner = slice(80, -80), slice(80, -80)
-    error = np.abs(blurred(drawn, sigma) - blurred(wished, sigma))[inner]
-    assert error.mean() <= bound
+    assert tone_error(name, pitch_mm) <= bound
 
 
 @given(st.floats(0, 1), st.floats(0.01, 3), st.floats(0, 1))

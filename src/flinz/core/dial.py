@@ -53,6 +53,30 @@ def Dial(  # noqa: N802  (reads as a type at its place of use)
     )
 
 
+def Angle(  # noqa: N802
+    default: float,
+    *,
+    hint: str,
+    label: str = "Angle",
+    low: float = 0.0,
+    high: float = 180.0,
+    group: str = "",
+) -> Any:
+    """A direction in degrees, counter-clockwise from the x axis."""
+    return Dial(
+        default,
+        ge=-180.0,
+        le=180.0,
+        low=low,
+        high=high,
+        step=1.0,
+        unit="°",
+        label=label,
+        hint=hint,
+        group=group,
+    )
+
+
 def Choice(default: Any, *, hint: str, label: str) -> Any:  # noqa: N802
     """One of a few named values (a StrEnum)."""
     return Field(

@@ -2,13 +2,16 @@
 
 import math
 import os
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from typing import TypeVar
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 Plane = NDArray[np.float32]
+P = TypeVar("P", np.float32, np.uint8)
 
 # Below this the exact kernel is cheap; above it three box filters differ by about 1 % of a step.
 EXACT_BELOW_PX = 6.0
@@ -39,20 +42,32 @@ def blurred(plane: Plane, sigma_px: float) -> Plane:
 
 
 def _boxed(plane: Plane, side: int) -> Plane:
-    # OpenCV's box filter runs on one core; strips with a margin use them all. Their number does
-    # not depend on the machine, so that neither does the last bit.
-    height = plane.shape[0]
     reach = side // 2
-    if height < 8 * STRIPS + 4 * reach:
-        return np.asarray(cv2.blur(plane, _fitting(side, plane), borderType=BORDER), np.float32)
-    edges = [round(k * height / STRIPS) for k in range(STRIPS + 1)]
+    # The number of strips does not depend on the machine, so that neither does the last bit.
+    count = STRIPS if plane.shape[0] >= 8 * STRIPS + 4 * reach else 1
+
+    def mean(part: Plane) -> Plane:
+        return np.asarray(cv2.blur(part, _fitting(side, part), borderType=BORDER), np.float32)
+
+    return in_strips(plane, reach, count, mean)
+
+
+def in_strips(
+    plane: NDArray[P], reach: int, count: int, filtered: Callable[[NDArray[P]], NDArray[P]]
+) -> NDArray[P]:
+    """filtered(plane), by strips that see reach rows beyond their own.
+
+    For filters of OpenCV that run on one core: strips use them all.
+    """
+    if count <= 1:
+        return filtered(plane)
+    height = plane.shape[0]
+    edges = [round(k * height / count) for k in range(count + 1)]
     out = np.empty_like(plane)
 
     def strip(top: int, bottom: int) -> None:
         first, last = max(0, top - reach), min(height, bottom + reach)
-        part = plane[first:last]
-        means = cv2.blur(part, _fitting(side, part), borderType=BORDER)
-        out[top:bottom] = means[top - first : bottom - first]
+        out[top:bottom] = filtered(plane[first:last])[top - first : bottom - first]
 
     list(_POOL.map(strip, edges[:-1], edges[1:]))
     return out

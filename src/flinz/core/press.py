@@ -192,7 +192,14 @@ class _Run:
         return sheet
 
     def inked(self, plate: Plate, frame: Frame) -> Plane:
-        """Ink of a plate where it lands on the sheet."""
+        """Ink of a plate where it lands on the sheet; its figures ask for it again."""
+        if plate.ink.is_in_register and self._finer(plate) == 1:
+            return self.cover(plate, frame, "clean")
+        key = _key("inked", self.key_of(plate, "clean"), plate.ink, frame, self.exact)
+        landed: Plane = self._remembered("inked", key, lambda: self._landed(plate, frame))
+        return landed
+
+    def _landed(self, plate: Plate, frame: Frame) -> Plane:
         if plate.ink.is_in_register:
             return self.cover(plate, frame, "clean")
         diagonal = math.hypot(frame.full_width, frame.full_height) / frame.px_per_mm
@@ -203,14 +210,19 @@ class _Run:
 
     def cover(self, plate: Plate, frame: Frame, stage: StageName) -> Plane:
         """Ink after Draw or Clean in the frame itself."""
-        fine = max(look_of(plate.draw).proof_factor, smooth.proof_factor(plate.smooth))
-        factor = 1 if self.exact else fine
+        factor = self._finer(plate)
         drawn = self.drawn if stage == "draw" else self.cleaned
         if factor == 1:
             return self.cut(plate, frame, drawn)
         finer = self.cut(plate, frame.magnified(factor), drawn)
         size = (frame.width, frame.height)
         return np.asarray(cv2.resize(finer, size, interpolation=cv2.INTER_AREA), np.float32)
+
+    def _finer(self, plate: Plate) -> int:
+        """How many times finer a plate is drawn before it is shrunk."""
+        if self.exact:
+            return 1
+        return max(look_of(plate.draw).proof_factor, smooth.proof_factor(plate.smooth))
 
     def cut(self, plate: Plate, frame: Frame, step: Callable[[Plate, Frame], Plane]) -> Plane:
         """A step worked out with all that it needs around the frame, then cut to the frame."""

@@ -5,7 +5,7 @@ from typing import Literal
 import numpy as np
 
 from flinz.core import flow
-from flinz.core.dial import Dial
+from flinz.core.dial import Angle, Dial
 from flinz.core.filters import Plane
 from flinz.core.hatching import broken, grid_px_per_mm, read, settled
 from flinz.core.looks.desk import Desk
@@ -87,17 +87,7 @@ class ContourHatch(HatchWindow):
         label="Form",
         hint="How broad a form strokes follow",
     )
-    angle: float = Dial(
-        35.0,
-        ge=-180.0,
-        le=180.0,
-        low=0.0,
-        high=180.0,
-        step=1.0,
-        unit="°",
-        label="Angle",
-        hint="Direction where there is no form",
-    )
+    angle: float = Angle(35.0, hint="Direction where there is no form")
     taper: float = Dial(
         1.5,
         ge=0.0,

@@ -4,7 +4,7 @@ from typing import Literal
 
 import numpy as np
 
-from flinz.core.dial import Dial
+from flinz.core.dial import Angle, Dial
 from flinz.core.filters import Plane, blurred
 from flinz.core.grain import paper_grain
 from flinz.core.hatching import (
@@ -80,17 +80,7 @@ class Crosshatch(HatchWindow):
         label="Layers",
         hint="How often lines cross in the dark",
     )
-    angle: float = Dial(
-        40.0,
-        ge=-180.0,
-        le=180.0,
-        low=0.0,
-        high=180.0,
-        step=1.0,
-        unit="°",
-        label="Angle",
-        hint="Direction of the first layer",
-    )
+    angle: float = Angle(40.0, hint="Direction of the first layer")
     turn: float = Dial(
         52.0,
         ge=5.0,

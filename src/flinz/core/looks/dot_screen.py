@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.dial import Choice, Dial
+from flinz.core.dial import Angle, Choice, Dial
 from flinz.core.filters import Plane
 from flinz.core.hatching import grid_px_per_mm, read, refuse_too_many, ruled
 from flinz.core.looks.desk import Desk
@@ -46,17 +46,7 @@ class DotScreen(ToneWindow):
         label="Ruling",
         hint="Dots to a centimetre",
     )
-    angle: float = Dial(
-        45.0,
-        ge=-180.0,
-        le=180.0,
-        low=0.0,
-        high=90.0,
-        step=1.0,
-        unit="°",
-        label="Angle",
-        hint="Direction of the rows",
-    )
+    angle: float = Angle(45.0, hint="Direction of the rows", high=90.0)
 
 
 def draw(tone: Plane, settings: DotScreen, frame: Frame, desk: Desk) -> Plane:

@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from flinz.core.dial import Choice, Dial
+from flinz.core.dial import Angle, Choice, Dial
 from flinz.core.filters import Plane
 from flinz.core.hatching import (
     STEPS_PER_SPACING,
@@ -53,17 +53,7 @@ class LineScreen(ToneWindow):
         label="Ruling",
         hint="Lines to a centimetre",
     )
-    angle: float = Dial(
-        45.0,
-        ge=-180.0,
-        le=180.0,
-        low=0.0,
-        high=180.0,
-        step=1.0,
-        unit="°",
-        label="Angle",
-        hint="Direction of the lines",
-    )
+    angle: float = Angle(45.0, hint="Direction of the lines")
 
 
 def draw(tone: Plane, settings: LineScreen, frame: Frame, desk: Desk) -> Plane:

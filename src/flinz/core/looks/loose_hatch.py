@@ -7,7 +7,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from flinz.core.dial import Dial, Switch
+from flinz.core.dial import Angle, Dial, Switch
 from flinz.core.filters import Plane, blurred
 from flinz.core.grain import paper_grain
 from flinz.core.hatching import (
@@ -73,17 +73,7 @@ class LooseHatch(HatchWindow):
         label="Layers",
         hint="How often the dark is gone over",
     )
-    angle: float = Dial(
-        28.0,
-        ge=-180.0,
-        le=180.0,
-        low=0.0,
-        high=180.0,
-        step=1.0,
-        unit="°",
-        label="Angle",
-        hint="Direction of the first sweeps",
-    )
+    angle: float = Angle(28.0, hint="Direction of the first sweeps")
     curviness: float = Dial(
         0.5,
         ge=0.0,

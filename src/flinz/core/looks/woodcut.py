@@ -4,7 +4,7 @@ from typing import Literal
 
 import numpy as np
 
-from flinz.core.dial import Dial
+from flinz.core.dial import Angle, Dial
 from flinz.core.filters import Plane, blurred
 from flinz.core.grain import paper_grain
 from flinz.core.looks.desk import Desk
@@ -33,17 +33,7 @@ class Woodcut(HatchWindow):
         label="Pattern scale",
         hint="From one line to the next",
     )
-    angle: float = Dial(
-        20.0,
-        ge=-180.0,
-        le=180.0,
-        low=0.0,
-        high=180.0,
-        step=1.0,
-        unit="°",
-        label="Angle",
-        hint="Direction of the lines",
-    )
+    angle: float = Angle(20.0, hint="Direction of the lines")
     wobble: float = Dial(
         1.2,
         ge=0.0,

@@ -2,11 +2,12 @@
 
 import math
 from enum import StrEnum
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.dial import Choice, Colour, Dial, Settings
+from flinz.core.dial import Angle, Choice, Colour, Dial, Settings
 from flinz.core.filters import Plane, smoothstep
 from flinz.core.scale import Frame
 from flinz.core.stages.blend import BY_COLOUR, Blend, blended
@@ -19,6 +20,21 @@ class Colouring(StrEnum):
     SINGLE = "single"
     TWO_COLOUR = "two-colour"
     PHOTO = "photo"
+
+
+def _slip(label: str, hint: str) -> Any:
+    return Dial(
+        0.0,
+        ge=-50.0,
+        le=50.0,
+        low=-3.0,
+        high=3.0,
+        step=0.05,
+        unit="mm",
+        label=label,
+        hint=hint,
+        group="Register",
+    )
 
 
 class Ink(Settings):
@@ -45,30 +61,8 @@ class Ink(Settings):
     blend: Blend = Choice(
         Blend.MULTIPLY, label="Blend", hint="How it meets what is printed before it"
     )
-    offset_x: float = Dial(
-        0.0,
-        ge=-50.0,
-        le=50.0,
-        low=-3.0,
-        high=3.0,
-        step=0.05,
-        unit="mm",
-        label="Off to the right",
-        group="Register",
-        hint="How far the plate slipped sideways",
-    )
-    offset_y: float = Dial(
-        0.0,
-        ge=-50.0,
-        le=50.0,
-        low=-3.0,
-        high=3.0,
-        step=0.05,
-        unit="mm",
-        label="Off downwards",
-        group="Register",
-        hint="How far the plate slipped down",
-    )
+    offset_x: float = _slip("Off to the right", "How far the plate slipped sideways")
+    offset_y: float = _slip("Off downwards", "How far the plate slipped down")
     turn: float = Dial(
         0.0,
         ge=-20.0,
@@ -92,15 +86,8 @@ class Ink(Settings):
         group="Register",
         hint="How far wet ink was dragged",
     )
-    smear_angle: float = Dial(
-        0.0,
-        ge=-180.0,
-        le=180.0,
-        step=1.0,
-        unit="°",
-        label="Smear angle",
-        group="Register",
-        hint="Which way, counter-clockwise",
+    smear_angle: float = Angle(
+        0.0, hint="Which way, counter-clockwise", label="Smear angle", low=-180.0, group="Register"
     )
     only_from: float = Dial(
         0.0,

@@ -2,7 +2,6 @@
 
 import math
 import os
-from concurrent.futures import ThreadPoolExecutor
 from enum import StrEnum
 from typing import Annotated, Literal
 
@@ -11,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from flinz.core.dial import Choice, Dial, Settings
-from flinz.core.filters import Plane, blurred
+from flinz.core.dial import Angle, Choice, Dial, Settings
+from flinz.core.filters import Plane, blurred, in_strips
 from flinz.core.flow import curves, direction_field, traced
 from flinz.core.guided import guided
 from flinz.core.scale import Frame
@@ -141,15 +140,7 @@ class Smear(Settings):
         label="Length",
         hint="How far it is dragged",
     )
-    angle: float = Dial(
-        0.0,
-        ge=-180.0,
-        le=180.0,
-        step=1.0,
-        unit="°",
-        label="Angle",
-        hint="Which way, counter-clockwise",
-    )
+    angle: float = Angle(0.0, hint="Which way, counter-clockwise", low=-180.0)
     ways: Ways = Choice(Ways.BOTH, label="Ways", hint="To both sides, or one")
 
 
@@ -231,20 +222,10 @@ def _median(tone: Plane, radius_px: float) -> Plane:
         return tone
     whole = min(whole, 120)
     steps = np.rint(tone * 255).astype(np.uint8)
-    middle = _in_strips(steps, whole)
+    count = min(os.cpu_count() or 1, max(1, steps.shape[0] // (4 * whole + 1)))
+
+    def median(part: NDArray[np.uint8]) -> NDArray[np.uint8]:
+        return np.asarray(cv2.medianBlur(part, 2 * whole + 1), np.uint8)
+
+    middle = in_strips(steps, whole, count, median)
     return np.asarray(middle, np.float32) / np.float32(255)
-
-
-def _in_strips(steps: NDArray[np.uint8], radius: int) -> NDArray[np.uint8]:
-    # OpenCV's median of constant cost runs on one core; strips with a margin use them all.
-    height = steps.shape[0]
-    count = min(os.cpu_count() or 1, max(1, height // (4 * radius + 1)))
-    edges = [round(k * height / count) for k in range(count + 1)]
-
-    def strip(top: int, bottom: int) -> NDArray[np.uint8]:
-        first, last = max(0, top - radius), min(height, bottom + radius)
-        filtered = cv2.medianBlur(steps[first:last], 2 * radius + 1)
-        return np.asarray(filtered[top - first : bottom - first], np.uint8)
-
-    with ThreadPoolExecutor(count) as pool:
-        return np.concatenate(list(pool.map(strip, edges[:-1], edges[1:])))

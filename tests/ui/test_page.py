@@ -155,4 +155,5 @@ def test_the_keys_page_lists_what_is_bound(page, address):
     key = "{key: '?', code: 'Slash', shiftKey: true, bubbles: true}"
     page.execute_script(f"document.dispatchEvent(new KeyboardEvent('keydown', {key}))")
 
-    assert "See the photo" in find(page, ".modal-body").text
+    # The page of keys fades in, and has no text to be seen before.
+    until(page, lambda d: "See the photo" in find(d, ".modal-body").text)

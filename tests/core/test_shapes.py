@@ -132,3 +132,31 @@ def test_relief_bends_the_lines_of_a_woodcut():
 
     assert np.mean(np.abs(flat - bent) > 0.5) > 0.1
     assert abs(flat.mean() - bent.mean()) < 0.02
+
+
+def ring_drawn(softest):
+    """What is inked of a disc whose edge is crisp on the left, blurred by softest on the right."""
+    y, x = np.mgrid[-150:150, -200:200].astype(np.float32)
+    disc = np.where(np.hypot(x, y) < 90, 40, 220).astype(np.float32)
+    crisp, soft = cv2.GaussianBlur(disc, (0, 0), 1), cv2.GaussianBlur(disc, (0, 0), softest)
+    share = np.clip(x / 60 - 0.5, 0, 1)
+    photo = grey_photo(crisp * (1 - share) + soft * share)
+    plate = Plate(draw=LOOKS["outline"].settings(shapes=1, smoothing=0.4, detail=0.45))
+    sheet = Sheet(plates=[plate], paper=Paper(long_edge=120))
+    return 1 - drawn(photo, sheet, 1200) > 0.5
+
+
+def test_a_line_that_is_mostly_an_edge_is_closed():
+    inked = ring_drawn(softest=45)
+
+    assert len(pieces(inked)) == 1
+    # The ground and what the ring encloses.
+    assert len(pieces(~inked)) == 2
+
+
+def test_a_border_that_is_no_edge_anywhere_is_left_out_whole():
+    y, x = np.mgrid[-150:150, -200:200].astype(np.float32)
+    hill = grey_photo(120 + 60 * np.exp(-(x * x + y * y) / (2 * 90.0**2)))
+    plate = Plate(draw=LOOKS["outline"].settings(shapes=1, detail=0.7))
+
+    assert drawn(hill, Sheet(plates=[plate]), 960).min() > 0.99

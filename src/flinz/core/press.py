@@ -65,6 +65,11 @@ def whole(sheet: Sheet, photo: Photo, long_edge_px: int | None = None) -> Frame:
     return whole_frame(width_mm, width, height)
 
 
+def proof_factor(plate: Plate) -> int:
+    """How many times finer than it shows a proof of a plate is drawn."""
+    return max(look_of(plate.draw).proof_factor, smooth.proof_factor(plate.smooth))
+
+
 def _native(sheet: Sheet, photo: Photo) -> tuple[int, int]:
     crop = sheet.crop
     return crop_size(photo.width, photo.height, crop.bounds, crop.quarter_turns)
@@ -220,9 +225,7 @@ class _Run:
 
     def _finer(self, plate: Plate) -> int:
         """How many times finer a plate is drawn before it is shrunk."""
-        if self.exact:
-            return 1
-        return max(look_of(plate.draw).proof_factor, smooth.proof_factor(plate.smooth))
+        return 1 if self.exact else proof_factor(plate)
 
     def cut(self, plate: Plate, frame: Frame, step: Callable[[Plate, Frame], Plane]) -> Plane:
         """A step worked out with all that it needs around the frame, then cut to the frame."""

@@ -54,7 +54,7 @@ def streamlines(field: Field, spacing_mm: float, length_mm: float) -> Strokes:
     return Strokes(x, y, np.ones(len(x), np.float32), first)
 
 
-@njit(cache=True)
+@njit(fastmath=True, cache=True)
 def _heading(directions, px_per_mm, x, y, dx, dy) -> Any:  # type: ignore[no-untyped-def]
     # The direction at a place, linear between cells, turned to go on as before.
     height, width = directions.shape[:2]
@@ -75,7 +75,7 @@ def _heading(directions, px_per_mm, x, y, dx, dy) -> Any:  # type: ignore[no-unt
     return sum_x / size, sum_y / size
 
 
-@njit(cache=True)
+@njit(fastmath=True, cache=True)
 def _is_free(x, y, near, own, head, points, cell) -> Any:  # type: ignore[no-untyped-def]
     # Whether no point is within near, apart from those of the guide own.
     xs, ys, following, owner = points
@@ -91,7 +91,7 @@ def _is_free(x, y, near, own, head, points, cell) -> Any:  # type: ignore[no-unt
     return True
 
 
-@njit(cache=True)
+@njit(fastmath=True, cache=True)
 def _drawn_out(  # type: ignore[no-untyped-def]
     directions, px_per_mm, start_x, start_y, size, near, step, most, own, head, points, cell, way
 ) -> Any:
@@ -115,7 +115,9 @@ def _drawn_out(  # type: ignore[no-untyped-def]
                 break
             x += mx * step
             y += my * step
-            dx, dy = _heading(directions, px_per_mm, x, y, mx, my)
+            # The way of this step's middle finds the middle of the next: the form changes
+            # little in half a step, and to read it once a step saves a third.
+            dx, dy = mx, my
             if x < 0 or y < 0 or x >= width or y >= height:
                 break
             if not _is_free(x, y, near, own, head, points, cell):
@@ -131,7 +133,7 @@ def _drawn_out(  # type: ignore[no-untyped-def]
     return low, high
 
 
-@njit(cache=True)
+@njit(fastmath=True, cache=True)
 def _winds(way, low, high, x, y, near, direction) -> Any:  # type: ignore[no-untyped-def]
     # Whether a line comes back to an older part of itself.
     for other in range(low, high + 1, 3):
@@ -143,7 +145,7 @@ def _winds(way, low, high, x, y, near, direction) -> Any:  # type: ignore[no-unt
     return False
 
 
-@njit(cache=True)
+@njit(fastmath=True, cache=True)
 def _laid(way, low, high, own, head, points, cell, count) -> Any:  # type: ignore[no-untyped-def]
     # Keeps a line's points; returns how many there are then.
     xs, ys, following, owner = points
@@ -158,13 +160,13 @@ def _laid(way, low, high, own, head, points, cell, count) -> Any:  # type: ignor
     return count
 
 
-@njit(cache=True)
+@njit(fastmath=True, cache=True)
 def _guide_start(guide, across, pitch) -> Any:  # type: ignore[no-untyped-def]
     row, column = guide // across, guide % across
     return (column + (0.25 if row % 2 else -0.25)) * pitch, row * pitch
 
 
-@njit(cache=True)
+@njit(fastmath=True, cache=True)
 def _beside(points, first, line, k, side, spacing) -> Any:  # type: ignore[no-untyped-def]
     # The place a spacing away from a point of a line.
     xs, ys = points[0], points[1]
@@ -174,7 +176,7 @@ def _beside(points, first, line, k, side, spacing) -> Any:  # type: ignore[no-un
     return xs[k] - way * ty, ys[k] + way * tx
 
 
-@njit(cache=True)
+@njit(fastmath=True, cache=True)
 def _placed(  # type: ignore[no-untyped-def]
     directions, px_per_mm, width, height, spacing, length, step, room
 ) -> Any:

@@ -20,7 +20,7 @@ from flinz.core.document import Sheet, StageName, parsed, sentence_of
 from flinz.core.figures import Figures
 from flinz.core.looks import look_of
 from flinz.core.photo import Photo
-from flinz.core.press import Stop, Subject, never, whole
+from flinz.core.press import Stop, Subject, never, proof_factor, whole
 from flinz.core.scale import region_frame
 from flinz.errors import DocumentError, FlinzError, Stopped
 from flinz.server.studio import Studio
@@ -195,10 +195,9 @@ class _Drawing:
 
     def has_draft(self, view: View) -> bool:
         """Whether the main picture can be drawn more quickly at first."""
-        plates = self._sheet.plates
-        looks = [look_of(plate.draw) for plate in plates if plate.shown]
-        finer = not view.exact and any(look.proof_factor > 1 for look in looks)
-        return finer or any(look.has_draft for look in looks)
+        plates = [plate for plate in self._sheet.plates if plate.shown]
+        finer = not view.exact and any(proof_factor(plate) > 1 for plate in plates)
+        return finer or any(look_of(plate.draw).has_draft for plate in plates)
 
     def draft(self, view: View, scale: float) -> tuple[bytes, float]:
         """The main picture at a share of its size, without the finer drawing that is shrunk."""

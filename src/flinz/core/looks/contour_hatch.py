@@ -112,7 +112,7 @@ def marks(settings: ContourHatch, desk: Desk) -> Strokes:
     broken where the tone is too light for the thinnest pen; their widths settle until the ink
     over a spot is the wished one. Raises DocumentError if there would be too many.
     """
-    whole, grid = desk.whole(grid_px_per_mm(settings.spacing))
+    whole, grid = desk.whole(grid_px_per_mm(settings.spacing, desk.draft))
     wish = hatched_cover(whole, settings, grid, desk)
     layers, spacing = round(settings.layers), settings.spacing
     first = wish if layers == 1 else np.minimum(wish, np.float32(settings.thickest / spacing))
@@ -135,7 +135,7 @@ def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: 
     broad = share * (1 + np.float32(0.3) * share**3) * np.float32(spacing)
     width = np.maximum(broad, np.float32(settings.thinnest))
     strokes = broken(lines.with_width(width), there, step, settings.taper)
-    rounds = 1 if desk.draft else ROUNDS
+    rounds = 0 if desk.draft else ROUNDS
     return settled(strokes, wish, grid, spacing, WIDEST * spacing, rounds)
 
 

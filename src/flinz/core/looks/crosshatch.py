@@ -163,12 +163,13 @@ def marks(settings: Crosshatch, desk: Desk) -> Strokes:
     for each layer. Raises DocumentError if there would be too many.
     """
     wanted = settings.model_copy(update={"outlines": 0.0}).model_dump_json()
-    return desk.keep_whole("strokes", wanted, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
+    key = (wanted, desk.draft)
+    return desk.keep_whole("strokes", key, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
 
 
 def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
     spacing = settings.spacing
-    whole, grid = desk.whole(grid_px_per_mm(spacing))
+    whole, grid = desk.whole(grid_px_per_mm(spacing, desk.draft))
     count = round(settings.layers)
     refuse_too_many(grid, spacing, count)
     bare = 1 - hatched_cover(whole, settings, grid, desk)
@@ -230,6 +231,7 @@ LOOK = Look(
     reach_mm=reach_mm,
     two_tone=lambda settings: True,
     proof_factor=2,
+    has_draft=True,
     marks=marks,
     predicted=predicted,
     draws_marks=True,

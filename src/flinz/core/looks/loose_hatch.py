@@ -107,12 +107,13 @@ def marks(settings: LooseHatch, desk: Desk) -> Strokes:
     many points.
     """
     wanted = settings.model_dump_json()
-    return desk.keep_whole("strokes", wanted, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
+    key = (wanted, desk.draft)
+    return desk.keep_whole("strokes", key, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
 
 
 def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:
     spacing, count = settings.spacing, round(settings.layers)
-    whole, grid = desk.whole(grid_px_per_mm(spacing))
+    whole, grid = desk.whole(grid_px_per_mm(spacing, desk.draft))
     refuse_too_many(grid, spacing, count)
     dark = hatched_cover(whole, settings, grid, desk)
     wish = 1 - dark if settings.chalk else dark
@@ -237,6 +238,7 @@ LOOK = Look(
     reach_mm=lambda settings: 0.0,
     two_tone=lambda settings: True,
     proof_factor=2,
+    has_draft=True,
     marks=marks,
     predicted=predicted,
     draws_marks=True,

@@ -1,5 +1,7 @@
 """Outline: even-width contours round the shapes, to be traced by hand on a light box."""
 
+from dataclasses import dataclass
+from functools import partial
 from typing import Any, Literal
 
 import cv2
@@ -15,7 +17,8 @@ from flinz.core.looks.look import Look, LookSettings
 from flinz.core.scale import Frame
 
 SURVEY_PX_PER_MM = 2.0
-FAR_PX = 1e6
+# A line is drawn whole where more than this share of it is an edge, left out whole where less.
+MOSTLY, HARDLY = 0.6, 0.12
 # Shares of the sheet that are left out at both ends of the tones to be parted.
 ENDS = (0.002, 0.998)
 
@@ -77,42 +80,100 @@ def draw(tone: Plane, settings: Outline, frame: Frame, desk: Desk) -> Plane:
     """Lines of one width along the borders of shapes, as ink 0..1.
 
     The flattened tone is parted at even steps of its range; each border is drawn by its exact
-    distance. A border where the tone hardly changes is no edge of anything and is left out.
+    distance. A border where the tone hardly changes is no edge of anything and is left out; but
+    a line that is mostly an edge is drawn all the way round, and one that hardly is one is left
+    out whole (hysteresis along a line, as J. Canny, 1986, has it).
     """
     smoothing = settings.smoothing
     flat = desk.keep("flat", smoothing, lambda: flattened(tone, frame, smoothing))
     shares = tuple(k / (round(settings.shapes) + 1) for k in range(1, round(settings.shapes) + 1))
-    levels = desk.keep("levels", (smoothing, shares), lambda: _levels(desk, smoothing, shares))
-    distance = desk.keep(
-        "distance",
-        (smoothing, shares, settings.crumbs),
-        lambda: _distances(flat, levels, frame, settings.crumbs),
+    survey = desk.keep_whole(
+        "survey", (smoothing, shares), lambda: _survey(desk, smoothing, shares)
     )
     step = desk.keep("step", smoothing, lambda: _steps(flat, frame))
     half_px = np.float32(frame.px(settings.nib) / 2)
     faintest = np.float32(0.010 + 0.30 * (1 - settings.detail) ** 2)
-    return np.asarray(_lines(distance, step, half_px, faintest), np.float32)
+    lines = np.zeros_like(flat)
+    crumbs = settings.crumbs
+    for number, level in enumerate(survey.levels):
+        distance = desk.keep(
+            "distance",
+            (smoothing, float(level), crumbs),
+            partial(_distance, flat, float(level), frame, crumbs),
+        )
+        if distance.size:
+            bias = _as_a_whole(survey, number, faintest, frame)
+            lines = np.maximum(lines, _lines(distance, step, bias, half_px, faintest))
+    return np.asarray(lines, np.float32)
 
 
-def _levels(desk: Desk, smoothing: float, shares: tuple[float, ...]) -> NDArray[np.float64]:
+@dataclass(frozen=True, eq=False)
+class _Survey:
+    """The whole sheet seen coarsely: the levels it is parted at, and the lines of each."""
+
+    levels: NDArray[np.float64]
+    # Of each level: (h, w) number of the nearest line, and each line's steps in tone.
+    lines: list[tuple[NDArray[np.int32], list[NDArray[np.float32]]]]
+
+    @property
+    def nbytes(self) -> int:
+        """Memory held."""
+        return sum(nearest.nbytes for nearest, _ in self.lines)
+
+
+def _survey(desk: Desk, smoothing: float, shares: tuple[float, ...]) -> _Survey:
     whole, grid = desk.whole(SURVEY_PX_PER_MM)
-    darkest, lightest = np.quantile(flattened(whole, grid, smoothing), ENDS)
-    return np.asarray(darkest + (lightest - darkest) * np.array(shares))
+    flat = flattened(whole, grid, smoothing)
+    darkest, lightest = np.quantile(flat, ENDS)
+    levels = np.asarray(darkest + (lightest - darkest) * np.array(shares))
+    step = _steps(flat, grid)
+    return _Survey(levels, [_lines_at(flat >= level, step) for level in levels])
 
 
-def _distances(flat: Plane, levels: NDArray[np.float64], frame: Frame, crumbs: float) -> Plane:
-    nearest = np.full(flat.shape, FAR_PX, np.float32)
-    for level in levels:
-        inside = cut_at(flat, float(level), frame, crumbs) >= 0.5
-        if inside.all() or not inside.any():
-            continue
-        mask = inside.astype(np.uint8)
-        within = cv2.distanceTransform(mask, cv2.DIST_L2, 5)
-        without = cv2.distanceTransform(1 - mask, cv2.DIST_L2, 5)
-        # A pixel's centre lies half a pixel from its border; the blur takes the stairs away.
-        signed = blurred(np.asarray(within - without, np.float32), 0.8)
-        nearest = np.minimum(nearest, np.abs(signed))
-    return nearest
+def _lines_at(
+    inside: NDArray[np.bool_], step: Plane
+) -> tuple[NDArray[np.int32], list[NDArray[np.float32]]]:
+    mask = inside.astype(np.uint8)
+    border = mask - cv2.erode(mask, np.ones((3, 3), np.uint8))
+    count, line = cv2.connectedComponents(border, connectivity=8)
+    if count < 2:
+        return np.zeros(mask.shape, np.int32), []
+    # Every place belongs to the line it is nearest to.
+    _, place = cv2.distanceTransformWithLabels(
+        1 - border, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    of_place = np.zeros(int(place.max()) + 1, np.int32)
+    of_place[place[border > 0]] = line[border > 0]
+    order = np.argsort(line[border > 0], kind="stable")
+    ends = np.cumsum(np.bincount(line[border > 0], minlength=count))[:-1]
+    steps = np.split(step[border > 0][order], ends)[1:]
+    return of_place[place], [np.sort(each) for each in steps]
+
+
+def _as_a_whole(survey: _Survey, level: int, faintest: np.float32, frame: Frame) -> Plane:
+    """Where lines are drawn whole (1), left out whole (-1), or judged place by place (0)."""
+    nearest, steps = survey.lines[level]
+    strong = [1 - np.searchsorted(each, faintest) / len(each) for each in steps]
+    verdict = [0, *(int(share > MOSTLY) - int(share < HARDLY) for share in strong)]
+    per_line = np.array(verdict, np.float32)[nearest]
+    height, width = nearest.shape
+    x = (np.arange(frame.left, frame.right) * width) // frame.full_width
+    y = (np.arange(frame.top, frame.bottom) * height) // frame.full_height
+    rows, columns = np.clip(y, 0, height - 1), np.clip(x, 0, width - 1)
+    return np.asarray(per_line[rows[:, None], columns[None]], np.float32)
+
+
+def _distance(flat: Plane, level: float, frame: Frame, crumbs: float) -> Plane:
+    """How far each pixel lies from the border of a level; empty where that has none."""
+    inside = cut_at(flat, level, frame, crumbs) >= 0.5
+    if inside.all() or not inside.any():
+        return np.zeros((0, 0), np.float32)
+    mask = inside.astype(np.uint8)
+    within = cv2.distanceTransform(mask, cv2.DIST_L2, 5)
+    without = cv2.distanceTransform(1 - mask, cv2.DIST_L2, 5)
+    # A pixel's centre lies half a pixel from its border; the blur takes the stairs away.
+    signed = blurred(np.asarray(within - without, np.float32), 0.8)
+    return np.asarray(np.abs(signed), np.float32)
 
 
 def _steps(flat: Plane, frame: Frame) -> Plane:
@@ -125,12 +186,14 @@ def _steps(flat: Plane, frame: Frame) -> Plane:
 
 
 @njit(parallel=True, fastmath=True, cache=True)
-def _lines(distance, step, half_px, faintest) -> Any:  # type: ignore[no-untyped-def]
+def _lines(distance, step, bias, half_px, faintest) -> Any:  # type: ignore[no-untyped-def]
     out = np.empty_like(distance)
     for row in prange(distance.shape[0]):
         for column in range(distance.shape[1]):
             near = half_px - distance[row, column] + np.float32(0.5)
             seen = (step[row, column] - faintest) / (np.float32(0.15) * faintest) + np.float32(0.5)
+            if bias[row, column] != 0:
+                seen = bias[row, column]
             value = min(near, np.float32(1.0)) * min(max(seen, np.float32(0.0)), np.float32(1.0))
             out[row, column] = max(value, np.float32(0.0))
     return out

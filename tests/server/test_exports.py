@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from flinz.server.app import make_app
-from flinz.server.routes.exports import file_stem
+from flinz.server.files import file_stem
 from tests.charts import blobs, png
 
 

@@ -169,7 +169,7 @@ def test_two_pages_draw_side_by_side(client):
         ({"views": [view("a", what="moon")]}, "photo"),
         ({"views": [view("a", what="stage", plate="nobody")]}, "no plate"),
         ({"views": [view("a", look="oil", plate="plate-1", what="stage")]}, "no recipe 'oil'"),
-        ({"views": [view(str(k)) for k in range(25)]}, "24"),
+        ({"views": [view(str(k)) for k in range(97)]}, "96"),
         ({"views": [view("a", long_edge_px=50_000)]}, "too large"),
     ],
 )

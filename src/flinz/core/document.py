@@ -3,7 +3,7 @@
 import json
 from typing import Any, Literal, TypeVar
 
-from pydantic import BaseModel, Field, ValidationError, field_validator
+from pydantic import BaseModel, Field, ValidationError, field_validator, model_validator
 
 from flinz.core.dial import Settings
 from flinz.core.looks import LOOKS, Draw
@@ -17,6 +17,7 @@ from flinz.errors import DocumentError
 
 VERSION = 1
 MAX_PLATES = 12
+MAX_WATCH_SPOTS = 4
 STAGES = ("tone", "smooth", "draw", "clean", "ink")
 StageName = Literal["tone", "smooth", "draw", "clean", "ink"]
 
@@ -59,6 +60,30 @@ class Plate(Settings):
         return value
 
 
+class WatchSpot(Settings):
+    """A detail that stays magnified while dials move: shares 0..1 of the sheet."""
+
+    name: str = Field("", max_length=60)
+    left: float = Field(ge=0, le=1, allow_inf_nan=False)
+    top: float = Field(ge=0, le=1, allow_inf_nan=False)
+    right: float = Field(ge=0, le=1, allow_inf_nan=False)
+    bottom: float = Field(ge=0, le=1, allow_inf_nan=False)
+    # Threshold's level can be set from these: the tone at which the whites of eyes stay open.
+    is_eye: bool = False
+
+    @model_validator(mode="after")
+    def _has_an_area(self) -> "WatchSpot":
+        if self.right <= self.left or self.bottom <= self.top:
+            raise ValueError("a watch spot needs its right and bottom beyond its left and top")
+        return self
+
+
+def _with_own_ids(plates: list[Plate]) -> list[Plate]:
+    if len({plate.id for plate in plates}) < len(plates):
+        raise ValueError("two plates have the same id")
+    return plates
+
+
 class Sheet(Settings):
     """One artwork."""
 
@@ -69,13 +94,12 @@ class Sheet(Settings):
     crop: Crop = Crop()
     paper: Paper = Paper()
     plates: list[Plate] = Field(default=[Plate()], min_length=1, max_length=MAX_PLATES)
+    watch: list[WatchSpot] = Field(default=[], max_length=MAX_WATCH_SPOTS)
 
     @field_validator("plates")
     @classmethod
     def _ids_differ(cls, value: list[Plate]) -> list[Plate]:
-        if len({plate.id for plate in value}) < len(value):
-            raise ValueError("two plates have the same id")
-        return value
+        return _with_own_ids(value)
 
     def plate(self, plate_id: str) -> Plate:
         """The plate with an id. Raises DocumentError if there is none."""
@@ -90,10 +114,16 @@ class Recipe(Settings):
 
     format: Literal["flinz-recipe"] = "flinz-recipe"
     version: Literal[1] = 1
-    name: str = Field(max_length=120)
+    name: str = Field(min_length=1, max_length=120)
     purpose: str = Field("", max_length=400)
+    notes: str = Field("", max_length=4000)
     paper: Paper = Paper()
     plates: list[Plate] = Field(min_length=1, max_length=MAX_PLATES)
+
+    @field_validator("plates")
+    @classmethod
+    def _ids_differ(cls, value: list[Plate]) -> list[Plate]:
+        return _with_own_ids(value)
 
     def on(self, photo: str, title: str) -> Sheet:
         """A sheet of this recipe on a photo."""

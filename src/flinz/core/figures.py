@@ -6,11 +6,23 @@ from pydantic import BaseModel
 from flinz.core.filters import Plane
 
 
+class PlateInk(BaseModel):
+    """Share of the sheet under one plate's ink alone, and under all the others without it."""
+
+    plate: str
+    alone: float
+    without: float
+
+
 class Figures(BaseModel):
-    """Figures of one drawing: share of the sheet under ink, and how many marks are drawn."""
+    """Figures of one drawing: share of the sheet under ink, and how many marks are drawn.
+
+    plates: what each plate adds, where there is more than one.
+    """
 
     ink: float
     marks: int | None = None
+    plates: list[PlateInk] = []
 
 
 def ink_share(covers: list[Plane]) -> float:
@@ -24,3 +36,15 @@ def ink_share(covers: list[Plane]) -> float:
     for cover in covers:
         bare = bare * (1 - cover)
     return round(float(1 - bare.mean(dtype=np.float64)), 4)
+
+
+def plate_shares(covers: dict[str, Plane]) -> list[PlateInk]:
+    """What each of several plates adds. covers: (H, W) ink 0..1 by plate id."""
+    return [
+        PlateInk(
+            plate=plate,
+            alone=ink_share([cover]),
+            without=ink_share([other for name, other in covers.items() if name != plate]),
+        )
+        for plate, cover in covers.items()
+    ]

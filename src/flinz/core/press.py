@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from flinz.core.document import Plate, Sheet, StageName
-from flinz.core.figures import Figures, ink_share
+from flinz.core.figures import Figures, ink_share, plate_shares
 from flinz.core.filters import Plane
 from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.looks import look_of
@@ -130,7 +130,10 @@ class Press:
         """
         run = _Run(self, photo, sheet, exact, never, draft)
         shown = [plate for plate in sheet.plates if plate.shown]
-        found = Figures(ink=ink_share([run.inked(plate, frame) for plate in shown]))
+        covers = {plate.id: run.inked(plate, frame) for plate in shown}
+        found = Figures(ink=ink_share(list(covers.values())))
+        if len(shown) > 1:
+            found = found.model_copy(update={"plates": plate_shares(covers)})
         drawn = [plate for plate in shown if look_of(plate.draw).draws_marks]
         if draft or not drawn:
             return found

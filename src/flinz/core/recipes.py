@@ -1,11 +1,15 @@
 """The built-in recipes, and putting a recipe on a photo."""
 
-from flinz.core.document import Plate, Recipe, Sheet
+import json
+from collections.abc import Collection
+from typing import Any
+
+from flinz.core.document import STAGES, Plate, Recipe, Sheet, StageName, parsed
 from flinz.core.house import house
 from flinz.core.looks import LOOKS
 from flinz.core.photo import Photo
 from flinz.core.press import Press
-from flinz.errors import NotFoundError
+from flinz.errors import DocumentError, NotFoundError
 
 # Dials whose starting value is the one suggested for the photo.
 FITTED = {"threshold": ["draw.level"], "cut-paper": ["draw.balance"]}
@@ -34,6 +38,65 @@ def named(name: str) -> Recipe:
     if name not in recipes:
         raise NotFoundError(f"There is no recipe {name!r}. There are: {', '.join(recipes)}.")
     return recipes[name]
+
+
+def kept(
+    sheet: Sheet,
+    name: str,
+    purpose: str = "",
+    stages: Collection[StageName] = ("tone", "smooth", "draw", "clean", "ink"),
+    plates: Collection[str] | None = None,
+) -> Recipe:
+    """A recipe of a sheet as it is: of some plates (all without plates) and of some stages.
+
+    Stages left out are as they start; Draw is always kept.
+    """
+    chosen = [plate for plate in sheet.plates if plates is None or plate.id in plates]
+    if not chosen:
+        raise DocumentError("Choose at least one plate for the recipe.")
+    return Recipe(
+        name=name,
+        purpose=purpose,
+        paper=sheet.paper,
+        plates=[_only_stages(plate, {*stages, "draw"}) for plate in chosen],
+    )
+
+
+def _only_stages(plate: Plate, stages: Collection[str]) -> Plate:
+    starts = {stage: Plate.model_fields[stage].default for stage in STAGES if stage not in stages}
+    fitted = [path for path in plate.fitted if path.partition(".")[0] in stages]
+    return plate.model_copy(update={**starts, "fitted": fitted})
+
+
+def read(data: str | bytes) -> tuple[Recipe, list[str]]:
+    """A recipe from a file's JSON, and sentences on what of it this Flinz cannot draw.
+
+    A plate whose look is not known here keeps all else and is drawn by the first look.
+    Raises DocumentError naming the field that is wrong.
+    """
+    try:
+        raw = json.loads(data)
+    except (ValueError, RecursionError) as error:
+        raise DocumentError("This is not a JSON document.") from error
+    notes: list[str] = []
+    plates = raw.get("plates") if isinstance(raw, dict) else None
+    for number, plate in enumerate(plates if isinstance(plates, list) else [], start=1):
+        look = _unknown_look(plate)
+        if look is not None:
+            start = Plate.model_fields["draw"].default
+            plate["draw"] = start.model_dump(mode="json")
+            notes.append(
+                f"Plate {number} asks for the look {look!r}, which this Flinz does not have. "
+                f"It is drawn as {LOOKS[start.look].label.lower()} until you choose another; "
+                "the rest of the recipe is as it was."
+            )
+    return parsed(Recipe, raw), notes
+
+
+def _unknown_look(plate: Any) -> str | None:
+    draw = plate.get("draw") if isinstance(plate, dict) else None
+    look = draw.get("look") if isinstance(draw, dict) else None
+    return look[:80] if isinstance(look, str) and look not in LOOKS else None
 
 
 def fitted(press: Press, photo: Photo, sheet: Sheet) -> Sheet:

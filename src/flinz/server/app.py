@@ -12,10 +12,10 @@ from fastapi.staticfiles import StaticFiles
 
 from flinz import __version__
 from flinz.core.warm import warm_up
-from flinz.server import live, problems
+from flinz.server import problems, views
 from flinz.server.guard import Guard
 from flinz.server.problems import Problem
-from flinz.server.routes import catalogue, exports, photos, sheets
+from flinz.server.routes import catalogue, exports, judging, photos, pulls, recipes, sheets
 from flinz.server.studio import Studio
 
 PAGE = Path(__file__).parent / "page"
@@ -49,7 +49,7 @@ def make_app(
     app.state.studio = studio
     app.add_middleware(Guard, key=key, hosts=hosts)
     problems.install(app)
-    for module in (photos, sheets, exports, catalogue):
+    for module in (photos, sheets, pulls, judging, exports, recipes, catalogue):
         app.include_router(module.router)
     _serve_page(app)
     _describe_live(app)
@@ -62,7 +62,7 @@ def _describe_live(app: FastAPI) -> None:
 
     def described() -> dict[str, Any]:
         document = plain()
-        for model in (live.Ask, live.View, live.Answer):
+        for model in (views.Ask, views.View, views.Answer):
             schema = model.model_json_schema(ref_template="#/components/schemas/{model}")
             parts = {**schema.pop("$defs", {}), model.__name__: schema}
             for name, part in parts.items():
@@ -77,6 +77,8 @@ def _serve_page(app: FastAPI) -> None:
         app.mount("/assets", StaticFiles(directory=PAGE / "assets"), name="assets")
 
     @app.get("/", include_in_schema=False)
+    @app.get("/recipes", include_in_schema=False)
+    @app.get("/photos/{rest:path}", include_in_schema=False)
     @app.get("/sheets/{rest:path}", include_in_schema=False)
     def page(rest: str = "") -> FileResponse:
         if not (PAGE / "index.html").is_file():

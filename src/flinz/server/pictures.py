@@ -21,6 +21,11 @@ def png_of_sheet(press: Press, photo: Photo, sheet: Sheet, long_edge_px: int) ->
     return _encoded(picture, ".png", [])
 
 
+def png_of(plane: np.ndarray) -> bytes:
+    """A plane or picture, float32 0..1, as PNG."""
+    return _encoded(plane, ".png", [])
+
+
 def _encoded(picture: np.ndarray, kind: str, options: list[int]) -> bytes:
     pixels = np.rint(np.clip(picture, 0, 1) * 255).astype(np.uint8)
     if pixels.ndim == 3:

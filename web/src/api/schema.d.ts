@@ -116,6 +116,66 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/sheets/copy": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Copy Sheet
+     * @description Begin a sheet with a document as it is, such as a change that came too late.
+     */
+    post: operations["copy_sheet_api_sheets_copy_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/direction": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Change Direction
+     * @description Draw the sheet by another recipe; what it was is kept as a pull.
+     */
+    post: operations["change_direction_api_sheets__sheet_id__direction_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/photo": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Swap Photo
+     * @description Put another photo under a sheet. Suggested values are fitted anew, set ones stay.
+     */
+    post: operations["swap_photo_api_sheets__sheet_id__photo_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/sheets/{sheet_id}": {
     parameters: {
       query?: never;
@@ -218,6 +278,154 @@ export interface paths {
      * @description Put a removed sheet back.
      */
     post: operations["restore_sheet_api_sheets__sheet_id__restore_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/pulls": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Pulls
+     * @description A sheet's pulls, newest first.
+     */
+    get: operations["list_pulls_api_sheets__sheet_id__pulls_get"];
+    put?: never;
+    /**
+     * Keep Pull
+     * @description Keep the sheet as it is now.
+     */
+    post: operations["keep_pull_api_sheets__sheet_id__pulls_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/pulls/{pull_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Rename Pull
+     * @description Give a pull another name.
+     */
+    put: operations["rename_pull_api_sheets__sheet_id__pulls__pull_id__put"];
+    post?: never;
+    /**
+     * Remove Pull
+     * @description Delete a pull.
+     */
+    delete: operations["remove_pull_api_sheets__sheet_id__pulls__pull_id__delete"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/pulls/{pull_id}/go-back": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Go Back
+     * @description Make the sheet what it was in a pull, as one step that can be undone.
+     */
+    post: operations["go_back_api_sheets__sheet_id__pulls__pull_id__go_back_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/pulls/{pull_id}/restore": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Restore Pull
+     * @description Bring a deleted pull back.
+     */
+    post: operations["restore_pull_api_sheets__sheet_id__pulls__pull_id__restore_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/pulls/{pull_id}/picture": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Pull Picture
+     * @description A pull, small, as PNG.
+     */
+    get: operations["pull_picture_api_sheets__sheet_id__pulls__pull_id__picture_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/lost": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Lost
+     * @description Where the photo has detail and the drawing is bare or solid.
+     */
+    get: operations["lost_api_sheets__sheet_id__lost_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/print-report": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Print Report
+     * @description Thin lines, narrow gaps and specks at print size.
+     */
+    get: operations["print_report_api_sheets__sheet_id__print_report_get"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -344,6 +552,210 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/recipes": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Recipes
+     * @description Every recipe: own ones, then the built-in ones.
+     */
+    get: operations["list_recipes_api_recipes_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/recipes/from-sheet": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Keep Recipe
+     * @description Keep a sheet's work, or part of it, as a recipe.
+     */
+    post: operations["keep_recipe_api_recipes_from_sheet_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/recipes/import": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Import Recipe
+     * @description Take in a recipe file.
+     */
+    post: operations["import_recipe_api_recipes_import_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/recipes/{ref}/duplicate": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Duplicate Recipe
+     * @description A copy that can be changed.
+     */
+    post: operations["duplicate_recipe_api_recipes__ref__duplicate_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/recipes/{ref}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Change Recipe
+     * @description Rename an own recipe, or say something else of it.
+     */
+    put: operations["change_recipe_api_recipes__ref__put"];
+    post?: never;
+    /**
+     * Remove Recipe
+     * @description Take an own recipe out of the book.
+     */
+    delete: operations["remove_recipe_api_recipes__ref__delete"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/recipes/{ref}/restore": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Restore Recipe
+     * @description Put a deleted recipe back.
+     */
+    post: operations["restore_recipe_api_recipes__ref__restore_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/recipes/{ref}/file": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Recipe File
+     * @description The recipe as a JSON file.
+     */
+    get: operations["recipe_file_api_recipes__ref__file_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/recipes/{ref}/picture": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Recipe Picture
+     * @description The recipe on a photo, small, as PNG.
+     */
+    get: operations["recipe_picture_api_recipes__ref__picture_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/recipes/{ref}/plates": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Recipe Plates
+     * @description The plates of a recipe, fitted to a photo.
+     */
+    get: operations["recipe_plates_api_recipes__ref__plates_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/photos/{photo_id}/guesses": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Guesses
+     * @description Which recipes suit a photo, and the figures that say so.
+     */
+    get: operations["guesses_api_photos__photo_id__guesses_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/catalogue": {
     parameters: {
       query?: never;
@@ -356,26 +768,6 @@ export interface paths {
      * @description Everything a page needs to build its dials.
      */
     get: operations["catalogue_api_catalogue_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/recipes": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Recipes
-     * @description The built-in recipes.
-     */
-    get: operations["list_recipes_api_recipes_get"];
     put?: never;
     post?: never;
     delete?: never;
@@ -416,6 +808,14 @@ export interface components {
        * @default 0.3
        */
       crisp: number;
+    };
+    /**
+     * Base
+     * @description The revision that a change is made from.
+     */
+    Base: {
+      /** Base */
+      base: number;
     };
     /**
      * Blend
@@ -619,6 +1019,16 @@ export interface components {
        * @default 1.5
        */
       taper: number;
+    };
+    /**
+     * Copy
+     * @description A document to begin a sheet with, as it is.
+     */
+    Copy: {
+      /** Sheet */
+      sheet: {
+        [key: string]: unknown;
+      };
     };
     /**
      * Crop
@@ -843,6 +1253,16 @@ export interface components {
       group: string;
     };
     /**
+     * Direction
+     * @description A recipe to put in place of a sheet's plates; the plates are kept as a pull.
+     */
+    Direction: {
+      /** Base */
+      base: number;
+      /** Recipe */
+      recipe: string;
+    };
+    /**
      * Dot
      * @description The shape of a dot.
      * @enum {string}
@@ -969,6 +1389,49 @@ export interface components {
       darkest: number;
     };
     /**
+     * ForPrint
+     * @description What a press could not hold, of each shown plate.
+     */
+    ForPrint: {
+      /** Revision */
+      revision: number;
+      /** Reports */
+      reports: components["schemas"]["PrintReport"][];
+    };
+    /**
+     * FromSheet
+     * @description Which parts of a sheet to keep as a recipe; without plates all of them.
+     */
+    FromSheet: {
+      /** Name */
+      name: string;
+      /**
+       * Purpose
+       * @default
+       */
+      purpose: string;
+      /**
+       * Notes
+       * @default
+       */
+      notes: string;
+      /** Sheet Id */
+      sheet_id: number;
+      /**
+       * Stages
+       * @default [
+       *       "tone",
+       *       "smooth",
+       *       "draw",
+       *       "clean",
+       *       "ink"
+       *     ]
+       */
+      stages: ("tone" | "smooth" | "draw" | "clean" | "ink")[];
+      /** Plates */
+      plates?: string[] | null;
+    };
+    /**
      * Gaussian
      * @description Even blur: fine texture goes, edges soften.
      */
@@ -991,6 +1454,24 @@ export interface components {
      * @enum {string}
      */
     Greys: "cut" | "grain";
+    /**
+     * Guesses
+     * @description Figures of a photo, and every recipe, those that suit it best first.
+     */
+    Guesses: {
+      figures: components["schemas"]["PhotoFigures"];
+      /** Order */
+      order: string[];
+    };
+    /**
+     * Imported
+     * @description The recipe as it stands in the book, and what of it could not be kept.
+     */
+    Imported: {
+      record: components["schemas"]["RecipeRecord"];
+      /** Notes */
+      notes: string[];
+    };
     /**
      * Ink
      * @description The colours a plate prints in, and where it lands.
@@ -1287,6 +1768,21 @@ export interface components {
       chalk: boolean;
     };
     /**
+     * Lost
+     * @description Share of the photo's detail that is lost, the worst places, and a map: a PNG as a data
+     *     address, white where detail is lost.
+     */
+    Lost: {
+      /** Revision */
+      revision: number;
+      /** Share */
+      share: number;
+      /** Places */
+      places: components["schemas"]["Place"][];
+      /** Map */
+      map: string;
+    };
+    /**
      * Median
      * @description Specks and hairs go, corners round off, edges stay crisp.
      */
@@ -1328,6 +1824,16 @@ export interface components {
        * @enum {string}
        */
       kind: "none";
+    };
+    /**
+     * OtherPhoto
+     * @description A photo to put under a finished sheet.
+     */
+    OtherPhoto: {
+      /** Base */
+      base: number;
+      /** Photo */
+      photo: string;
     };
     /**
      * Outline
@@ -1448,6 +1954,26 @@ export interface components {
       point: number;
     };
     /**
+     * PhotoFigures
+     * @description What decides which drawing suits, each 0..1.
+     *
+     *     parted: how far tones fall into darks and lights (the separability of N. Otsu, 1979, from 0
+     *     for an even spread of tones to 1 for two tones).
+     *     fine: how much detail there is under a two-hundredth of the photo. led: how far edges
+     *     nearby run the same way (coherence of the structure tensor; J. Bigün, 1987). spread: the
+     *     range of tones without the outermost 2 %.
+     */
+    PhotoFigures: {
+      /** Parted */
+      parted: number;
+      /** Fine */
+      fine: number;
+      /** Led */
+      led: number;
+      /** Spread */
+      spread: number;
+    };
+    /**
      * PhotoRecord
      * @description What is known of a stored photo. width and height are pixels, upright.
      */
@@ -1551,6 +2077,20 @@ export interface components {
        * @default 0
        */
       corners: number;
+    };
+    /**
+     * Place
+     * @description A part of the sheet, in shares 0..1 of its width and height.
+     */
+    Place: {
+      /** Left */
+      left: number;
+      /** Top */
+      top: number;
+      /** Right */
+      right: number;
+      /** Bottom */
+      bottom: number;
     };
     /**
      * Plate
@@ -1676,6 +2216,48 @@ export interface components {
       fitted: string[];
     };
     /**
+     * PrintReport
+     * @description What a press could lose of one plate or of all.
+     *
+     *     thinnest_mm and narrowest_mm: line and gap that all but 2 % of the drawing keeps to; None
+     *     where there are none. precision_mm: no finer than this was looked. specks: how many pieces
+     *     are too small to print. Greys have no lines of their own: is_grey.
+     */
+    PrintReport: {
+      /** Plate */
+      plate: string;
+      /** Is Grey */
+      is_grey: boolean;
+      /** Ink */
+      ink: number;
+      /** Precision Mm */
+      precision_mm: number;
+      /** Thinnest Mm */
+      thinnest_mm?: number | null;
+      /** Narrowest Mm */
+      narrowest_mm?: number | null;
+      /**
+       * Specks
+       * @default 0
+       */
+      specks: number;
+      /**
+       * Thin Spots
+       * @default []
+       */
+      thin_spots: components["schemas"]["Spot"][];
+      /**
+       * Narrow Spots
+       * @default []
+       */
+      narrow_spots: components["schemas"]["Spot"][];
+      /**
+       * Speck Spots
+       * @default []
+       */
+      speck_spots: components["schemas"]["Spot"][];
+    };
+    /**
      * Problem
      * @description Problem details. detail is a sentence for the person at the screen.
      */
@@ -1691,6 +2273,27 @@ export interface components {
       status: number;
       /** Detail */
       detail: string;
+    };
+    /**
+     * PullName
+     * @description What a pull is called.
+     */
+    PullName: {
+      /** Name */
+      name: string;
+    };
+    /**
+     * PullRecord
+     * @description A kept version of a sheet.
+     */
+    PullRecord: {
+      /** Id */
+      id: number;
+      /** Name */
+      name: string;
+      /** Made At */
+      made_at: string;
+      sheet: components["schemas"]["Sheet"];
     };
     /**
      * RasterExport
@@ -1741,6 +2344,11 @@ export interface components {
        */
       purpose: string;
       /**
+       * Notes
+       * @default
+       */
+      notes: string;
+      /**
        * @default {
        *       "long_edge": 200,
        *       "colour": "#ffffff"
@@ -1749,6 +2357,45 @@ export interface components {
       paper: components["schemas"]["Paper"];
       /** Plates */
       plates: components["schemas"]["Plate"][];
+    };
+    /**
+     * RecipeFile
+     * @description The text of a recipe file.
+     */
+    RecipeFile: {
+      /** Text */
+      text: string;
+    };
+    /**
+     * RecipeRecord
+     * @description A recipe of the book. ref names it in addresses and asks; own ones can be changed.
+     */
+    RecipeRecord: {
+      /** Ref */
+      ref: string;
+      /** Own */
+      own: boolean;
+      recipe: components["schemas"]["Recipe"];
+      /** Touched At */
+      touched_at?: string | null;
+    };
+    /**
+     * Said
+     * @description What is said of a recipe.
+     */
+    Said: {
+      /** Name */
+      name: string;
+      /**
+       * Purpose
+       * @default
+       */
+      purpose: string;
+      /**
+       * Notes
+       * @default
+       */
+      notes: string;
     };
     /**
      * Shape
@@ -1872,6 +2519,11 @@ export interface components {
        *     ]
        */
       plates: components["schemas"]["Plate"][];
+      /**
+       * Watch
+       * @default []
+       */
+      watch: components["schemas"]["WatchSpot"][];
     };
     /**
      * SheetRecord
@@ -1917,6 +2569,18 @@ export interface components {
        * @default both
        */
       ways: components["schemas"]["Ways"];
+    };
+    /**
+     * Spot
+     * @description A place on the sheet: its middle as shares 0..1, its radius as a share of the long edge.
+     */
+    Spot: {
+      /** X */
+      x: number;
+      /** Y */
+      y: number;
+      /** Radius */
+      radius: number;
     };
     /**
      * Stipple
@@ -1982,6 +2646,15 @@ export interface components {
        * @default 0.5
        */
       edges: number;
+    };
+    /**
+     * Swapped
+     * @description The sheet on its other photo, and which dials were fitted to it anew: "plate: dial".
+     */
+    Swapped: {
+      record: components["schemas"]["SheetRecord"];
+      /** Refitted */
+      refitted: string[];
     };
     /**
      * Threshold
@@ -2145,6 +2818,30 @@ export interface components {
      */
     Turn: "along" | "across";
     /**
+     * WatchSpot
+     * @description A detail that stays magnified while dials move: shares 0..1 of the sheet.
+     */
+    WatchSpot: {
+      /**
+       * Name
+       * @default
+       */
+      name: string;
+      /** Left */
+      left: number;
+      /** Top */
+      top: number;
+      /** Right */
+      right: number;
+      /** Bottom */
+      bottom: number;
+      /**
+       * Is Eye
+       * @default false
+       */
+      is_eye: boolean;
+    };
+    /**
      * Ways
      * @description Which way a smear runs from where it starts.
      * @enum {string}
@@ -2208,6 +2905,9 @@ export interface components {
      * @description One picture the page wants: what, how large the whole sheet would be, and which part.
      *
      *     look: draw the plate with this look at its starting values instead of its own.
+     *     dials: draw the plate with these values instead, by "stage.name". recipe: draw the photo by
+     *     this recipe of the book instead. kept: drawn even while a newer ask waits. draft: draw as
+     *     quickly as the look can.
      */
     View: {
       /** Id */
@@ -2251,6 +2951,28 @@ export interface components {
        * @default null
        */
       look: string | null;
+      /**
+       * Dials
+       * @default {}
+       */
+      dials: {
+        [key: string]: boolean | number | string;
+      };
+      /**
+       * Recipe
+       * @default null
+       */
+      recipe: string | null;
+      /**
+       * Kept
+       * @default false
+       */
+      kept: boolean;
+      /**
+       * Draft
+       * @default false
+       */
+      draft: boolean;
     };
     /**
      * Ask
@@ -2269,6 +2991,8 @@ export interface components {
     /**
      * Figures
      * @description Figures of one drawing: share of the sheet under ink, and how many marks are drawn.
+     *
+     *     plates: what each plate adds, where there is more than one.
      */
     Figures: {
       /** Ink */
@@ -2278,6 +3002,23 @@ export interface components {
        * @default null
        */
       marks: number | null;
+      /**
+       * Plates
+       * @default []
+       */
+      plates: components["schemas"]["PlateInk"][];
+    };
+    /**
+     * PlateInk
+     * @description Share of the sheet under one plate's ink alone, and under all the others without it.
+     */
+    PlateInk: {
+      /** Plate */
+      plate: string;
+      /** Alone */
+      alone: number;
+      /** Without */
+      without: number;
     };
     /**
      * Answer
@@ -2584,6 +3325,109 @@ export interface operations {
       };
     };
   };
+  copy_sheet_api_sheets_copy_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Copy"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SheetRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  change_direction_api_sheets__sheet_id__direction_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Direction"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SheetRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  swap_photo_api_sheets__sheet_id__photo_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["OtherPhoto"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Swapped"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   show_sheet_api_sheets__sheet_id__get: {
     parameters: {
       query?: never;
@@ -2801,6 +3645,298 @@ export interface operations {
       };
     };
   };
+  list_pulls_api_sheets__sheet_id__pulls_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PullRecord"][];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  keep_pull_api_sheets__sheet_id__pulls_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PullName"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PullRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  rename_pull_api_sheets__sheet_id__pulls__pull_id__put: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+        pull_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PullName"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PullRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  remove_pull_api_sheets__sheet_id__pulls__pull_id__delete: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+        pull_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  go_back_api_sheets__sheet_id__pulls__pull_id__go_back_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+        pull_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Base"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SheetRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  restore_pull_api_sheets__sheet_id__pulls__pull_id__restore_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+        pull_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  pull_picture_api_sheets__sheet_id__pulls__pull_id__picture_get: {
+    parameters: {
+      query?: {
+        long_edge_px?: number;
+      };
+      header?: never;
+      path: {
+        sheet_id: number;
+        pull_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  lost_api_sheets__sheet_id__lost_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Lost"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  print_report_api_sheets__sheet_id__print_report_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ForPrint"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   export_size_api_sheets__sheet_id__export_size_post: {
     parameters: {
       query?: never;
@@ -2989,6 +4125,350 @@ export interface operations {
       };
     };
   };
+  list_recipes_api_recipes_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RecipeRecord"][];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  keep_recipe_api_recipes_from_sheet_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["FromSheet"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RecipeRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  import_recipe_api_recipes_import_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RecipeFile"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Imported"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  duplicate_recipe_api_recipes__ref__duplicate_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        ref: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RecipeRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  change_recipe_api_recipes__ref__put: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        ref: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Said"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RecipeRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  remove_recipe_api_recipes__ref__delete: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        ref: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  restore_recipe_api_recipes__ref__restore_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        ref: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  recipe_file_api_recipes__ref__file_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        ref: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  recipe_picture_api_recipes__ref__picture_get: {
+    parameters: {
+      query: {
+        photo: string;
+        long_edge_px?: number;
+      };
+      header?: never;
+      path: {
+        ref: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  recipe_plates_api_recipes__ref__plates_get: {
+    parameters: {
+      query: {
+        photo: string;
+      };
+      header?: never;
+      path: {
+        ref: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Plate"][];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  guesses_api_photos__photo_id__guesses_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        photo_id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Guesses"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   catalogue_api_catalogue_get: {
     parameters: {
       query?: never;
@@ -3005,35 +4485,6 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Catalogue"];
-        };
-      };
-      /** @description What went wrong, in a sentence */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  list_recipes_api_recipes_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Recipe"][];
         };
       };
       /** @description What went wrong, in a sentence */

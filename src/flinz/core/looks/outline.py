@@ -2,14 +2,14 @@
 
 from dataclasses import dataclass
 from functools import partial
-from typing import Any, Literal
+from typing import Literal
 
 import cv2
 import numpy as np
 from numba import njit, prange
 from numpy.typing import NDArray
 
-from flinz.core.cutting import cut_at, flattened, flattened_reach_mm
+from flinz.core.cutting import cut_at, flattened, flattened_reach_mm, slope_of
 from flinz.core.dial import Dial
 from flinz.core.filters import Plane, blurred
 from flinz.core.looks.desk import Desk
@@ -94,16 +94,17 @@ def draw(tone: Plane, settings: Outline, frame: Frame, desk: Desk) -> Plane:
     half_px = np.float32(frame.px(settings.nib) / 2)
     faintest = np.float32(0.010 + 0.30 * (1 - settings.detail) ** 2)
     lines = np.zeros_like(flat)
+    slope = desk.keep("slope", smoothing, lambda: slope_of(flat))
     crumbs = settings.crumbs
     for number, level in enumerate(survey.levels):
         distance = desk.keep(
             "distance",
             (smoothing, float(level), crumbs),
-            partial(_distance, flat, float(level), frame, crumbs),
+            partial(_distance, flat, float(level), frame, crumbs, slope),
         )
         if distance.size:
             bias = _as_a_whole(survey, number, faintest, frame)
-            lines = np.maximum(lines, _lines(distance, step, bias, half_px, faintest))
+            _add_lines(lines, distance, step, bias, half_px, faintest)
     return np.asarray(lines, np.float32)
 
 
@@ -163,9 +164,9 @@ def _as_a_whole(survey: _Survey, level: int, faintest: np.float32, frame: Frame)
     return np.asarray(per_line[rows[:, None], columns[None]], np.float32)
 
 
-def _distance(flat: Plane, level: float, frame: Frame, crumbs: float) -> Plane:
+def _distance(flat: Plane, level: float, frame: Frame, crumbs: float, slope: Plane) -> Plane:
     """How far each pixel lies from the border of a level; empty where that has none."""
-    inside = cut_at(flat, level, frame, crumbs) >= 0.5
+    inside = cut_at(flat, level, frame, crumbs, slope) >= 0.5
     if inside.all() or not inside.any():
         return np.zeros((0, 0), np.float32)
     mask = inside.astype(np.uint8)
@@ -186,17 +187,17 @@ def _steps(flat: Plane, frame: Frame) -> Plane:
 
 
 @njit(parallel=True, fastmath=True, cache=True)
-def _lines(distance, step, bias, half_px, faintest) -> Any:  # type: ignore[no-untyped-def]
-    out = np.empty_like(distance)
+def _add_lines(lines, distance, step, bias, half_px, faintest) -> None:  # type: ignore[no-untyped-def]
     for row in prange(distance.shape[0]):
         for column in range(distance.shape[1]):
             near = half_px - distance[row, column] + np.float32(0.5)
+            if near <= lines[row, column]:
+                continue
             seen = (step[row, column] - faintest) / (np.float32(0.15) * faintest) + np.float32(0.5)
             if bias[row, column] != 0:
                 seen = bias[row, column]
             value = min(near, np.float32(1.0)) * min(max(seen, np.float32(0.0)), np.float32(1.0))
-            out[row, column] = max(value, np.float32(0.0))
-    return out
+            lines[row, column] = max(value, lines[row, column])
 
 
 def reach_mm(settings: Outline) -> float:

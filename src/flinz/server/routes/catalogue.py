@@ -1,12 +1,11 @@
-"""What there is to choose from: dials, looks, recipes."""
+"""What there is to choose from: stages, looks and their dials."""
 
 from fastapi import APIRouter
 from pydantic import BaseModel
 
 from flinz import __version__
-from flinz.core import recipes
 from flinz.core.dial import DialSpec, dials_of
-from flinz.core.document import Recipe, stage_models
+from flinz.core.document import stage_models
 from flinz.core.looks import LOOKS
 
 router = APIRouter(prefix="/api", tags=["catalogue"])
@@ -45,9 +44,3 @@ def _kind(stage: str, name: str, model: type[BaseModel]) -> KindSpec:
         label = (name or stage).replace("-", " ").capitalize()
         purpose = (model.__doc__ or "").strip().partition("\n")[0]
     return KindSpec(name=name, label=label, purpose=purpose, dials=dials_of(model))
-
-
-@router.get("/recipes")
-def list_recipes() -> list[Recipe]:
-    """The built-in recipes."""
-    return list(recipes.built_in().values())

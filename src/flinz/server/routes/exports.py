@@ -1,8 +1,6 @@
 """The print room's work: start an export, watch it, stop it, fetch its file."""
 
 import asyncio
-import re
-import unicodedata
 from collections.abc import AsyncIterator
 from sqlite3 import Connection
 
@@ -14,6 +12,7 @@ from flinz.core.deliver.raster import RasterExport, export, export_frame
 from flinz.core.press import sheet_mm
 from flinz.core.scale import dpi_of
 from flinz.errors import NotFoundError
+from flinz.server.files import file_stem
 from flinz.server.studio import Db, Studio, TheStudio
 from flinz.store import jobs, sheets
 from flinz.store.database import connect
@@ -115,10 +114,3 @@ async def _events(studio: Studio, job_id: int) -> AsyncIterator[str]:
 
 def _read(db: Connection, job_id: int) -> JobRecord:
     return jobs.one(db, job_id)
-
-
-def file_stem(title: str) -> str:
-    """A title as a file name that every system accepts."""
-    plain = unicodedata.normalize("NFKD", title).encode("ascii", "ignore").decode()
-    words = re.sub(r"[^A-Za-z0-9]+", "-", plain).strip("-").lower()
-    return words[:80] or "sheet"

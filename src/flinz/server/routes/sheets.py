@@ -6,11 +6,12 @@ from fastapi import APIRouter, Query, Response, WebSocket
 from pydantic import BaseModel, Field
 
 from flinz.core import recipes
-from flinz.core.document import Sheet, parsed
+from flinz.core.document import Crop, Plate, Sheet, parsed
 from flinz.server import live
 from flinz.server.pictures import png_of_sheet
 from flinz.server.studio import Db, TheStudio, studio_of
-from flinz.store import photos, sheets
+from flinz.store import photos, pulls, sheets
+from flinz.store import recipes as book
 from flinz.store.sheets import SheetRecord
 
 router = APIRouter(prefix="/api/sheets", tags=["sheets"])
@@ -33,6 +34,33 @@ class Change(BaseModel):
     gesture: str = Field("", max_length=80)
 
 
+class Copy(BaseModel):
+    """A document to begin a sheet with, as it is."""
+
+    sheet: dict[str, Any]
+
+
+class Direction(BaseModel):
+    """A recipe to put in place of a sheet's plates; the plates are kept as a pull."""
+
+    base: int
+    recipe: str
+
+
+class OtherPhoto(BaseModel):
+    """A photo to put under a finished sheet."""
+
+    base: int
+    photo: str
+
+
+class Swapped(BaseModel):
+    """The sheet on its other photo, and which dials were fitted to it anew: "plate: dial"."""
+
+    record: SheetRecord
+    refitted: list[str]
+
+
 @router.get("")
 def list_sheets(db: Db) -> list[SheetRecord]:
     """All sheets, last touched first."""
@@ -43,9 +71,45 @@ def list_sheets(db: Db) -> list[SheetRecord]:
 def begin_sheet(db: Db, studio: TheStudio, new: NewSheet) -> SheetRecord:
     """Begin a sheet with a recipe, its dials fitted to the photo."""
     photo = photos.one(db, new.photo)
-    recipe = recipes.named(new.recipe)
+    recipe = book.one(db, new.recipe).recipe
     sheet = recipe.on(photo.id, new.title or f"{photo.title}, {recipe.name}")
     return sheets.add(db, recipes.fitted(studio.press, studio.photo(db, photo.id), sheet))
+
+
+@router.post("/copy", status_code=201)
+def copy_sheet(db: Db, copy: Copy) -> SheetRecord:
+    """Begin a sheet with a document as it is, such as a change that came too late."""
+    sheet = parsed(Sheet, copy.sheet)
+    photos.one(db, sheet.photo)
+    return sheets.add(db, sheet)
+
+
+@router.post("/{sheet_id}/direction")
+def change_direction(db: Db, studio: TheStudio, sheet_id: int, direction: Direction) -> SheetRecord:
+    """Draw the sheet by another recipe; what it was is kept as a pull."""
+    present = sheets.one(db, sheet_id)
+    recipe = book.one(db, direction.recipe).recipe
+    changed = recipe.on(present.sheet.photo, present.sheet.title)
+    changed = changed.model_copy(update={"crop": present.sheet.crop, "watch": present.sheet.watch})
+    changed = recipes.fitted(studio.press, studio.photo(db, changed.photo), changed)
+    pulls.keep(db, sheet_id, f"Before {recipe.name}", present.sheet)
+    return sheets.change(db, sheet_id, direction.base, changed, f"Direction: {recipe.name}")
+
+
+@router.post("/{sheet_id}/photo")
+def swap_photo(db: Db, studio: TheStudio, sheet_id: int, other: OtherPhoto) -> Swapped:
+    """Put another photo under a sheet. Suggested values are fitted anew, set ones stay."""
+    present = sheets.one(db, sheet_id)
+    photo = photos.one(db, other.photo)
+    moved = present.sheet.model_copy(update={"photo": photo.id, "crop": Crop(), "watch": []})
+    fitted = recipes.fitted(studio.press, studio.photo(db, photo.id), moved)
+    refitted = [
+        f"{plate.name or f'plate {number}'}: {label}"
+        for number, plate in enumerate(fitted.plates, start=1)
+        for label in fitted_labels(plate)
+    ]
+    record = sheets.change(db, sheet_id, other.base, fitted, f"Photo: {photo.title}")
+    return Swapped(record=record, refitted=refitted)
 
 
 @router.get("/{sheet_id}")
@@ -103,3 +167,14 @@ def restore_sheet(db: Db, sheet_id: int) -> None:
 async def live_proofs(socket: WebSocket) -> None:
     """Proofs while dials move; see flinz.server.live."""
     await live.serve(socket, studio_of(socket))
+
+
+def fitted_labels(plate: Plate) -> list[str]:
+    """The dials of a plate that stand at suggested values, in words."""
+    words = []
+    for path in plate.fitted:
+        stage, _, name = path.partition(".")
+        field = type(getattr(plate, stage)).model_fields.get(name)
+        if field is not None:
+            words.append(f"{stage.capitalize()}, {str(field.title).lower()}")
+    return words

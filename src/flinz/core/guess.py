@@ -1,0 +1,137 @@
+"""Guesses which recipes suit a photo, from figures of the photo alone."""
+
+import cv2
+import numpy as np
+from pydantic import BaseModel
+
+from flinz.core.document import Recipe, Sheet
+from flinz.core.filters import Plane, blurred
+from flinz.core.looks import look_of
+from flinz.core.photo import Photo
+from flinz.core.press import Press, Subject, whole
+from flinz.core.stages.grey import luminance_grey
+
+LONG_EDGE_PX = 480
+FINE_SIGMA, FORM_SIGMA = 1.0, 4.0
+# Fine detail of about this spread of tone is as much as a photo has.
+MUCH_DETAIL = 0.05
+# Otsu's separability of an even spread of tones is three quarters; photos reach a little less.
+EVENLY = 0.6
+
+
+class PhotoFigures(BaseModel):
+    """What decides which drawing suits, each 0..1.
+
+    parted: how far tones fall into darks and lights (the separability of N. Otsu, 1979, from 0
+    for an even spread of tones to 1 for two tones).
+    fine: how much detail there is under a two-hundredth of the photo. led: how far edges
+    nearby run the same way (coherence of the structure tensor; J. Bigün, 1987). spread: the
+    range of tones without the outermost 2 %.
+    """
+
+    parted: float
+    fine: float
+    led: float
+    spread: float
+
+
+# For each look the photo it is best at, as (parted, fine, led, spread), and how much each
+# matters. Shapes want parted tones and little detail; lines want edges that lead; dots and
+# screens carry soft tone; a pencil takes what comes.
+SUITS: dict[str, tuple[tuple[float, ...], tuple[float, ...]]] = {
+    "pencil": ((0.5, 0.7, 0.5, 0.8), (0.3, 0.8, 0.3, 0.4)),
+    "ink-line": ((0.6, 0.8, 0.9, 0.9), (0.3, 0.8, 1.0, 0.6)),
+    "outline": ((0.8, 0.1, 0.6, 0.8), (0.8, 1.0, 0.3, 0.4)),
+    "threshold": ((0.95, 0.4, 0.5, 1.0), (1.0, 0.3, 0.1, 0.8)),
+    "cut-paper": ((0.95, 0.2, 0.5, 0.9), (1.0, 0.7, 0.1, 0.5)),
+    "crosshatch": ((0.6, 0.4, 0.5, 0.8), (0.4, 0.6, 0.3, 0.6)),
+    "contour-hatch": ((0.5, 0.3, 0.9, 0.8), (0.3, 0.6, 1.0, 0.5)),
+    "loose-hatch": ((0.7, 0.4, 0.3, 0.8), (0.6, 0.5, 0.3, 0.5)),
+    "woodcut": ((0.7, 0.3, 0.6, 0.9), (0.6, 0.6, 0.4, 0.6)),
+    "stipple": ((0.5, 0.3, 0.3, 0.8), (0.5, 0.7, 0.3, 0.6)),
+    "photocopy": ((0.8, 0.6, 0.5, 1.0), (0.7, 0.5, 0.1, 0.8)),
+    "line-screen": ((0.5, 0.2, 0.3, 0.7), (0.4, 0.8, 0.2, 0.4)),
+    "dot-screen": ((0.5, 0.2, 0.2, 0.6), (0.4, 0.8, 0.3, 0.4)),
+    "flat-tones": ((0.7, 0.1, 0.5, 0.7), (0.6, 1.0, 0.1, 0.4)),
+}
+# A look that is not listed suits everything half.
+UNKNOWN = ((0.5, 0.5, 0.5, 0.5), (1.0, 1.0, 1.0, 1.0))
+
+
+def photo_figures(press: Press, photo: Photo) -> PhotoFigures:
+    """The figures of a photo."""
+    sheet = Sheet(photo=photo.key)
+    rgb = press.proof(photo, sheet, whole(sheet, photo, LONG_EDGE_PX), Subject("photo"))
+    return figures_of(luminance_grey(rgb))
+
+
+def figures_of(grey: Plane) -> PhotoFigures:
+    """The figures of a grey picture, (H, W) float32 0..1."""
+    low, high = np.quantile(grey, (0.02, 0.98))
+    fine = float(np.std(grey - blurred(grey, FINE_SIGMA)))
+    return PhotoFigures(
+        parted=round(min(1.0, max(0.0, (_parted(grey) - EVENLY) / (1 - EVENLY))), 3),
+        fine=round(min(1.0, fine / MUCH_DETAIL), 3),
+        led=round(_led(grey), 3),
+        spread=round(float(high - low), 3),
+    )
+
+
+def ranked(recipes: dict[str, Recipe], figures: PhotoFigures) -> list[str]:
+    """Names of recipes, those that suit best first.
+
+    The best recipe of each look comes before the second of any, so that whoever looks at the
+    first few has seen different drawings.
+    """
+    scores = {name: suits(recipe, figures) for name, recipe in recipes.items()}
+    order = sorted(recipes, key=lambda name: -scores[name])
+    seen: dict[str, int] = {}
+    turn = {}
+    for name in order:
+        look = look_of(recipes[name].plates[0].draw).name
+        turn[name] = seen.get(look, 0)
+        seen[look] = turn[name] + 1
+    return sorted(order, key=lambda name: turn[name])
+
+
+def suits(recipe: Recipe, figures: PhotoFigures) -> float:
+    """How well a recipe suits a photo, 0..1: the mean over its plates."""
+    photo = np.array([figures.parted, figures.fine, figures.led, figures.spread])
+    scores = []
+    for plate in recipe.plates:
+        ideal, weight = (np.array(part) for part in SUITS.get(look_of(plate.draw).name, UNKNOWN))
+        own = photo.copy()
+        if any(path.startswith("tone.") for path in plate.fitted):
+            # A recipe that fits its tone to the photo gives itself the range.
+            own[3] = max(own[3], 0.9)
+        scores.append(1 - float(weight @ np.abs(own - ideal)) / float(weight.sum()))
+    return float(np.mean(scores))
+
+
+def _parted(grey: Plane) -> float:
+    """Variance between darks and lights over all variance, at Otsu's level."""
+    levels = np.rint(np.clip(grey, 0, 1) * 255).astype(np.uint8)
+    level, _ = cv2.threshold(levels, 0, 255, cv2.THRESH_BINARY | cv2.THRESH_OTSU)
+    dark = levels <= level
+    share = float(dark.mean())
+    total = float(levels.var())
+    if share in (0.0, 1.0) or total == 0:
+        return 0.0
+    apart = float(levels[~dark].mean()) - float(levels[dark].mean())
+    return share * (1 - share) * apart * apart / total
+
+
+def _led(grey: Plane) -> float:
+    """Mean coherence of the structure tensor, strong edges counting more."""
+    calm = blurred(grey, FINE_SIGMA)
+    across_x = cv2.Scharr(calm, cv2.CV_32F, 1, 0)
+    across_y = cv2.Scharr(calm, cv2.CV_32F, 0, 1)
+    xx, yy, xy = (
+        blurred(np.asarray(product, np.float32), FORM_SIGMA).astype(np.float64)
+        for product in (across_x * across_x, across_y * across_y, across_x * across_y)
+    )
+    trace = xx + yy
+    if float(trace.sum()) <= 0:
+        return 0.0
+    coherence = np.sqrt((xx - yy) ** 2 + 4 * xy * xy)
+    return float(coherence.sum() / trace.sum())

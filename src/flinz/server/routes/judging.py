@@ -1,0 +1,54 @@
+"""What can be judged of a sheet as it stands: lost detail, and what a press could not hold."""
+
+import base64
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from flinz.core.lost import Place, lost_detail
+from flinz.core.printing import PrintReport, print_reports
+from flinz.server.pictures import png_of
+from flinz.server.studio import Db, TheStudio
+from flinz.store import sheets
+
+router = APIRouter(prefix="/api/sheets/{sheet_id}", tags=["judging"])
+
+
+class Lost(BaseModel):
+    """Share of the photo's detail that is lost, the worst places, and a map: a PNG as a data
+    address, white where detail is lost.
+    """
+
+    revision: int
+    share: float
+    places: list[Place]
+    map: str
+
+
+class ForPrint(BaseModel):
+    """What a press could not hold, of each shown plate."""
+
+    revision: int
+    reports: list[PrintReport]
+
+
+@router.get("/lost")
+def lost(db: Db, studio: TheStudio, sheet_id: int) -> Lost:
+    """Where the photo has detail and the drawing is bare or solid."""
+    record = sheets.one(db, sheet_id)
+    found = lost_detail(studio.press, studio.photo(db, record.sheet.photo), record.sheet)
+    picture = base64.b64encode(png_of(found.lost)).decode()
+    return Lost(
+        revision=record.revision,
+        share=found.share,
+        places=found.places,
+        map=f"data:image/png;base64,{picture}",
+    )
+
+
+@router.get("/print-report")
+def print_report(db: Db, studio: TheStudio, sheet_id: int) -> ForPrint:
+    """Thin lines, narrow gaps and specks at print size."""
+    record = sheets.one(db, sheet_id)
+    reports = print_reports(studio.press, studio.photo(db, record.sheet.photo), record.sheet)
+    return ForPrint(revision=record.revision, reports=reports)

@@ -1,0 +1,206 @@
+"""The pictures a page asks for, and how one of them is drawn."""
+
+import struct
+import time
+from sqlite3 import Connection
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel, Field, ValidationError
+
+from flinz.core import recipes
+from flinz.core.document import Sheet, StageName, parsed, sentence_of
+from flinz.core.figures import Figures
+from flinz.core.looks import look_of
+from flinz.core.photo import Photo
+from flinz.core.press import Stop, Subject, never, proof_factor, whole
+from flinz.core.scale import region_frame
+from flinz.errors import DocumentError
+from flinz.server.studio import Studio
+from flinz.store import recipes as book
+from flinz.store.database import connect
+
+MAX_VIEWS = 96
+MAX_VIEW_PIXELS = 16_000_000
+
+Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+Value = bool | float | Annotated[str, Field(max_length=40)]
+
+
+class View(BaseModel):
+    """One picture the page wants: what, how large the whole sheet would be, and which part.
+
+    look: draw the plate with this look at its starting values instead of its own.
+    dials: draw the plate with these values instead, by "stage.name". recipe: draw the photo by
+    this recipe of the book instead. kept: drawn even while a newer ask waits. draft: draw as
+    quickly as the look can.
+    """
+
+    id: str = Field(max_length=40)
+    what: Literal["photo", "sheet", "stage"] = "sheet"
+    plate: str = ""
+    stage: StageName = "ink"
+    long_edge_px: int = Field(ge=1, le=60_000)
+    region: tuple[Share, Share, Share, Share] = (0.0, 0.0, 1.0, 1.0)
+    exact: bool = False
+    look: str | None = None
+    dials: dict[str, Value] = Field(default={}, max_length=8)
+    recipe: str | None = Field(default=None, max_length=120)
+    kept: bool = False
+    draft: bool = False
+
+
+class Ask(BaseModel):
+    """A sheet and the pictures wanted of it; the first is the one being looked at."""
+
+    ask: int
+    sheet: dict[str, Any]
+    views: list[View] = Field(max_length=MAX_VIEWS)
+
+
+class Answer(BaseModel):
+    """Head of one picture. left..height are pixels of the whole sheet at this scale."""
+
+    ask: int
+    view: str
+    left: int
+    top: int
+    width: int
+    height: int
+    full_width: int
+    full_height: int
+    channels: int
+    ms: float
+    # A draft shows the right thing a little rougher; the settled picture follows.
+    draft: bool = False
+    figures: Figures | None = None
+    suggestions: dict[str, float] | None = None
+    # Of a view with a look: the settings it was drawn with, and which of them fit the photo.
+    drawn_with: dict[str, Any] | None = None
+    fitted: list[str] = []
+
+
+def parsed_ask(text: str) -> Ask:
+    """An ask from its JSON. Raises DocumentError."""
+    try:
+        return Ask.model_validate_json(text)
+    except ValidationError as error:
+        raise DocumentError(sentence_of(error)) from error
+
+
+class Drawing:
+    """The pictures of one ask."""
+
+    def __init__(self, studio: Studio, sheet: Sheet, number: int) -> None:
+        self._studio = studio
+        self._sheet = sheet
+        self._number = number
+
+    def has_draft(self, view: View) -> bool:
+        """Whether the main picture can be drawn more quickly at first."""
+        plates = [plate for plate in self._sheet.plates if plate.shown]
+        finer = not view.exact and any(proof_factor(plate) > 1 for plate in plates)
+        return finer or any(look_of(plate.draw).has_draft for plate in plates)
+
+    def draft(self, view: View, scale: float) -> tuple[bytes, float]:
+        """The main picture at a share of its size, without the finer drawing that is shrunk."""
+        edge = max(1, round(view.long_edge_px * scale))
+        coarse = view.model_copy(update={"exact": True, "long_edge_px": edge})
+        return self._drawn(coarse, is_main=True, draft=True)
+
+    def draw_main(self, view: View, stop: Stop) -> tuple[bytes, float]:
+        """The picture being looked at, with figures and suggestions."""
+        return self._drawn(view, is_main=True, stop=stop)
+
+    def draw(self, view: View, stop: Stop) -> tuple[bytes, float]:
+        """Another picture; gives way when stop() turns true."""
+        return self._drawn(view, stop=stop)
+
+    def _drawn(
+        self, view: View, *, is_main: bool = False, draft: bool = False, stop: Stop = never
+    ) -> tuple[bytes, float]:
+        began = time.perf_counter()
+        studio = self._studio
+        draft = draft or view.draft
+        db = connect(studio.path)
+        try:
+            photo = studio.photo(db, self._sheet.photo)
+            sheet = self._as_wanted(db, photo, view)
+        finally:
+            db.close()
+        frame = region_frame(whole(sheet, photo, view.long_edge_px), view.region)
+        if frame.width * frame.height > MAX_VIEW_PIXELS:
+            raise DocumentError("This view is too large to show. Make the window smaller.")
+        subject = Subject(view.what, view.plate, view.stage)
+        picture = studio.press.proof(
+            photo, sheet, frame, subject, exact=view.exact or view.draft, draft=draft, stop=stop
+        )
+        pixels = np.ascontiguousarray(np.rint(picture * 255), np.uint8)
+        answer = Answer(
+            ask=self._number,
+            view=view.id,
+            left=frame.left,
+            top=frame.top,
+            width=frame.width,
+            height=frame.height,
+            full_width=frame.full_width,
+            full_height=frame.full_height,
+            channels=1 if pixels.ndim == 2 else 3,
+            ms=0.0,
+            draft=draft,
+        )
+        if view.look is not None:
+            plate = sheet.plate(view.plate)
+            answer.drawn_with = plate.draw.model_dump(mode="json")
+            answer.fitted = plate.fitted
+        if is_main:
+            plate = sheet.plate(view.plate) if view.plate else sheet.plates[0]
+            answer.suggestions = studio.press.suggestions(photo, sheet, plate)
+            if view.what == "sheet" and view.recipe is None:
+                answer.figures = studio.press.figures(
+                    photo, sheet, frame, exact=view.exact, draft=draft
+                )
+        taken = (time.perf_counter() - began) * 1000
+        answer.ms = round(taken, 1)
+        return packed(answer, pixels), taken
+
+    def _as_wanted(self, db: Connection, photo: Photo, view: View) -> Sheet:
+        """The sheet with what a view has drawn otherwise."""
+        press, sheet = self._studio.press, self._sheet
+        if view.recipe is not None:
+            recipe = book.one(db, view.recipe).recipe
+            return recipes.fitted(press, photo, recipe.on(sheet.photo, ""))
+        if view.look is not None:
+            sheet = _with_look(self._studio, photo, sheet, view)
+        return _with_dials(sheet, view) if view.dials else sheet
+
+
+def _with_look(studio: Studio, photo: Photo, sheet: Sheet, view: View) -> Sheet:
+    recipe = recipes.named(view.look or "").plates[0]
+    changed = [
+        plate.model_copy(update={"draw": recipe.draw, "fitted": recipe.fitted})
+        if plate.id == view.plate
+        else plate
+        for plate in sheet.plates
+    ]
+    changed_sheet = sheet.model_copy(update={"plates": changed})
+    return recipes.fitted(studio.press, photo, changed_sheet)
+
+
+def _with_dials(sheet: Sheet, view: View) -> Sheet:
+    raw = sheet.model_dump(mode="json")
+    plate = next((each for each in raw["plates"] if each["id"] == view.plate), raw["plates"][0])
+    for path, value in view.dials.items():
+        stage, _, name = path.partition(".")
+        settings = raw["paper"] if stage == "paper" else plate.get(stage)
+        if not isinstance(settings, dict) or name not in settings:
+            raise DocumentError(f"There is no dial {path!r} on this plate.")
+        settings[name] = value
+    return parsed(Sheet, raw)
+
+
+def packed(answer: Answer, pixels: NDArray[np.uint8]) -> bytes:
+    """Length of the head (4 bytes, big-endian), the head as JSON, rows of grey or RGB bytes."""
+    head = answer.model_dump_json().encode()
+    return struct.pack(">I", len(head)) + head + pixels.tobytes()

@@ -8,6 +8,11 @@ from flinz.core.photo import Photo
 from flinz.core.press import Press, Subject, whole
 
 
+TINT_BGR = (31, 56, 181)
+# Something of the drawing must show through.
+MOST_OPAQUE = 190
+
+
 def jpeg_of_photo(press: Press, photo: Photo, long_edge_px: int) -> bytes:
     """The photo, shrunk, as JPEG."""
     sheet = Sheet(photo=photo.key)
@@ -21,9 +26,12 @@ def png_of_sheet(press: Press, photo: Photo, sheet: Sheet, long_edge_px: int) ->
     return _encoded(picture, ".png", [])
 
 
-def png_of(plane: np.ndarray) -> bytes:
-    """A plane or picture, float32 0..1, as PNG."""
-    return _encoded(plane, ".png", [])
+def png_of_tint(plane: np.ndarray) -> bytes:
+    """A plane 0..1 as PNG: vermilion, as opaque as the plane is high."""
+    tinted = np.empty((*plane.shape, 4), np.uint8)
+    tinted[..., :3] = TINT_BGR
+    tinted[..., 3] = np.rint(np.clip(plane, 0, 1) * MOST_OPAQUE)
+    return bytes(cv2.imencode(".png", tinted)[1].tobytes())
 
 
 def _encoded(picture: np.ndarray, kind: str, options: list[int]) -> bytes:

@@ -12,6 +12,12 @@ export type JobRecord = components["schemas"]["JobRecord"];
 export type RasterExport = components["schemas"]["RasterExport"];
 export type ExportSize = components["schemas"]["ExportSize"];
 export type View = components["schemas"]["View"];
+export type RecipeRecord = components["schemas"]["RecipeRecord"];
+export type PullRecord = components["schemas"]["PullRecord"];
+export type PrintReport = components["schemas"]["PrintReport"];
+export type PhotoFigures = components["schemas"]["PhotoFigures"];
+export type WatchSpot = components["schemas"]["WatchSpot"];
+export type Spot = components["schemas"]["Spot"];
 export type Answer = components["schemas"]["Answer"];
 
 export const client = createClient<paths>({ baseUrl: "" });

@@ -1770,7 +1770,7 @@ export interface components {
     /**
      * Lost
      * @description Share of the photo's detail that is lost, the worst places, and a map: a PNG as a data
-     *     address, white where detail is lost.
+     *     address, tinted where detail is lost.
      */
     Lost: {
       /** Revision */

@@ -1,7 +1,10 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { BrowserRouter, Link, Route, Routes, useParams } from "react-router";
 import { Bench } from "../bench/Bench";
+import { ContactSheet } from "../contact/ContactSheet";
+import { SheetContact } from "../contact/SheetContact";
 import { PrintRoom } from "../print/PrintRoom";
+import { RecipeBook } from "../recipes/RecipeBook";
 import { Shelf } from "../shelf/Shelf";
 import { KeysDialog } from "./KeysDialog";
 
@@ -20,6 +23,12 @@ export function App() {
             path="/sheets/:id/print"
             element={<WithSheet page={(id) => <PrintRoom id={id} />} />}
           />
+          <Route
+            path="/sheets/:id/contact"
+            element={<WithSheet page={(id) => <SheetContact id={id} />} />}
+          />
+          <Route path="/photos/:id/contact" element={<PhotoContact />} />
+          <Route path="/recipes" element={<RecipeBook />} />
           <Route path="*" element={<Nowhere />} />
         </Routes>
         <KeysDialog />
@@ -37,6 +46,11 @@ function WithSheet({ page }: { page: (id: number) => React.ReactNode }) {
   ) : (
     <Nowhere />
   );
+}
+
+function PhotoContact() {
+  const { id } = useParams();
+  return <ContactSheet key={id} photoId={id ?? ""} />;
 }
 
 function Nowhere() {

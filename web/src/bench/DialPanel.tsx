@@ -26,6 +26,9 @@ interface DialPanelProps {
   pictures: ReadonlyMap<string, Picture>;
   photoWords: string;
   onChange: (sheet: Sheet, words: string, gesture: string) => void;
+  onStrip: (dial: DialSpec) => void;
+  onTouch: (dial: DialSpec) => void;
+  onOtherPhoto: () => void;
 }
 
 /** The chosen stage: what it does, its kinds, its dials. */
@@ -81,7 +84,16 @@ export function DialPanel(props: DialPanelProps) {
     <section className="dials" aria-labelledby="dials-title">
       <h1 id="dials-title">{title}</h1>
       <p className="dials-hint">{STEP_WORDS[step].hint}</p>
-      {step === "photo" && <p>{props.photoWords}</p>}
+      {step === "photo" && (
+        <>
+          <p>{props.photoWords}</p>
+          <p>
+            <Button size="sm" variant="plain" onClick={props.onOtherPhoto}>
+              Another photo under this sheet…
+            </Button>
+          </p>
+        </>
+      )}
       {kinds.length > 1 && (
         <KindChooser
           kinds={kinds}
@@ -106,6 +118,8 @@ export function DialPanel(props: DialPanelProps) {
                 suggested={props.suggestions[`${step}.${dial.name}`]}
                 pxPerMm={props.pxPerMm}
                 onSet={(value, gesture) => set(dial.name, value, dial, gesture)}
+                onStrip={() => props.onStrip(dial)}
+                onTouch={() => props.onTouch(dial)}
               />
             ))}
           </DialGroup>
@@ -136,9 +150,11 @@ interface OneDialProps {
   suggested: number | undefined;
   pxPerMm: number;
   onSet: (value: unknown, gesture: string) => void;
+  onStrip: () => void;
+  onTouch: () => void;
 }
 
-function OneDial({ dial, value, suggested, pxPerMm, onSet }: OneDialProps) {
+function OneDial({ dial, value, suggested, pxPerMm, onSet, onStrip, onTouch }: OneDialProps) {
   switch (dial.kind) {
     case "switch":
       return (
@@ -187,6 +203,8 @@ function OneDial({ dial, value, suggested, pxPerMm, onSet }: OneDialProps) {
           suggested={suggested}
           pxPerMm={pxPerMm}
           onChange={onSet}
+          onStrip={onStrip}
+          onTouch={onTouch}
         />
       );
   }

@@ -1,14 +1,61 @@
-import type { Answer } from "../api/client";
+import { Button } from "react-bootstrap";
+import type { Answer, Plate, PrintReport } from "../api/client";
 import { percent } from "../shared/numbers";
+import { type Highlight, summarised } from "./useJudging";
+
+const SAFE_MM = 0.1;
+
+interface FiguresLineProps {
+  answer: Answer | undefined;
+  isBusy: boolean;
+  plate: Plate | undefined;
+  reports: PrintReport[] | undefined;
+  lostShare: number | undefined;
+  /** Whether the slow figures are of the sheet as it is now. */
+  isFresh: boolean;
+  highlight: Highlight | null;
+  onHighlight: (highlight: Highlight | null) => void;
+}
 
 /** What a printer wants to know of the drawing, and how long it took. */
-export function FiguresLine({ answer, isBusy }: { answer: Answer | undefined; isBusy: boolean }) {
+export function FiguresLine(props: FiguresLineProps) {
+  const { answer, isBusy, reports } = props;
   const figures = answer?.figures;
+  const own = figures?.plates.find((each) => each.plate === props.plate?.id);
+  const summary = reports && summarised(reports);
+  const stale = props.isFresh ? "" : " figure-stale";
+
+  function toggle(highlight: Highlight) {
+    props.onHighlight(props.highlight === highlight ? null : highlight);
+  }
+
+  function link(highlight: Highlight, isBad: boolean, words: React.ReactNode) {
+    return (
+      <Button
+        variant="link"
+        className={`figure-link${stale}${isBad ? " figure-bad" : ""}`}
+        aria-pressed={props.highlight === highlight}
+        onClick={() => toggle(highlight)}
+      >
+        {isBad && <span aria-hidden="true">▲ </span>}
+        {words}
+      </Button>
+    );
+  }
+
   return (
-    <footer className="figures" aria-label="Figures">
+    <footer className="figures" aria-label="Figures" data-fresh={props.isFresh}>
       {figures && (
         <span>
           ink <strong data-testid="ink">{percent(figures.ink)}</strong>
+        </span>
+      )}
+      {own && figures && (
+        <span
+          data-testid="plate-ink"
+          title="Ink of this plate alone, of the others without it, of all together"
+        >
+          alone {percent(own.alone)} · without {percent(own.without)}
         </span>
       )}
       {figures?.marks != null && (
@@ -16,12 +63,55 @@ export function FiguresLine({ answer, isBusy }: { answer: Answer | undefined; is
           marks <strong data-testid="marks">{figures.marks.toLocaleString("en-GB")}</strong>
         </span>
       )}
+      {summary &&
+        !summary.isGrey &&
+        link(
+          "thin",
+          summary.thinnest !== null && summary.thinnest < SAFE_MM,
+          <>
+            thinnest <strong>{width(summary.thinnest, summary.precision)}</strong>
+          </>,
+        )}
+      {summary &&
+        !summary.isGrey &&
+        link(
+          "narrow",
+          summary.narrowest !== null && summary.narrowest < SAFE_MM,
+          <>
+            gap <strong>{width(summary.narrowest, summary.precision)}</strong>
+          </>,
+        )}
+      {summary &&
+        !summary.isGrey &&
+        link(
+          "specks",
+          summary.specks > 0,
+          <strong>
+            {summary.specks.toLocaleString("en-GB")} {summary.specks === 1 ? "speck" : "specks"}
+          </strong>,
+        )}
+      {summary?.isGrey && <span title="A printer screens greys; they have no lines">greys</span>}
+      {props.lostShare !== undefined &&
+        link(
+          "lost",
+          false,
+          <>
+            lost detail <strong data-testid="lost">{percent(props.lostShare)}</strong>
+          </>,
+        )}
+      <span className="figures-time">
+        {isBusy ? "drawing…" : answer ? `${answer.ms.toFixed(0)} ms` : ""}
+      </span>
       <span className="figures-keys">
         <kbd>?</kbd> keys
       </span>
-      <span className="figures-time">
-        {isBusy ? "drawing…" : answer ? `drawn in ${answer.ms.toFixed(0)} ms` : ""}
-      </span>
     </footer>
   );
+}
+
+function width(mm: number | null, precision: number): string {
+  if (mm === null) return "none";
+  return mm <= precision * 1.05
+    ? `under ${(precision + 0.005).toFixed(2)} mm`
+    : `${mm.toFixed(2)} mm`;
 }

@@ -1,5 +1,5 @@
 import type { KindSpec } from "../api/client";
-import { SmallProof } from "./Run";
+import { SmallProof } from "../shared/SmallProof";
 import type { Picture } from "./useLive";
 
 interface KindChooserProps {

@@ -1,5 +1,5 @@
-import { useEffect, useRef } from "react";
 import type { Catalogue, Plate, Sheet } from "../api/client";
+import { SmallProof } from "../shared/SmallProof";
 import { type Step, STEP_WORDS, STEPS, summary } from "./stages";
 import type { Picture } from "./useLive";
 
@@ -10,6 +10,7 @@ interface RunProps {
   sizeMm: { width: number; height: number };
   chosen: Step;
   pictures: ReadonlyMap<string, Picture>;
+  discs: React.ReactNode;
   onChoose: (step: Step) => void;
   onShowLarge: (step: Step) => void;
 }
@@ -18,9 +19,7 @@ interface RunProps {
 export function Run(props: RunProps) {
   return (
     <nav className="run" aria-label="Stages of this plate">
-      <p className="run-plate">
-        <span className="ink-disc" style={{ background: props.plate.ink.colour }} /> one plate
-      </p>
+      {props.discs}
       <ol>
         {STEPS.map((step) => {
           const line = summary(props.catalogue, props.sheet, props.plate, step, props.sizeMm);
@@ -46,18 +45,4 @@ export function Run(props: RunProps) {
       </ol>
     </nav>
   );
-}
-
-/** A small live picture. */
-export function SmallProof({ picture }: { picture: Picture | undefined }) {
-  const ref = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
-    const canvas = ref.current;
-    if (!canvas || !picture) return;
-    canvas.dataset.ask = String(picture.answer.ask);
-    canvas.width = picture.canvas.width;
-    canvas.height = picture.canvas.height;
-    canvas.getContext("2d")?.drawImage(picture.canvas, 0, 0);
-  }, [picture]);
-  return <canvas ref={ref} className="small-proof" aria-hidden="true" width={4} height={3} />;
 }

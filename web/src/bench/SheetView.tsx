@@ -10,10 +10,12 @@ interface SheetViewProps {
   layers: Picture[];
   label: string;
   asked: number;
+  /** The canvas's class; the sheet's own picture is the only one without another. */
+  name?: string;
 }
 
 /** The sheet on its bed. Old pictures stay until newer ones cover them, so it never blanks. */
-export function SheetView({ area, place, aspect, layers, label, asked }: SheetViewProps) {
+export function SheetView({ area, place, aspect, layers, label, asked, name }: SheetViewProps) {
   const canvasRef = useRef<HTMLCanvasElement>(null);
   const size = sizeOf(place.edge, aspect);
   const ratio = window.devicePixelRatio;
@@ -49,12 +51,12 @@ export function SheetView({ area, place, aspect, layers, label, asked }: SheetVi
   return (
     <>
       <div
-        className="sheet-shadow"
+        className={name ? "other-shadow" : "sheet-shadow"}
         style={{ left: place.x, top: place.y, width: size.width, height: size.height }}
       />
       <canvas
         ref={canvasRef}
-        className="sheet-canvas"
+        className={`bed-canvas ${name ?? "sheet-canvas"}`}
         role="img"
         aria-label={label}
         data-asked={asked}

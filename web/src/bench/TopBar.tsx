@@ -1,6 +1,7 @@
 import { useState } from "react";
-import { Button, ButtonGroup } from "react-bootstrap";
+import { Button, ButtonGroup, Dropdown } from "react-bootstrap";
 import { Link } from "react-router";
+import type { Layout } from "./compare";
 import type { Saving } from "./useSheet";
 
 interface TopBarProps {
@@ -11,18 +12,31 @@ interface TopBarProps {
   shown: "sheet" | "stage";
   stageTitle: string;
   photoHeld: boolean;
+  layout: Layout;
+  against: string;
+  choices: [string, string][];
   zoomWords: string;
   isFit: boolean;
-  printRoom: string;
+  pinning: boolean;
+  sheetId: number;
   onTitle: (title: string) => void;
   onUndo: () => void;
   onRedo: () => void;
   onShow: (shown: "sheet" | "stage") => void;
   onHoldPhoto: (held: boolean) => void;
+  onLayout: (layout: Layout) => void;
+  onAgainst: (key: string) => void;
   onFit: () => void;
   onOneToOne: () => void;
+  onPaperSize: () => void;
+  onRuler: () => void;
   onCloser: () => void;
   onFarther: () => void;
+  onPin: () => void;
+  onKeepPull: () => void;
+  onPulls: () => void;
+  onKeepRecipe: () => void;
+  onOtherPhoto: () => void;
 }
 
 const SAVING_WORDS: Record<Saving, string> = {
@@ -32,7 +46,7 @@ const SAVING_WORDS: Record<Saving, string> = {
   stale: "changed elsewhere",
 };
 
-/** Word mark, title, undo, what is shown, zoom, and the way to the print room. */
+/** Word mark, title, undo, what is shown and compared, zoom, what is kept, the print room. */
 export function TopBar(props: TopBarProps) {
   return (
     <header className="top-bar">
@@ -84,6 +98,7 @@ export function TopBar(props: TopBarProps) {
           variant="plain"
           active={props.photoHeld}
           aria-pressed={props.photoHeld}
+          aria-label="Hold: photo"
           title="Hold to see the photo (key P)"
           onPointerDown={() => props.onHoldPhoto(true)}
           onPointerUp={() => props.onHoldPhoto(false)}
@@ -92,9 +107,10 @@ export function TopBar(props: TopBarProps) {
           onKeyUp={() => props.onHoldPhoto(false)}
           onBlur={() => props.onHoldPhoto(false)}
         >
-          Hold: photo
+          Photo
         </Button>
       </ButtonGroup>
+      <CompareMenu {...props} />
       <ButtonGroup size="sm" aria-label="Zoom">
         <Button variant="plain" aria-label="Farther away" onClick={props.onFarther}>
           −
@@ -105,14 +121,95 @@ export function TopBar(props: TopBarProps) {
         <Button variant="plain" onClick={props.onOneToOne} title="Export pixels (E)">
           1:1
         </Button>
+        <Button
+          variant="plain"
+          onClick={props.onPaperSize}
+          title="The size it has on paper (S)"
+          aria-label="Size on paper"
+        >
+          mm
+        </Button>
         <Button variant="plain" aria-label="Closer" onClick={props.onCloser}>
           +
         </Button>
       </ButtonGroup>
-      <Link to={props.printRoom} className="btn btn-primary btn-sm">
+      <Button
+        size="sm"
+        variant="plain"
+        active={props.pinning}
+        aria-pressed={props.pinning}
+        title="Pin a detail that stays magnified: drag on the sheet (O)"
+        onClick={props.onPin}
+      >
+        Watch
+      </Button>
+      <SheetMenu {...props} />
+      <Link to={`/sheets/${props.sheetId}/print`} className="btn btn-primary btn-sm">
         Print room
       </Link>
     </header>
+  );
+}
+
+function CompareMenu(props: TopBarProps) {
+  const words: Record<Layout, string> = { alone: "Compare", split: "Halves", beside: "Beside" };
+  return (
+    <Dropdown align="end">
+      <Dropdown.Toggle size="sm" variant="plain" active={props.layout !== "alone"}>
+        {words[props.layout]}
+      </Dropdown.Toggle>
+      <Dropdown.Menu className="compare-menu">
+        <Dropdown.Item active={props.layout === "alone"} onClick={() => props.onLayout("alone")}>
+          The drawing alone
+        </Dropdown.Item>
+        <Dropdown.Item active={props.layout === "split"} onClick={() => props.onLayout("split")}>
+          In halves <kbd>H</kbd>
+        </Dropdown.Item>
+        <Dropdown.Item active={props.layout === "beside"} onClick={() => props.onLayout("beside")}>
+          Side by side <kbd>B</kbd>
+        </Dropdown.Item>
+        <Dropdown.Divider />
+        <Dropdown.Header>with</Dropdown.Header>
+        {props.choices.map(([key, label]) => (
+          <Dropdown.Item
+            key={key}
+            active={props.against === key}
+            onClick={() => props.onAgainst(key)}
+          >
+            {label}
+          </Dropdown.Item>
+        ))}
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}
+
+function SheetMenu(props: TopBarProps) {
+  return (
+    <Dropdown align="end">
+      <Dropdown.Toggle size="sm" variant="plain">
+        Keep
+      </Dropdown.Toggle>
+      <Dropdown.Menu>
+        <Dropdown.Item onClick={props.onKeepPull}>
+          Keep a pull <kbd>K</kbd>
+        </Dropdown.Item>
+        <Dropdown.Item onClick={props.onPulls}>
+          All pulls… <kbd>Shift K</kbd>
+        </Dropdown.Item>
+        <Dropdown.Item onClick={props.onKeepRecipe}>Keep as recipe…</Dropdown.Item>
+        <Dropdown.Divider />
+        <Dropdown.Item as={Link} to={`/sheets/${props.sheetId}/contact`}>
+          Contact sheet <kbd>C</kbd>
+        </Dropdown.Item>
+        <Dropdown.Item onClick={props.onOtherPhoto}>Another photo…</Dropdown.Item>
+        <Dropdown.Item as={Link} to="/recipes">
+          Recipe book
+        </Dropdown.Item>
+        <Dropdown.Divider />
+        <Dropdown.Item onClick={props.onRuler}>Measure this screen…</Dropdown.Item>
+      </Dropdown.Menu>
+    </Dropdown>
   );
 }
 

@@ -10,7 +10,13 @@ export type Saving = "saved" | "saving" | "offline" | "stale";
 export type SheetState =
   | { state: "waiting" }
   | { state: "failed"; sentence: string }
-  | { state: "ready"; sheet: Sheet; undo: string | null; redo: string | null };
+  | {
+      state: "ready";
+      sheet: Sheet;
+      revision: number;
+      undo: string | null;
+      redo: string | null;
+    };
 
 interface Change {
   sheet: Sheet;
@@ -37,6 +43,7 @@ export function useSheet(id: number) {
     setContent({
       state: "ready",
       sheet: record.sheet,
+      revision: record.revision,
       undo: record.undo ?? null,
       redo: record.redo ?? null,
     });
@@ -72,7 +79,12 @@ export function useSheet(id: number) {
         if (pending.current.length === 0) {
           setContent((present) =>
             present.state === "ready"
-              ? { ...present, undo: record.undo ?? null, redo: record.redo ?? null }
+              ? {
+                  ...present,
+                  revision: record.revision,
+                  undo: record.undo ?? null,
+                  redo: record.redo ?? null,
+                }
               : present,
           );
           setSaving("saved");
@@ -131,6 +143,35 @@ export function useSheet(id: number) {
     [flush, id, show],
   );
 
+  /** Do what the server does to a sheet as one step, such as going back to a pull. */
+  const remake = useCallback(
+    async (work: (base: number) => Promise<SheetRecord>) => {
+      await flush();
+      if (pending.current.length > 0) return false;
+      try {
+        show(await work(revision.current));
+        setTrouble("");
+        return true;
+      } catch (error) {
+        setTrouble((error as Error).message);
+        return false;
+      }
+    },
+    [flush, show],
+  );
+
+  /** Save what was changed here over what was changed elsewhere; both stay in the history. */
+  const takeOver = useCallback(async () => {
+    const path = { sheet_id: id };
+    try {
+      const newest = await answered(client.GET("/api/sheets/{sheet_id}", { params: { path } }));
+      revision.current = newest.revision;
+      await flush();
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+  }, [flush, id]);
+
   useEffect(() => {
     // State is set only after the answer; the rule cannot see past the call.
     // eslint-disable-next-line react-hooks/set-state-in-effect
@@ -152,5 +193,16 @@ export function useSheet(id: number) {
     };
   }, [flush]);
 
-  return { content, saving, trouble, change, load, flush, undo: step };
+  return {
+    content,
+    saving,
+    trouble,
+    setTrouble,
+    change,
+    load,
+    flush,
+    remake,
+    takeOver,
+    undo: step,
+  };
 }

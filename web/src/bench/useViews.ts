@@ -1,13 +1,16 @@
 import { useMemo } from "react";
-import type { Catalogue, Plate, View } from "../api/client";
+import type { Catalogue, Plate, View, WatchSpot } from "../api/client";
 import { type Step, STEPS } from "./stages";
+import { viewOf, WHOLE } from "./views";
+import { spotEdge } from "./watch";
+import { SPOT_PANEL } from "./WatchSpots";
 import { fitted, type Place, type Size, visibleRegion } from "./zoom";
 
 const RUN_EDGE_PX = 156;
-const WHOLE: [number, number, number, number] = [0, 0, 1, 1];
 
 interface Wanted {
   plate: Plate | undefined;
+  spots: WatchSpot[];
   catalogue: Catalogue | undefined;
   step: Step;
   shown: "sheet" | "stage";
@@ -18,8 +21,8 @@ interface Wanted {
 }
 
 /** The pictures the bench needs: the one looked at first, then the run, then small drawings. */
-export function useViews(wanted: Wanted): { views: View[]; photoViews: View[] } {
-  const { plate, catalogue, step, shown, place, area, aspect, exportEdge } = wanted;
+export function useViews(wanted: Wanted): { main: View; views: View[]; photoViews: View[] } {
+  const { plate, spots, catalogue, step, shown, place, area, aspect, exportEdge } = wanted;
   const plateId = plate?.id ?? "";
   const ratio = window.devicePixelRatio;
   const edge = Math.max(1, Math.round(place.edge * ratio));
@@ -31,7 +34,7 @@ export function useViews(wanted: Wanted): { views: View[]; photoViews: View[] } 
     const what =
       shown === "sheet" || step === "paper" ? "sheet" : step === "photo" ? "photo" : "stage";
     return {
-      ...view("main", what, edge, [left, top, right, bottom]),
+      ...viewOf("main", edge, { what, region: [left, top, right, bottom] }),
       plate: plateId,
       stage: step === "photo" || step === "paper" ? "ink" : step,
       exact: edge === exportEdge,
@@ -41,38 +44,31 @@ export function useViews(wanted: Wanted): { views: View[]; photoViews: View[] } 
   const views = useMemo(() => {
     if (!plateId || area.width === 0) return [];
     const list = [main];
+    spots.forEach((spot, number) => {
+      const region: View["region"] = [spot.left, spot.top, spot.right, spot.bottom];
+      const large = spotEdge(spot, SPOT_PANEL, aspect) * ratio;
+      // Watch spots follow every move of a dial; the run may come after.
+      list.push(viewOf(`watch-${number}`, large, { region, kept: true }));
+    });
     if (edge > fitEdge) list.push({ ...main, id: "whole", long_edge_px: fitEdge, region: WHOLE });
     for (const each of STEPS) {
       const what = each === "photo" ? "photo" : each === "paper" ? "sheet" : "stage";
       const stage = each === "photo" || each === "paper" ? "ink" : each;
-      list.push({ ...view(`run-${each}`, what, RUN_EDGE_PX, WHOLE), plate: plateId, stage });
+      list.push(viewOf(`run-${each}`, RUN_EDGE_PX, { what, plate: plateId, stage }));
     }
     if (step === "draw") {
       for (const kind of catalogue?.stages.draw ?? []) {
-        const small = view(`look-${kind.name}`, "stage", RUN_EDGE_PX, WHOLE);
-        list.push({ ...small, plate: plateId, stage: "draw", look: kind.name });
+        const of = { what: "stage", plate: plateId, stage: "draw", look: kind.name } as const;
+        list.push(viewOf(`look-${kind.name}`, RUN_EDGE_PX, of));
       }
     }
     return list;
-  }, [main, plateId, area.width, edge, fitEdge, step, catalogue]);
+  }, [main, plateId, area.width, edge, fitEdge, step, catalogue, spots, aspect, ratio]);
 
   const photoViews = useMemo(() => {
     if (area.width === 0) return [];
-    return [view("photo", "photo", edge, [left, top, right, bottom])];
+    return [viewOf("photo", edge, { what: "photo", region: [left, top, right, bottom] })];
   }, [area.width, edge, left, top, right, bottom]);
 
-  return { views, photoViews };
-}
-
-function view(id: string, what: View["what"], edge: number, region: View["region"]): View {
-  return {
-    id,
-    what,
-    plate: "",
-    stage: "ink",
-    long_edge_px: edge,
-    region,
-    exact: false,
-    look: null,
-  };
+  return { main, views, photoViews };
 }

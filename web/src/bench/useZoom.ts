@@ -1,19 +1,26 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { fitted, held, type Place, type Size, zoomed } from "./zoom";
+import { fitted, held, type Place, type Size, sizeOf, zoomed } from "./zoom";
 
 const WHEEL_STEP = 0.0016;
 const KEY_STEP = 1.4;
 
-/** Zoom and pan of the sheet in its area: wheel about the pointer, drag, keys, fit, 1:1. */
-export function useZoom(aspect: number, exportEdge: number) {
+/**
+ * Zoom and pan of the sheet in its area: wheel about the pointer, drag, keys, fit, 1:1. With two
+ * panes the area is the half of the element, and both show the same part.
+ */
+export function useZoom(aspect: number, exportEdge: number, panes: number) {
   const [element, setElement] = useState<HTMLElement | null>(null);
-  const [area, setArea] = useState<Size>({ width: 0, height: 0 });
+  const [room, setRoom] = useState<Size>({ width: 0, height: 0 });
+  const area = useMemo(
+    () => ({ width: Math.floor(room.width / panes), height: room.height }),
+    [room, panes],
+  );
   const [chosen, setChosen] = useState<Place | null>(null);
 
   useEffect(() => {
     if (!element) return;
     const observer = new ResizeObserver(([entry]) => {
-      if (entry) setArea({ width: entry.contentRect.width, height: entry.contentRect.height });
+      if (entry) setRoom({ width: entry.contentRect.width, height: entry.contentRect.height });
     });
     observer.observe(element);
     return () => observer.disconnect();
@@ -44,13 +51,28 @@ export function useZoom(aspect: number, exportEdge: number) {
   const closer = useCallback(() => zoomTo(latest.current.place.edge * KEY_STEP), [zoomTo]);
   const farther = useCallback(() => zoomTo(latest.current.place.edge / KEY_STEP), [zoomTo]);
 
+  /** Show a part of the sheet (shares 0..1) as large as it goes, up to the export's pixels. */
+  const showRegion = useCallback(([left, top, right, bottom]: [number, number, number, number]) => {
+    const now = latest.current;
+    const unit = sizeOf(1, now.aspect);
+    const byWidth = now.area.width / ((right - left) * unit.width);
+    const byHeight = now.area.height / ((bottom - top) * unit.height);
+    const least = fitted(now.area, now.aspect).edge;
+    const edge = Math.max(least, Math.min(0.9 * Math.min(byWidth, byHeight), 4 * least));
+    const size = sizeOf(edge, now.aspect);
+    const x = now.area.width / 2 - ((left + right) / 2) * size.width;
+    const y = now.area.height / 2 - ((top + bottom) / 2) * size.height;
+    setChosen(held({ edge, x, y }, now.area, now.aspect));
+  }, []);
+
   useEffect(() => {
     if (!element) return;
     // React's wheel listeners are passive; the page must not scroll under the sheet.
     const wheel = (event: WheelEvent) => {
       event.preventDefault();
       const box = element.getBoundingClientRect();
-      const point = { x: event.clientX - box.left, y: event.clientY - box.top };
+      const { width } = latest.current.area;
+      const point = { x: (event.clientX - box.left) % width, y: event.clientY - box.top };
       zoomTo(latest.current.place.edge * Math.exp(-event.deltaY * WHEEL_STEP), point);
     };
     element.addEventListener("wheel", wheel, { passive: false });
@@ -59,13 +81,13 @@ export function useZoom(aspect: number, exportEdge: number) {
 
   const drag = useCallback((event: React.PointerEvent<HTMLElement>) => {
     if (event.button !== 0) return;
-    const { place: from, area: room, aspect: shape } = latest.current;
+    const { place: from, area: pane, aspect: shape } = latest.current;
     const surface = event.currentTarget;
     const start = { x: event.clientX, y: event.clientY };
     surface.setPointerCapture(event.pointerId);
     const move = (at: PointerEvent) => {
       const moved = { ...from, x: from.x + at.clientX - start.x, y: from.y + at.clientY - start.y };
-      if (from.edge > fitted(room, shape).edge * 1.001) setChosen(held(moved, room, shape));
+      if (from.edge > fitted(pane, shape).edge * 1.001) setChosen(held(moved, pane, shape));
     };
     const end = () => {
       surface.removeEventListener("pointermove", move);
@@ -77,5 +99,17 @@ export function useZoom(aspect: number, exportEdge: number) {
     surface.addEventListener("pointercancel", end);
   }, []);
 
-  return { setElement, area, place, isFit: chosen === null, fit, oneToOne, closer, farther, drag };
+  return {
+    setElement,
+    area,
+    place,
+    isFit: chosen === null,
+    fit,
+    oneToOne,
+    zoomTo,
+    closer,
+    farther,
+    showRegion,
+    drag,
+  };
 }

@@ -13,10 +13,13 @@ interface DialProps {
   pxPerMm?: number;
   /** gesture is the same for all changes of one drag, so that they undo as one step. */
   onChange: (value: number, gesture: string) => void;
+  /** Lays a test strip over this dial. */
+  onStrip?: (() => void) | undefined;
+  onTouch?: (() => void) | undefined;
 }
 
 /** A labelled slider with a typed value. Limits, step, unit and words come from the server. */
-export function Dial({ spec, value, suggested, pxPerMm, onChange }: DialProps) {
+export function Dial({ spec, value, suggested, pxPerMm, onChange, onStrip, onTouch }: DialProps) {
   const id = useId();
   const gesture = useRef(newGesture());
   const big = useRef(false);
@@ -29,6 +32,7 @@ export function Dial({ spec, value, suggested, pxPerMm, onChange }: DialProps) {
   }
 
   function beginGesture() {
+    onTouch?.();
     gesture.current = newGesture();
   }
 
@@ -45,6 +49,19 @@ export function Dial({ spec, value, suggested, pxPerMm, onChange }: DialProps) {
         </Form.Label>
         <TypedValue spec={spec} value={value} onChange={(typed) => onChange(typed, newGesture())} />
         <span className="dial-unit">{spec.unit}</span>
+        {onStrip && (
+          <button
+            type="button"
+            className="dial-strip"
+            aria-label={`Test strip of ${spec.label}`}
+            title="Test strip: the same spot at several values (T)"
+            onClick={onStrip}
+          >
+            <i />
+            <i />
+            <i />
+          </button>
+        )}
       </div>
       <Form.Range
         min={spec.low}

@@ -1,24 +1,24 @@
 import { Button } from "react-bootstrap";
+import { Link } from "react-router";
 import type { PhotoRecord } from "../api/client";
 
 interface PhotoCardProps {
   photo: PhotoRecord;
-  onDraw: () => void;
   onRemove: () => void;
 }
 
-/** A photo on the shelf; its picture begins a sheet. */
-export function PhotoCard({ photo, onDraw, onRemove }: PhotoCardProps) {
+/** A photo on the shelf; its picture leads to the contact sheet. */
+export function PhotoCard({ photo, onRemove }: PhotoCardProps) {
   return (
     <li className="photo-card">
-      <button type="button" className="picture-button" onClick={onDraw}>
+      <Link className="picture-button" to={`/photos/${photo.id}/contact`}>
         <img
           src={`/api/photos/${photo.id}/picture?long_edge_px=640`}
           alt={photo.caption || photo.title}
           loading="lazy"
         />
         <span className="picture-action">Draw this</span>
-      </button>
+      </Link>
       <div className="card-line">
         <h3>{photo.title}</h3>
         <Button

@@ -1,9 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 import { Button, Spinner } from "react-bootstrap";
 import { useDropzone } from "react-dropzone";
-import { useNavigate } from "react-router";
-import { answered, client, type PhotoRecord } from "../api/client";
+import { Link } from "react-router";
+import { answered, client } from "../api/client";
 import { Trouble } from "../shared/Trouble";
 import { PhotoCard } from "./PhotoCard";
 import { SheetCard } from "./SheetCard";
@@ -13,11 +12,9 @@ import { useRemoval } from "./useRemoval";
 
 /** Sheets with their last picture, and photos. Photos can be dropped anywhere. */
 export function Shelf() {
-  const navigate = useNavigate();
   const queries = useQueryClient();
   const uploads = useUploads();
   const removal = useRemoval();
-  const [trouble, setTrouble] = useState("");
   const sheets = useQuery({
     queryKey: ["sheets"],
     queryFn: () => answered(client.GET("/api/sheets")),
@@ -28,18 +25,6 @@ export function Shelf() {
   });
   const drop = useDropzone({ onDrop: uploads.add, noClick: true, noKeyboard: true });
 
-  async function begin(photo: PhotoRecord) {
-    try {
-      const record = await answered(
-        client.POST("/api/sheets", { body: { photo: photo.id, recipe: "pencil" } }),
-      );
-      await queries.invalidateQueries({ queryKey: ["sheets"] });
-      navigate(`/sheets/${record.id}`);
-    } catch (error) {
-      setTrouble((error as Error).message);
-    }
-  }
-
   const failed = sheets.error ?? photos.error;
   return (
     <div {...drop.getRootProps()} className={`shelf ${drop.isDragActive ? "shelf-drop" : ""}`}>
@@ -49,6 +34,9 @@ export function Shelf() {
           Fl<span>i</span>nz
         </h1>
         <p>Photographs become black-and-white artwork that prints.</p>
+        <Link to="/recipes" className="btn btn-plain">
+          Recipe book
+        </Link>
         <Button onClick={drop.open}>Bring in photos</Button>
       </header>
       <main>
@@ -59,7 +47,6 @@ export function Shelf() {
             </Button>
           </Trouble>
         )}
-        {trouble && <Trouble sentence={trouble} />}
         <UploadList uploads={uploads.list} onDismiss={uploads.dismiss} />
         {removal.last && (
           <p className="shelf-undo" role="status">
@@ -105,7 +92,6 @@ export function Shelf() {
                 <PhotoCard
                   key={photo.id}
                   photo={photo}
-                  onDraw={() => begin(photo)}
                   onRemove={() => removal.remove("photo", photo.id, photo.title)}
                 />
               ))}

@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from flinz.core.lost import Place, lost_detail
 from flinz.core.printing import PrintReport, print_reports
-from flinz.server.pictures import png_of
+from flinz.server.pictures import png_of_tint
 from flinz.server.studio import Db, TheStudio
 from flinz.store import sheets
 
@@ -16,7 +16,7 @@ router = APIRouter(prefix="/api/sheets/{sheet_id}", tags=["judging"])
 
 class Lost(BaseModel):
     """Share of the photo's detail that is lost, the worst places, and a map: a PNG as a data
-    address, white where detail is lost.
+    address, tinted where detail is lost.
     """
 
     revision: int
@@ -37,7 +37,7 @@ def lost(db: Db, studio: TheStudio, sheet_id: int) -> Lost:
     """Where the photo has detail and the drawing is bare or solid."""
     record = sheets.one(db, sheet_id)
     found = lost_detail(studio.press, studio.photo(db, record.sheet.photo), record.sheet)
-    picture = base64.b64encode(png_of(found.lost)).decode()
+    picture = base64.b64encode(png_of_tint(found.lost)).decode()
     return Lost(
         revision=record.revision,
         share=found.share,

@@ -1,0 +1,117 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Button, Form, Modal } from "react-bootstrap";
+import { answered, client, type Sheet } from "../api/client";
+import { Trouble } from "../shared/Trouble";
+import { plateLabel } from "./plates";
+import { type PlateStage, STEP_WORDS } from "./stages";
+
+const CHOICES: PlateStage[] = ["tone", "smooth", "clean", "ink"];
+
+interface KeepRecipeProps {
+  show: boolean;
+  sheetId: number;
+  sheet: Sheet;
+  onKept: (name: string) => void;
+  onLeave: () => void;
+}
+
+/** Keeps the work on the sheet, or part of it, as a recipe. */
+export function KeepRecipe({ show, sheetId, sheet, onKept, onLeave }: KeepRecipeProps) {
+  const queries = useQueryClient();
+  const [words, setWords] = useState({ name: "", purpose: "", notes: "" });
+  const [without, setWithout] = useState<string[]>([]);
+  const [trouble, setTrouble] = useState("");
+  const plates = sheet.plates.map((plate) => plate.id).filter((id) => !without.includes(id));
+  const stages = CHOICES.filter((stage) => !without.includes(stage));
+
+  function tick(what: string, isIn: boolean) {
+    setWithout((present) => (isIn ? present.filter((each) => each !== what) : [...present, what]));
+  }
+
+  async function keep(event: React.FormEvent) {
+    event.preventDefault();
+    try {
+      const body = {
+        ...words,
+        name: words.name.trim(),
+        sheet_id: sheetId,
+        stages: [...stages, "draw" as const],
+        plates,
+      };
+      const record = await answered(client.POST("/api/recipes/from-sheet", { body }));
+      await queries.invalidateQueries({ queryKey: ["recipes"] });
+      setTrouble("");
+      onKept(record.recipe.name);
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+  }
+
+  const box = (what: string, label: string) => (
+    <Form.Check
+      key={what}
+      id={`keep-${what}`}
+      label={label}
+      checked={!without.includes(what)}
+      onChange={(event) => tick(what, event.currentTarget.checked)}
+    />
+  );
+  return (
+    <Modal show={show} onHide={onLeave} centered aria-labelledby="keep-title">
+      <Form onSubmit={keep}>
+        <Modal.Header closeButton>
+          <Modal.Title as="h2" className="h4" id="keep-title">
+            Keep as recipe
+          </Modal.Title>
+        </Modal.Header>
+        <Modal.Body className="keep-recipe">
+          {trouble && <Trouble sentence={trouble} />}
+          <Form.Control
+            required
+            autoFocus
+            maxLength={120}
+            aria-label="Name of the recipe"
+            placeholder="Name"
+            value={words.name}
+            onChange={(event) => setWords({ ...words, name: event.currentTarget.value })}
+          />
+          <Form.Control
+            maxLength={400}
+            aria-label="What it is for"
+            placeholder="What it is for"
+            value={words.purpose}
+            onChange={(event) => setWords({ ...words, purpose: event.currentTarget.value })}
+          />
+          <Form.Control
+            as="textarea"
+            rows={2}
+            maxLength={4000}
+            aria-label="Notes"
+            placeholder="Notes: paper, mesh, what to watch"
+            value={words.notes}
+            onChange={(event) => setWords({ ...words, notes: event.currentTarget.value })}
+          />
+          <fieldset>
+            <legend>Of every plate the drawing, and</legend>
+            {CHOICES.map((stage) => box(stage, STEP_WORDS[stage].title))}
+          </fieldset>
+          {sheet.plates.length > 1 && (
+            <fieldset>
+              <legend>Plates</legend>
+              {sheet.plates.map((plate) => box(plate.id, plateLabel(sheet, plate.id)))}
+            </fieldset>
+          )}
+        </Modal.Body>
+        <Modal.Footer>
+          <Button variant="plain" onClick={onLeave}>
+            Leave
+          </Button>
+          <Button type="submit" disabled={plates.length === 0}>
+            Keep it in the book
+          </Button>
+        </Modal.Footer>
+      </Form>
+    </Modal>
+  );
+}

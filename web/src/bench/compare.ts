@@ -1,0 +1,53 @@
+import type { PullRecord, Sheet, View } from "../api/client";
+import { type PlateStage, STEP_WORDS } from "./stages";
+import { plateLabel } from "./plates";
+import { viewOf } from "./views";
+
+export type Layout = "alone" | "split" | "beside";
+
+/** What the sheet is compared with. */
+export type Against =
+  | { kind: "photo" }
+  | { kind: "stage"; plate: string; stage: PlateStage }
+  | { kind: "pull"; id: number };
+
+const STAGES: PlateStage[] = ["tone", "smooth", "draw", "clean", "ink"];
+
+export function againstKey(against: Against): string {
+  if (against.kind === "photo") return "photo";
+  return against.kind === "pull" ? `pull ${against.id}` : `stage ${against.plate} ${against.stage}`;
+}
+
+/** Everything a sheet can be compared with, by key, in words. */
+export function choices(sheet: Sheet, pulls: PullRecord[]): [string, string, Against][] {
+  const list: [string, string, Against][] = [["photo", "the photo", { kind: "photo" }]];
+  for (const pull of pulls) {
+    const against: Against = { kind: "pull", id: pull.id };
+    list.push([againstKey(against), `pull: ${pull.name}`, against]);
+  }
+  for (const plate of sheet.plates) {
+    for (const stage of STAGES) {
+      const against: Against = { kind: "stage", plate: plate.id, stage };
+      const words = `${plateLabel(sheet, plate.id)} after ${STEP_WORDS[stage].title}`;
+      list.push([againstKey(against), words, against]);
+    }
+  }
+  return list;
+}
+
+/** The sheet to draw for a comparison; that of a pull, or the present one. */
+export function sheetOf(against: Against, sheet: Sheet, pulls: PullRecord[]): Sheet {
+  if (against.kind !== "pull") return sheet;
+  return pulls.find((pull) => pull.id === against.id)?.sheet ?? sheet;
+}
+
+/** The same part at the same size as the main view, of what is compared with. */
+export function viewAgainst(against: Against, main: View): View {
+  const same = { region: main.region, exact: main.exact };
+  if (against.kind === "photo") {
+    return viewOf("against", main.long_edge_px, { ...same, what: "photo" });
+  }
+  if (against.kind === "pull") return viewOf("against", main.long_edge_px, same);
+  const { plate, stage } = against;
+  return viewOf("against", main.long_edge_px, { ...same, what: "stage", plate, stage });
+}

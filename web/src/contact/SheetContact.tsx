@@ -1,0 +1,29 @@
+import { useQuery } from "@tanstack/react-query";
+import { Spinner } from "react-bootstrap";
+import { Link } from "react-router";
+import { answered, client } from "../api/client";
+import { Trouble } from "../shared/Trouble";
+import { ContactSheet } from "./ContactSheet";
+
+/** The contact sheet of a sheet's photo, to change its direction. */
+export function SheetContact({ id }: { id: number }) {
+  const record = useQuery({
+    queryKey: ["sheet", id],
+    queryFn: () =>
+      answered(client.GET("/api/sheets/{sheet_id}", { params: { path: { sheet_id: id } } })),
+    gcTime: 0,
+  });
+  if (record.data) return <ContactSheet photoId={record.data.sheet.photo} sheetId={id} />;
+  return (
+    <main className="waiting">
+      {record.error ? (
+        <>
+          <Trouble sentence={record.error.message} />
+          <Link to="/">Back to the shelf</Link>
+        </>
+      ) : (
+        <Spinner size="sm" />
+      )}
+    </main>
+  );
+}

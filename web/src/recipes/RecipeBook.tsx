@@ -1,0 +1,180 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { Button, Form, Spinner } from "react-bootstrap";
+import { Link } from "react-router";
+import { answered, client, type RecipeRecord } from "../api/client";
+import { isFound, recipeLabel } from "../shared/recipes";
+import { Trouble } from "../shared/Trouble";
+import { RecipeCard } from "./RecipeCard";
+
+/** Every recipe with its picture: rename, duplicate, delete, export, import. */
+export function RecipeBook() {
+  const queries = useQueryClient();
+  const files = useRef<HTMLInputElement>(null);
+  const [said, setSaid] = useState<string[]>([]);
+  const [trouble, setTrouble] = useState("");
+  const [deleted, setDeleted] = useState<RecipeRecord | null>(null);
+  const [typed, setTyped] = useState("");
+  const [chosenPhoto, setChosenPhoto] = useState("");
+  const book = useQuery({
+    queryKey: ["recipes"],
+    queryFn: () => answered(client.GET("/api/recipes")),
+  });
+  const photos = useQuery({
+    queryKey: ["photos"],
+    queryFn: () => answered(client.GET("/api/photos")),
+  });
+  const photo = chosenPhoto || photos.data?.[0]?.id || "";
+
+  /** Do something to the book, then show it as it is. */
+  async function act(work: () => Promise<unknown>) {
+    setTrouble("");
+    try {
+      await work();
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+    await queries.invalidateQueries({ queryKey: ["recipes"] });
+  }
+
+  async function take(list: FileList | null) {
+    const lines: string[] = [];
+    for (const file of list ?? []) {
+      try {
+        const body = { text: await file.text() };
+        const { record, notes } = await answered(client.POST("/api/recipes/import", { body }));
+        lines.push([`“${record.recipe.name}” is in the book.`, ...notes].join(" "));
+      } catch (error) {
+        lines.push(`${file.name} was not taken in: ${(error as Error).message}`);
+      }
+    }
+    setSaid(lines);
+    if (files.current) files.current.value = "";
+    await queries.invalidateQueries({ queryKey: ["recipes"] });
+  }
+
+  async function remove(record: RecipeRecord) {
+    const params = { path: { ref: record.ref } };
+    await act(() => answered(client.DELETE("/api/recipes/{ref}", { params })));
+    setDeleted(record);
+  }
+
+  async function putBack() {
+    if (!deleted) return;
+    const params = { path: { ref: deleted.ref } };
+    await act(() => answered(client.POST("/api/recipes/{ref}/restore", { params })));
+    setDeleted(null);
+  }
+
+  const found = (book.data ?? []).filter((record) => isFound(record, typed));
+  const parts: [string, RecipeRecord[]][] = [
+    ["Your recipes", found.filter((record) => record.own)],
+    ["The house’s recipes", found.filter((record) => !record.own)],
+  ];
+  const sentence = trouble || book.error?.message || photos.error?.message;
+  return (
+    <div className="shelf book">
+      <header className="shelf-head">
+        <Link to="/" className="word-mark mb-0" aria-label="Flinz, to the shelf">
+          Fl<span>i</span>nz
+        </Link>
+        <p>Recipe book: everything about a sheet that can be used on another photo.</p>
+        <Form.Control
+          type="search"
+          size="sm"
+          className="contact-find"
+          placeholder="Find a recipe"
+          aria-label="Find a recipe"
+          value={typed}
+          onChange={(event) => setTyped(event.currentTarget.value)}
+        />
+        <Form.Select
+          size="sm"
+          className="book-photo"
+          aria-label="Photo that the recipes are shown on"
+          value={photo}
+          onChange={(event) => setChosenPhoto(event.currentTarget.value)}
+        >
+          {photos.data?.map((each) => (
+            <option key={each.id} value={each.id}>
+              on {each.title}
+            </option>
+          ))}
+        </Form.Select>
+        <Button onClick={() => files.current?.click()}>Import recipes</Button>
+        <input
+          ref={files}
+          type="file"
+          accept=".json,application/json"
+          multiple
+          hidden
+          aria-label="Recipe files"
+          onChange={(event) => void take(event.currentTarget.files)}
+        />
+      </header>
+      <main>
+        {sentence && <Trouble sentence={sentence} />}
+        <div role="status" className="book-said">
+          {said.map((line) => (
+            <p key={line}>{line}</p>
+          ))}
+          {deleted && (
+            <p>
+              “{deleted.recipe.name}” was deleted.{" "}
+              <Button variant="link" className="p-0 align-baseline" onClick={putBack}>
+                Put it back
+              </Button>
+            </p>
+          )}
+        </div>
+        {book.isPending && (
+          <div className="waiting">
+            <Spinner size="sm" /> Opening the book…
+          </div>
+        )}
+        {parts.map(([title, records]) => (
+          <section key={title} aria-label={title}>
+            <h2>{title}</h2>
+            {records.length === 0 && (
+              <p className="shelf-empty">
+                {typed
+                  ? "No recipe here has these words."
+                  : "None yet. On the bench, “Keep as recipe” puts the work on a sheet in here."}
+              </p>
+            )}
+            <ul className="book-cards">
+              {records.map((record) => (
+                <RecipeCard
+                  key={record.ref}
+                  record={record}
+                  label={recipeLabel(record)}
+                  photo={photo}
+                  onChange={(words) =>
+                    act(() =>
+                      answered(
+                        client.PUT("/api/recipes/{ref}", {
+                          params: { path: { ref: record.ref } },
+                          body: words,
+                        }),
+                      ),
+                    )
+                  }
+                  onDuplicate={() =>
+                    act(() =>
+                      answered(
+                        client.POST("/api/recipes/{ref}/duplicate", {
+                          params: { path: { ref: record.ref } },
+                        }),
+                      ),
+                    )
+                  }
+                  onRemove={() => remove(record)}
+                />
+              ))}
+            </ul>
+          </section>
+        ))}
+      </main>
+    </div>
+  );
+}

@@ -1,0 +1,114 @@
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import type { RecipeRecord } from "../api/client";
+
+interface Words {
+  name: string;
+  purpose: string;
+  notes: string;
+}
+
+interface RecipeCardProps {
+  record: RecipeRecord;
+  label: string;
+  photo: string;
+  onChange: (words: Words) => void;
+  onDuplicate: () => void;
+  onRemove: () => void;
+}
+
+/** One recipe of the book. Own ones can be renamed, noted on and deleted. */
+export function RecipeCard(props: RecipeCardProps) {
+  const { record, label, photo } = props;
+  const { name, purpose, notes, plates } = record.recipe;
+  const [words, setWords] = useState<Words | null>(null);
+  const looks = plates.map((plate) => plate.draw.look.replaceAll("-", " ")).join(" over ");
+  return (
+    <li className="book-card" aria-label={label}>
+      {photo && (
+        <img
+          src={`/api/recipes/${record.ref}/picture?photo=${photo}&long_edge_px=320`}
+          alt={`${label} on the chosen photo`}
+          loading="lazy"
+        />
+      )}
+      {words ? (
+        <Form
+          className="book-form"
+          onSubmit={(event) => {
+            event.preventDefault();
+            props.onChange(words);
+            setWords(null);
+          }}
+        >
+          <Form.Control
+            size="sm"
+            required
+            maxLength={120}
+            aria-label="Name"
+            value={words.name}
+            onChange={(event) => setWords({ ...words, name: event.currentTarget.value })}
+          />
+          <Form.Control
+            size="sm"
+            maxLength={400}
+            aria-label="What it is for"
+            placeholder="What it is for"
+            value={words.purpose}
+            onChange={(event) => setWords({ ...words, purpose: event.currentTarget.value })}
+          />
+          <Form.Control
+            as="textarea"
+            size="sm"
+            rows={3}
+            maxLength={4000}
+            aria-label="Notes"
+            placeholder="Notes: paper, mesh, what to watch"
+            value={words.notes}
+            onChange={(event) => setWords({ ...words, notes: event.currentTarget.value })}
+          />
+          <div className="book-acts">
+            <Button type="submit" size="sm">
+              Keep these words
+            </Button>
+            <Button variant="plain" size="sm" onClick={() => setWords(null)}>
+              Leave as it was
+            </Button>
+          </div>
+        </Form>
+      ) : (
+        <>
+          <h3>{label}</h3>
+          <p>{purpose}</p>
+          {notes && <p className="book-notes">{notes}</p>}
+          <p className="soft">
+            {plates.length === 1 ? "One plate" : `${plates.length} plates`}: {looks}
+          </p>
+          <div className="book-acts">
+            {record.own && (
+              <Button variant="link" onClick={() => setWords({ name, purpose, notes })}>
+                rename, notes
+              </Button>
+            )}
+            <Button variant="link" aria-label={`duplicate ${label}`} onClick={props.onDuplicate}>
+              duplicate
+            </Button>
+            <a href={`/api/recipes/${record.ref}/file`} download aria-label={`export ${label}`}>
+              export
+            </a>
+            {record.own && (
+              <Button
+                variant="link"
+                className="card-remove"
+                aria-label={`delete ${label}`}
+                onClick={props.onRemove}
+              >
+                delete
+              </Button>
+            )}
+          </div>
+        </>
+      )}
+    </li>
+  );
+}

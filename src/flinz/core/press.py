@@ -28,6 +28,8 @@ from flinz.errors import Stopped
 
 MEMORY_BYTES = 400_000_000
 SUGGESTION_LONG_EDGE_PX = 480
+# Eyes are small: finer than what other suggestions need.
+EYE_LONG_EDGE_PX = 1400
 FIRST_STAGES = ("tone", "smooth")
 
 Picture = NDArray[np.float32]
@@ -163,6 +165,8 @@ class Press:
         )
         keep = run.keeper("suggested", run.key_of(plate, "smooth"), frame)
         of_draw = keep("draw", look.name, lambda: look.suggested(run.smoothed(plate, frame)))
+        if look.suggested_by_eyes and (eyes := run.eyes(plate)):
+            of_draw = of_draw | look.suggested_by_eyes(eyes)
         found = {f"tone.{name}": value for name, value in of_tone.items()}
         return found | {f"draw.{name}": value for name, value in of_draw.items()}
 
@@ -181,6 +185,19 @@ class _Run:
     def composed(self, frame: Frame) -> Picture:
         shown = [plate for plate in self.sheet.plates if plate.shown]
         return self.printed([(plate, self.inked(plate, frame)) for plate in shown], frame)
+
+    def eyes(self, plate: Plate) -> list[Plane]:
+        """The tone within each watch spot that is an eye, before Draw."""
+        frame = whole(self.sheet, self.photo, EYE_LONG_EDGE_PX)
+        spots = [spot for spot in self.sheet.watch if spot.is_eye]
+        grey = self.smoothed(plate, frame) if spots else np.empty((0, 0), np.float32)
+        return [
+            grey[
+                int(spot.top * frame.height) : math.ceil(spot.bottom * frame.height),
+                int(spot.left * frame.width) : math.ceil(spot.right * frame.width),
+            ]
+            for spot in spots
+        ]
 
     def printed(self, plates: list[tuple[Plate, Plane]], frame: Frame) -> Picture:
         self._check()

@@ -120,8 +120,16 @@ async def _draw_others(socket: WebSocket, job: Drawing, views: list[View], stop:
 
     async def draw() -> None:
         for view in waiting:
-            message, _ = await run_in_threadpool(job.draw, view, stop)
-            await socket.send_bytes(message)
+            try:
+                message, _ = await run_in_threadpool(job.draw, view, stop)
+            except Stopped:
+                raise
+            except FlinzError as error:
+                # One that cannot be drawn (too many marks at this value) leaves the others be.
+                refusal = {"ask": job.number, "view": view.id, "problem": str(error)}
+                await socket.send_text(json.dumps(refusal))
+            else:
+                await socket.send_bytes(message)
 
     drawing = [asyncio.create_task(draw()) for _ in range(min(AT_ONCE, len(views)))]
     try:

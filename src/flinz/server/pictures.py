@@ -7,7 +7,6 @@ from flinz.core.document import Sheet
 from flinz.core.photo import Photo
 from flinz.core.press import Press, Subject, whole
 
-
 TINT_BGR = (31, 56, 181)
 # Something of the drawing must show through.
 MOST_OPAQUE = 190

@@ -95,7 +95,7 @@ class Drawing:
     def __init__(self, studio: Studio, sheet: Sheet, number: int) -> None:
         self._studio = studio
         self._sheet = sheet
-        self._number = number
+        self.number = number
 
     def has_draft(self, view: View) -> bool:
         """Whether the main picture can be drawn more quickly at first."""
@@ -138,7 +138,7 @@ class Drawing:
         )
         pixels = np.ascontiguousarray(np.rint(picture * 255), np.uint8)
         answer = Answer(
-            ask=self._number,
+            ask=self.number,
             view=view.id,
             left=frame.left,
             top=frame.top,

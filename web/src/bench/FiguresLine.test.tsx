@@ -88,7 +88,7 @@ test("the worst plate's lines and gaps are told, and a bad one warns and leads t
   render(line({ reports, lostShare: 0.03, onHighlight: (each) => shown.push(each) }));
 
   const thin = screen.getByRole("button", { name: /thinnest/ });
-  expect(thin.textContent).toBe("▲ thinnest under 0.09 mm");
+  expect(thin.textContent).toBe("▲ thinnest < 0.09 mm");
   expect(screen.getByRole("button", { name: /gap/ }).textContent).toBe("gap 0.30 mm");
   expect(screen.getByRole("button", { name: /speck/ }).textContent).toBe("▲ 14 specks");
   expect(screen.getByTestId("lost").textContent).toBe("3.0 %");

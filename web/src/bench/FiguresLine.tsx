@@ -111,7 +111,6 @@ export function FiguresLine(props: FiguresLineProps) {
 
 function width(mm: number | null, precision: number): string {
   if (mm === null) return "none";
-  return mm <= precision * 1.05
-    ? `under ${(precision + 0.005).toFixed(2)} mm`
-    : `${mm.toFixed(2)} mm`;
+  const least = `< ${(precision + 0.005).toFixed(2)} mm`;
+  return mm <= precision * 1.05 ? least : `${mm.toFixed(2)} mm`;
 }

@@ -99,7 +99,7 @@ export function Highlights(props: HighlightsProps) {
             </Button>
           ))}
           <Button size="sm" variant="link" onClick={() => props.onDial(advice.step, advice.dial)}>
-            {advice.dial} helps
+            To the dial {advice.dial}
           </Button>
           <Button size="sm" variant="plain" className="ms-auto" onClick={props.onLeave}>
             Done

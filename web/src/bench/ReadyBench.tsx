@@ -94,7 +94,8 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
   const photoLive = useLive(photoSheet, photoViews);
   const pulls = usePulls(id, work.setTrouble);
   const compare = useCompare(sheet, pulls.list, main, area.width > 0);
-  const judged = useJudging(id, history.revision, work.saving === "saved");
+  // A test strip wants all the machine has.
+  const judged = useJudging(id, history.revision, work.saving === "saved" && strip === null);
   const holder = useHolder(id, work.flush, work.load);
   const wantedPanes = compare.layout === "beside" ? 2 : 1;
   if (wantedPanes !== panes) setPanes(wantedPanes);

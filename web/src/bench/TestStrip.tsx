@@ -107,8 +107,14 @@ export function TestStrip(props: TestStripProps) {
         ),
         draft,
       });
-    // Drafts of all first, that the eye has something at once; then each as it is exported.
-    return [...cells.map((each) => cell(each, true)), ...cells.map((each) => cell(each, false))];
+    // An ask begins with a picture that is always finished; a strip has none, so it is a tiny one.
+    // Then drafts of all, that the eye has something at once, and each as it is exported.
+    const first = viewOf("first", 16, { what: "photo" });
+    return [
+      first,
+      ...cells.map((each) => cell(each, true)),
+      ...cells.map((each) => cell(each, false)),
+    ];
   }, [cells, edge, left, top, right, bottom, plateId, stage]);
   const live = useLive(sheet, views);
   const here = nearest(
@@ -213,7 +219,11 @@ export function TestStrip(props: TestStripProps) {
             }}
           >
             <span className="strip-picture" style={{ width: wide, height: high }}>
-              <SmallProof className="strip-proof" picture={live.pictures.get(cell.id)} />
+              {live.refusals.has(cell.id) ? (
+                <span className="strip-refused">{live.refusals.get(cell.id)}</span>
+              ) : (
+                <SmallProof className="strip-proof" picture={live.pictures.get(cell.id)} />
+              )}
             </span>
             <span className="strip-words">
               {cell.words}

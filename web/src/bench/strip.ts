@@ -5,7 +5,8 @@ const NEAR = 0.12;
 
 /**
  * Values of a dial to be tried side by side, evenly over its track or round the present one.
- * They lie on the dial's own steps; fewer come back where there are not so many steps.
+ * The present one is among them, the
+ * others lie on the dial's own steps; fewer come back where there are not so many steps.
  */
 export function stripValues(
   spec: DialSpec,
@@ -20,6 +21,8 @@ export function stripValues(
     const value = low + ((high - low) * k) / (count - 1);
     return onStep(spec, value);
   });
+  // The present value is among them as it is: what changes is seen against it.
+  if (present >= low && present <= high) values[nearest(values, present)] = present;
   return [...new Set(values)];
 }
 

@@ -17,6 +17,8 @@ export interface Live {
   pictures: ReadonlyMap<string, Picture>;
   connected: boolean;
   problem: string;
+  /** Why a single view could not be drawn, by its id. */
+  refusals: ReadonlyMap<string, string>;
   /** Number of the newest ask, and of the one whose main picture is shown. */
   asked: number;
 }
@@ -29,6 +31,7 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
   const [pictures, setPictures] = useState<ReadonlyMap<string, Picture>>(new Map());
   const [connected, setConnected] = useState(true);
   const [problem, setProblem] = useState("");
+  const [refusals, setRefusals] = useState<ReadonlyMap<string, string>>(new Map());
   const [asked, setAsked] = useState(0);
   const socket = useRef<WebSocket | null>(null);
   const newest = useRef<string | null>(null);
@@ -51,7 +54,13 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
 
     function receive(event: MessageEvent<string | ArrayBuffer>) {
       if (typeof event.data === "string") {
-        setProblem((JSON.parse(event.data) as { problem: string }).problem);
+        const said = JSON.parse(event.data) as { view?: string; problem: string };
+        if (said.view !== undefined) {
+          const { view, problem: why } = said;
+          setRefusals((present) => new Map(present).set(view, why));
+          return;
+        }
+        setProblem(said.problem);
         waiting.current = false;
         send();
         return;
@@ -98,12 +107,13 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
     if (!sheet || views.length === 0) return;
     number.current += 1;
     setAsked(number.current);
+    setRefusals((present) => (present.size > 0 ? new Map() : present));
     newest.current = JSON.stringify({ ask: number.current, sheet, views });
     unsent.current = newest.current;
     send();
   }, [sheet, views, send]);
 
-  return { pictures, connected, problem, asked };
+  return { pictures, connected, problem, refusals, asked };
 }
 
 /** A picture from a message: length of the head, head as JSON, rows of grey or RGB bytes. */

@@ -34,6 +34,8 @@ class Look:
     two_tone: Callable[[Any], bool] = lambda settings: False
     # Values that suit a tone plane, by dial name.
     suggested: Callable[[Plane], dict[str, float]] = lambda tone: {}
+    # Values at which the whites of eyes stay open, given the tone within each watched eye.
+    suggested_by_eyes: Callable[[list[Plane]], dict[str, float]] | None = None
     # How many times finer a proof is drawn before it is shrunk; 2 where black or white is
     # decided by the photo's own detail.
     proof_factor: int = 1

@@ -120,6 +120,11 @@ def suggested(tone: Plane) -> dict[str, float]:
     return {"level": otsu_level(tone)}
 
 
+def suggested_by_eyes(eyes: list[Plane]) -> dict[str, float]:
+    """The level at which the whites stay white in every eye: the lowest of their own levels."""
+    return {"level": min(otsu_level(eye) for eye in eyes)}
+
+
 def otsu_level(tone: Plane) -> float:
     """The level between two of 256 tones with the largest variance between its two sides.
 
@@ -149,5 +154,6 @@ LOOK = Look(
     reach_mm=reach_mm,
     two_tone=lambda settings: True,
     suggested=suggested,
+    suggested_by_eyes=suggested_by_eyes,
     proof_factor=2,
 )

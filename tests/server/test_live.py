@@ -1,5 +1,7 @@
 """Pictures while dials move: drafts, figures, regions, and what is refused."""
 
+import json
+
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
@@ -195,3 +197,92 @@ def test_too_many_marks_are_refused_and_the_page_can_go_on(client):
         sheet["plates"][0]["draw"]["dot"] = 6
         socket.send_json({"ask": 2, "sheet": sheet, "views": [view("main")]})
         assert one_answer(socket)[0]["ask"] == 2
+
+
+def test_a_view_can_be_drawn_with_other_values(client):
+    sheet = sheet_of(client, "threshold")
+    turned = with_value(Sheet.model_validate(sheet), "draw.level", "0.2").model_dump(mode="json")
+
+    pictures = asked(client, sheet, view("main"), view("cell", dials={"draw.level": 0.2}))
+
+    assert np.array_equal(pictures["cell"][1][..., 0], expected(turned, 128))
+    assert not np.array_equal(pictures["cell"][1], pictures["main"][1])
+
+
+def test_a_value_that_is_not_allowed_leaves_the_other_views_be(client):
+    sheet = sheet_of(client, "crosshatch")
+    views = [view("main"), view("bad", dials={"draw.spacing": 900}), view("good")]
+
+    with client.websocket_connect(LIVE) as socket:
+        socket.send_json({"ask": 4, "sheet": sheet, "views": views})
+        messages = [socket.receive() for _ in views]
+
+    refusals = [json.loads(each["text"]) for each in messages if each.get("text")]
+    assert [(each["view"], each["ask"]) for each in refusals] == [("bad", 4)]
+    assert "spacing is 900" in refusals[0]["problem"]
+    assert sum(each.get("bytes") is not None for each in messages) == 2
+
+
+def test_recipes_are_drawn_on_the_asks_photo(client):
+    sheet = sheet_of(client, "pencil")
+    of_ink = sheet_of(client, "ink-line")
+
+    pictures = asked(client, sheet, view("main"), view("recipe", recipe="ink-line"))
+
+    assert np.array_equal(pictures["recipe"][1][..., 0], expected(of_ink, 128))
+
+
+def test_kept_views_come_before_the_others(client):
+    sheet = sheet_of(client, "pencil")
+    views = [view("main"), view("run"), view("watch", kept=True)]
+
+    with client.websocket_connect(LIVE) as socket:
+        socket.send_json({"ask": 1, "sheet": sheet, "views": views})
+        order = [one_answer(socket)[0]["view"] for _ in views]
+
+    assert order == ["main", "watch", "run"]
+
+
+def test_each_of_two_plates_tells_what_it_adds(client):
+    sheet = sheet_of(client, "threshold")
+    second = {**sheet["plates"][0], "id": "plate-2"}
+    two = {**sheet, "plates": [sheet["plates"][0], second]}
+
+    figures = asked(client, two, view("main"))["main"][0]["figures"]
+    one = asked(client, sheet, view("main"))["main"][0]["figures"]
+
+    assert [each["plate"] for each in figures["plates"]] == ["plate-1", "plate-2"]
+    assert all(each["alone"] == each["without"] == one["ink"] for each in figures["plates"])
+
+
+def test_watched_eyes_set_the_suggested_level(client):
+    sheet = sheet_of(client, "threshold")
+    spot = {"left": 0.1, "top": 0.1, "right": 0.3, "bottom": 0.3, "is_eye": True}
+    before = asked(client, sheet, view("main"))["main"][0]["suggestions"]["draw.level"]
+
+    watched = {**sheet, "watch": [spot]}
+    level = asked(client, watched, view("main"))["main"][0]["suggestions"]["draw.level"]
+
+    part = blobs(300, 400)[30:90, 40:120]
+    assert part.min() < level < part.max()
+    assert level != before
+
+
+def test_a_flood_of_asks_ends_with_the_newest(client):
+    sheet = sheet_of(client, "crosshatch")
+
+    with client.websocket_connect(LIVE) as socket:
+        for number in range(1, 201):
+            level = 0.2 + number / 1000
+            plate = {**sheet["plates"][0], "tone": {"contrast": level}}
+            socket.send_json(
+                {"ask": number, "sheet": {**sheet, "plates": [plate]}, "views": [view("main")]}
+            )
+        seen = []
+        while not seen or seen[-1] != (200, False):
+            head, _ = one_answer(socket)
+            seen.append((head["ask"], head["draft"]))
+
+    # Work is bounded: most positions were overtaken and never drawn.
+    assert len(seen) < 100
+    assert seen == sorted(seen, key=lambda each: each[0])

@@ -1,0 +1,89 @@
+"""What a press could not hold: lines, gaps and specks of known width."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from flinz.core import recipes
+from flinz.core.press import Press
+from flinz.core.printing import SPECK_MM2, print_reports, report
+from flinz.core.scale import whole_frame
+from flinz.errors import Stopped
+from tests.charts import blobs, grey_photo
+
+# 12 px a millimetre.
+FRAME = whole_frame(50.0, 600, 400)
+
+
+def lines(width_px, pitch_px):
+    """Vertical lines of one width."""
+    across = np.arange(600) % pitch_px < width_px
+    return np.tile(across.astype(np.float32), (400, 1))
+
+
+@given(st.integers(1, 12))
+def test_the_thinnest_line_is_as_wide_as_it_was_drawn(width_px):
+    found = report(lines(width_px, 40), FRAME)
+
+    assert found.thinnest_mm == pytest.approx(width_px / 12, abs=1.1 / 12)
+
+
+@given(st.integers(1, 10))
+def test_the_narrowest_gap_is_as_wide_as_it_was_left(gap_px):
+    found = report(lines(40 - gap_px, 40), FRAME)
+
+    assert found.narrowest_mm == pytest.approx(gap_px / 12, abs=1.1 / 12)
+
+
+def test_wide_paper_is_no_gap():
+    cover = np.zeros((400, 600), np.float32)
+    cover[:, 290:310] = 1
+
+    assert report(cover, FRAME).narrowest_mm is None
+
+
+def test_thin_lines_are_shown_where_they_are():
+    cover = lines(6, 40)
+    cover[:, :300] = 0
+    cover[150:151, 20:260] = 1
+
+    spots = report(cover, FRAME).thin_spots
+
+    assert spots and all(spot.x < 0.5 and 0.3 < spot.y < 0.45 for spot in spots)
+
+
+def test_specks_are_counted_and_shown():
+    cover = np.zeros((400, 600), np.float32)
+    cover[100:200, 100:200] = 1
+    for x in (300, 330, 500):
+        cover[300, x] = 1
+
+    found = report(cover, FRAME)
+
+    assert found.specks == 3
+    assert SPECK_MM2 > 1 / 12**2
+    assert all(spot.y == pytest.approx(300 / 400, abs=0.01) for spot in found.speck_spots)
+
+
+def test_nothing_drawn_has_nothing_to_lose():
+    found = report(np.zeros((400, 600), np.float32), FRAME)
+
+    assert (found.thinnest_mm, found.narrowest_mm, found.specks) == (None, None, 0)
+
+
+def test_each_shown_plate_is_reported_and_greys_are_named():
+    photo = grey_photo(blobs(150, 200) * 255)
+    pencil, cut = (recipes.named(name).plates[0] for name in ("pencil", "cut-paper"))
+    plates = [
+        pencil.model_copy(update={"id": "grey"}),
+        cut.model_copy(update={"id": "cut"}),
+        cut.model_copy(update={"id": "hidden", "shown": False}),
+    ]
+    sheet = recipes.named("pencil").on("x", "").model_copy(update={"plates": plates})
+
+    found = print_reports(Press(), photo, sheet)
+
+    assert [(each.plate, each.is_grey) for each in found] == [("grey", True), ("cut", False)]
+    with pytest.raises(Stopped):
+        print_reports(Press(), photo, sheet, stop=lambda: True)

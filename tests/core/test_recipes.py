@@ -1,0 +1,109 @@
+"""Recipes: kept from a sheet, read from files of any origin."""
+
+import json
+
+import pytest
+
+from flinz.core import recipes
+from flinz.core.document import Recipe, Sheet
+from flinz.core.stages.clean import Clean
+from flinz.core.stages.ink import Ink
+from flinz.core.stages.tone import Tone
+from flinz.errors import DocumentError
+
+
+def worked():
+    """A sheet of two plates on which every stage was touched."""
+    sheet = recipes.named("threshold").on("photo", "Fair")
+    plate = sheet.plates[0].model_copy(
+        update={
+            "tone": Tone(contrast=0.4),
+            "clean": Clean(specks=0.2),
+            "ink": Ink(colour="#aa2200"),
+            "fitted": ["draw.level", "tone.black"],
+        }
+    )
+    second = plate.model_copy(update={"id": "plate-2", "name": "red"})
+    return sheet.model_copy(update={"plates": [plate, second]})
+
+
+def test_all_of_a_sheet_is_kept_but_what_belongs_to_the_photo():
+    sheet = worked()
+
+    recipe = recipes.kept(sheet, "Fair", "For the fair")
+
+    assert recipe.plates == sheet.plates
+    again = recipe.on("other", "Next year")
+    assert (again.photo, again.watch, again.plates) == ("other", [], sheet.plates)
+
+
+def test_stages_that_are_left_out_are_as_they_start():
+    recipe = recipes.kept(worked(), "Only ink", stages=["ink"], plates=["plate-2"])
+
+    (plate,) = recipe.plates
+    assert plate.tone == Tone() and plate.clean == Clean()
+    assert plate.ink.colour == "#aa2200"
+    # Draw is what a recipe is about: it stays, and so does what is fitted in it.
+    assert plate.draw.look == "threshold"
+    assert plate.fitted == ["draw.level"]
+
+
+def test_a_recipe_needs_a_plate():
+    with pytest.raises(DocumentError, match="at least one plate"):
+        recipes.kept(worked(), "None", plates=[])
+
+
+def test_a_file_gives_back_the_recipe_it_was_written_from():
+    for recipe in recipes.built_in().values():
+        read, notes = recipes.read(recipe.model_dump_json())
+        assert (read, notes) == (recipe, [])
+
+
+def test_an_unknown_look_is_named_and_the_rest_is_usable():
+    raw = json.loads(recipes.kept(worked(), "Fair").model_dump_json())
+    raw["plates"][1]["draw"] = {"look": "engine-turned", "pitch": 3}
+
+    recipe, notes = recipes.read(json.dumps(raw))
+
+    assert "'engine-turned'" in notes[0] and "Plate 2" in notes[0]
+    assert recipe.plates[0] == worked().plates[0]
+    assert recipe.plates[1].ink.colour == "#aa2200"
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"plates": []}, "plates"),
+        ({"plates": "two"}, "plates"),
+        ({"plates": [{"tone": {"contrast": 9}}]}, "plates.0.tone.contrast is 9"),
+        ({"plates": [{"id": "a"}, {"id": "a"}]}, "same id"),
+        ({"name": ""}, "name"),
+        ({"version": 2}, "newer Flinz"),
+        ({"format": "flinz-sheet"}, "'flinz-sheet' document"),
+        ({"script": "alert(1)"}, "script is not known"),
+        ({"plates": [{"draw": ["look"]}]}, "plates.0.draw"),
+        ({"paper": {"colour": "url(x)"}}, "paper.colour"),
+    ],
+)
+def test_a_bad_file_says_what_is_wrong_at_which_field(change, said):
+    raw = {**json.loads(recipes.kept(worked(), "Fair").model_dump_json()), **change}
+
+    with pytest.raises(DocumentError) as caught:
+        recipes.read(json.dumps(raw))
+
+    assert said in str(caught.value)
+
+
+@pytest.mark.parametrize("text", ["", "[", "[" * 50_000, "[]", "3", "null", '{"plates": [1]}'])
+def test_what_is_no_recipe_at_all_is_refused_with_a_sentence(text):
+    with pytest.raises(DocumentError) as caught:
+        recipes.read(text)
+
+    assert str(caught.value).endswith(".")
+
+
+def test_a_recipe_stands_on_its_own():
+    recipe = recipes.kept(worked(), "Fair")
+
+    assert Recipe.model_validate_json(recipe.model_dump_json()) == recipe
+    assert isinstance(recipe.on("photo", "x"), Sheet)

@@ -1,0 +1,157 @@
+"""Pulls, directions, swapped photos, copies, and what is judged of a sheet."""
+
+import base64
+import io
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from flinz.server.app import make_app
+from tests.charts import blobs, png
+
+PHOTO, OTHER = png(blobs(90, 120) * 255), png(blobs(100, 100, seed=8) * 200)
+
+
+@pytest.fixture
+def client(tmp_path):
+    with TestClient(make_app(tmp_path), base_url="http://localhost") as client:
+        yield client
+
+
+def brought(client, data):
+    return client.post("/api/photos", files={"file": ("photo.png", data)}).json()["id"]
+
+
+@pytest.fixture
+def record(client):
+    body = {"photo": brought(client, PHOTO), "recipe": "threshold"}
+    return client.post("/api/sheets", json=body).json()
+
+
+def changed(client, record, **draw):
+    sheet = record["sheet"]
+    plate = sheet["plates"][0]
+    plate = {**plate, "draw": {**plate["draw"], **draw}, "fitted": []}
+    body = {"base": record["revision"], "sheet": {**sheet, "plates": [plate]}, "words": "Turn"}
+    return client.put(f"/api/sheets/{record['id']}", json=body).json()
+
+
+def test_a_pull_is_kept_named_gone_back_to_and_undone(client, record):
+    address = f"/api/sheets/{record['id']}"
+    pull = client.post(f"{address}/pulls", json={"name": "First"}).json()
+    later = changed(client, record, level=0.9)
+    client.put(f"{address}/pulls/{pull['id']}", json={"name": "Light one"})
+
+    back = client.post(f"{address}/pulls/{pull['id']}/go-back", json={"base": later["revision"]})
+
+    assert back.json()["sheet"] == record["sheet"]
+    assert back.json()["undo"] == "Back to the pull Light one"
+    assert client.post(f"{address}/undo").json()["sheet"] == later["sheet"]
+    (listed,) = client.get(f"{address}/pulls").json()
+    assert listed["name"] == "Light one"
+
+
+def test_going_back_from_an_older_revision_is_refused(client, record):
+    address = f"/api/sheets/{record['id']}"
+    pull = client.post(f"{address}/pulls", json={"name": "First"}).json()
+    changed(client, record, level=0.9)
+
+    stale = client.post(f"{address}/pulls/{pull['id']}/go-back", json={"base": record["revision"]})
+
+    assert stale.status_code == 409
+
+
+def test_a_deleted_pull_comes_back(client, record):
+    address = f"/api/sheets/{record['id']}/pulls"
+    pull = client.post(address, json={"name": "First"}).json()
+    client.delete(f"{address}/{pull['id']}")
+    assert client.get(address).json() == []
+
+    client.post(f"{address}/{pull['id']}/restore")
+
+    assert [each["id"] for each in client.get(address).json()] == [pull["id"]]
+    assert client.get(f"{address}/{pull['id']}/picture").headers["content-type"] == "image/png"
+
+
+def test_pulls_belong_to_their_sheet(client, record):
+    body = {"photo": record["sheet"]["photo"], "recipe": "pencil"}
+    other = client.post("/api/sheets", json=body).json()
+    pull = client.post(f"/api/sheets/{record['id']}/pulls", json={"name": "First"}).json()
+
+    assert client.get(f"/api/sheets/{other['id']}/pulls/{pull['id']}/picture").status_code == 404
+    assert client.delete(f"/api/sheets/{other['id']}/pulls/{pull['id']}").status_code == 404
+
+
+def test_another_direction_keeps_the_old_plates_as_a_pull(client, record):
+    address = f"/api/sheets/{record['id']}"
+    body = {"base": record["revision"], "recipe": "stipple"}
+
+    turned = client.post(f"{address}/direction", json=body).json()
+
+    assert turned["sheet"]["plates"][0]["draw"]["look"] == "stipple"
+    assert turned["sheet"]["title"] == record["sheet"]["title"]
+    (pull,) = client.get(f"{address}/pulls").json()
+    assert pull["sheet"] == record["sheet"]
+    assert client.post(f"{address}/undo").json()["sheet"] == record["sheet"]
+
+
+def test_a_swapped_photo_refits_only_what_followed_the_photo(client, record):
+    other = brought(client, OTHER)
+    body = {"base": record["revision"], "photo": other}
+
+    swapped = client.post(f"/api/sheets/{record['id']}/photo", json=body).json()
+
+    plate = swapped["record"]["sheet"]["plates"][0]
+    fresh = client.post("/api/sheets", json={"photo": other, "recipe": "threshold"}).json()
+    assert plate["draw"]["level"] == fresh["sheet"]["plates"][0]["draw"]["level"]
+    assert plate["draw"]["level"] != record["sheet"]["plates"][0]["draw"]["level"]
+    assert swapped["refitted"] == ["plate 1: Draw, level"]
+
+
+def test_a_dial_that_was_set_stays_when_the_photo_is_swapped(client, record):
+    later = changed(client, record, level=0.31)
+    body = {"base": later["revision"], "photo": brought(client, OTHER)}
+
+    swapped = client.post(f"/api/sheets/{record['id']}/photo", json=body).json()
+
+    assert swapped["record"]["sheet"]["plates"][0]["draw"]["level"] == 0.31
+    assert swapped["refitted"] == []
+
+
+def test_a_change_that_came_too_late_can_become_a_copy(client, record):
+    mine = {**record["sheet"], "title": "Mine"}
+
+    copy = client.post("/api/sheets/copy", json={"sheet": mine})
+
+    assert copy.status_code == 201
+    assert copy.json()["id"] != record["id"]
+    assert copy.json()["sheet"] == mine
+
+
+def test_lost_detail_comes_with_a_map_of_the_sheet(client, record):
+    light = changed(client, record, level=0.02)
+
+    found = client.get(f"/api/sheets/{record['id']}/lost").json()
+
+    assert found["revision"] == light["revision"]
+    assert found["share"] > 0.3
+    picture = Image.open(io.BytesIO(base64.b64decode(found["map"].partition(",")[2])))
+    alpha = np.asarray(picture)[..., 3]
+    place = found["places"][0]
+    height, width = alpha.shape
+    part = alpha[
+        int(place["top"] * height) : int(place["bottom"] * height),
+        int(place["left"] * width) : int(place["right"] * width),
+    ]
+    assert part.mean() > alpha.mean()
+
+
+def test_the_print_report_is_of_the_sheet_as_it_is(client, record):
+    found = client.get(f"/api/sheets/{record['id']}/print-report").json()
+
+    (report,) = found["reports"]
+    assert found["revision"] == record["revision"]
+    assert report["plate"] == record["sheet"]["plates"][0]["id"]
+    assert report["thinnest_mm"] > 0 and not report["is_grey"]

@@ -32,9 +32,9 @@ START_SECONDS = 60
 
 
 @contextlib.contextmanager
-def served(*arguments: str) -> Iterator[str]:
-    """Run `flinz ARGUMENTS --port P` on a free port; yield its address; end it."""
-    port = free_port()
+def served(*arguments: str, port: int | None = None) -> Iterator[str]:
+    """Run `flinz ARGUMENTS --port P`, on a free port without one; yield its address; end it."""
+    port = port or free_port()
     command = [sys.executable, "-m", "flinz", *arguments, "--port", str(port)]
     with subprocess.Popen(command) as server:
         try:

@@ -5,15 +5,18 @@ import sys
 from pathlib import Path
 
 import numpy as np
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
-from browser import chromium, served
+from browser import chromium, free_port, served
 from screenshots import SETTLED, choose_look
 
-__all__ = ["choose_look", "chromium", "served"]
+__all__ = ["choose_look", "chromium", "free_port", "served"]
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
 def until(page, condition):
@@ -26,6 +29,16 @@ def settled(page):
 
 def find(page, css):
     return until(page, lambda d: d.find_element(By.CSS_SELECTOR, css))
+
+
+def find_path(page, path):
+    return until(page, lambda d: d.find_element(By.XPATH, path))
+
+
+def click_on(page, element):
+    """Click what may lie below the fold."""
+    page.execute_script("arguments[0].scrollIntoView({block: 'center'})", element)
+    element.click()
 
 
 def button(page, words):
@@ -82,3 +95,52 @@ def sheet_part(page):
     width, height, left, top, data = page.execute_script(script)
     pixels = np.frombuffer(base64.b64decode(data), np.uint8)
     return pixels.reshape(height, width, 4)[..., :3], left, top
+
+
+def canvas_pixels(page, css, number=0):
+    """All of a canvas, (H, W, 4) uint8."""
+    script = """
+        const c = document.querySelectorAll(arguments[0])[arguments[1]];
+        const d = c.getContext("2d").getImageData(0, 0, c.width, c.height).data;
+        let text = "";
+        for (let k = 0; k < d.length; k += 8192) {
+            text += String.fromCharCode(...d.subarray(k, k + 8192));
+        }
+        return [c.width, c.height, btoa(text)];
+    """
+    width, height, data = page.execute_script(script, css, number)
+    return np.frombuffer(base64.b64decode(data), np.uint8).reshape(height, width, 4)
+
+
+def press_key(page, *keys):
+    """Press keys together, wherever the focus is, as a hand on the keyboard does."""
+    page.execute_script("document.activeElement?.blur?.()")
+    *held, key = keys
+    actions = ActionChains(page)
+    for each in held:
+        actions.key_down(each)
+    actions.send_keys(key)
+    for each in held:
+        actions.key_up(each)
+    actions.perform()
+
+
+def stored(page):
+    """The record of the sheet whose bench is open, as the server has it."""
+    script = """
+        const done = arguments[0];
+        fetch("/api/sheets/" + location.pathname.split("/")[2]).then((r) => r.json()).then(done);
+    """
+    return page.execute_async_script(script)
+
+
+def axe_faults(page):
+    """What a checker of accessibility finds serious on the page as it is."""
+    page.execute_script(AXE.read_text())
+    found = page.execute_async_script("axe.run().then(r => arguments[0](r.violations))")
+    page.get_log("browser")
+    return [
+        (each["id"], [node["html"][:140] for node in each["nodes"]])
+        for each in found
+        if each["impact"] in ("serious", "critical")
+    ]

@@ -1,12 +1,16 @@
 """Fills an empty data folder with the Quillmere Allotments' photos and a sheet or two."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from importlib import resources
 from pathlib import Path
 
 from flinz.core import recipes
+from flinz.core.document import Sheet
 from flinz.core.press import Press
-from flinz.store import photos, sheets
+from flinz.demo import pieces
+from flinz.store import photos, pulls, sheets
+from flinz.store import recipes as book
 from flinz.store.database import connect, migrate
 
 
@@ -49,11 +53,19 @@ PHOTOS = (
         "The scarecrow of plot nine, wanted on this year's T-shirt.",
     ),
 )
-# photo file, recipe, title
-SHEETS = (
-    ("hedgehog.jpg", "ink-line", "Badge for the compost rota"),
-    ("sunflower.jpg", "stipple", "Seed packet, tallest of plot two"),
-    ("scarecrow.jpg", "pencil", "Old Barnaby for the autumn fair"),
+
+
+def _begun(recipe: str, title: str) -> Callable[[str], Sheet]:
+    return lambda photo: recipes.named(recipe).on(photo, title)
+
+
+# Photo file, and the sheet made from it.
+SHEETS: tuple[tuple[str, Callable[[str], Sheet]], ...] = (
+    ("hedgehog.jpg", _begun("ink-line", "Badge for the compost rota")),
+    ("sunflower.jpg", pieces.packet),
+    ("scarecrow.jpg", _begun("pencil", "Old Barnaby for the autumn fair")),
+    ("squashes.jpg", pieces.poster),
+    ("scarecrow.jpg", pieces.tee),
 )
 
 
@@ -70,10 +82,12 @@ def fill(folder: Path) -> None:
             for photo in PHOTOS
         }
         press = Press()
-        for file, recipe, title in SHEETS:
-            sheet = recipes.named(recipe).on(ids[file], title)
-            fitted = recipes.fitted(press, photos.loaded(db, ids[file]), sheet)
-            sheets.add(db, fitted)
+        for file, made in SHEETS:
+            sheet = recipes.fitted(press, photos.loaded(db, ids[file]), made(ids[file]))
+            record = sheets.add(db, sheet)
+            for name, pull in pieces.pulls(sheet):
+                pulls.keep(db, record.id, name, pull)
+        book.add(db, recipes.kept(pieces.poster(""), *pieces.POSTER_RECIPE))
     finally:
         db.close()
 

@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Spinner } from "react-bootstrap";
 import { Link } from "react-router";
 import { answered, client } from "../api/client";
@@ -19,6 +19,8 @@ export function Bench({ id }: { id: number }) {
       ),
     enabled: sheet !== null,
     staleTime: Infinity,
+    // While another photo is put under the sheet the bench stays as it is.
+    placeholderData: keepPreviousData,
   });
   const catalogue = useQuery({
     queryKey: ["catalogue"],

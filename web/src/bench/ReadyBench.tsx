@@ -187,7 +187,7 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
   }
 
   function showPaperSize() {
-    if (isCalibrated()) zoom.zoomTo(edgeMm * cssPxPerMm());
+    if (isCalibrated()) zoom.showAt(edgeMm * cssPxPerMm());
     else setOpen("ruler");
   }
 
@@ -366,7 +366,7 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
         onPhoto={(other) => void swapPhoto(other)}
         onCalibrated={() => {
           setOpen("");
-          zoom.zoomTo(edgeMm * cssPxPerMm());
+          zoom.showAt(edgeMm * cssPxPerMm());
         }}
         onKeptRecipe={(name) => {
           setOpen("");

@@ -209,7 +209,7 @@ export function TestStrip(props: TestStripProps) {
             type="button"
             className="strip-cell"
             aria-current={!second && k === here ? "true" : undefined}
-            aria-label={`Take ${cell.words}`}
+            title="Take this value"
             onPointerDown={(event) => press(event, cell)}
             onKeyDown={(event) => {
               if (event.key === "Enter" || event.key === " ") {

@@ -125,7 +125,7 @@ export function TopBar(props: TopBarProps) {
           variant="plain"
           onClick={props.onPaperSize}
           title="The size it has on paper (S)"
-          aria-label="Size on paper"
+          aria-label="mm, the size on paper"
         >
           mm
         </Button>

@@ -110,6 +110,7 @@ export function useSheet(id: number) {
   const change = useCallback(
     (sheet: Sheet, words: string, gesture: string) => {
       setContent((present) => (present.state === "ready" ? { ...present, sheet } : present));
+      setSaving((present) => (present === "saved" ? "saving" : present));
       const last = pending.current.at(-1);
       // The first in the queue may be on its way already; only a later one can be replaced.
       if (last && last.gesture === gesture && (pending.current.length > 1 || !busy.current)) {

@@ -48,6 +48,12 @@ export function useZoom(aspect: number, exportEdge: number, panes: number) {
     () => zoomTo(exportEdge / window.devicePixelRatio),
     [zoomTo, exportEdge],
   );
+  /** Show the sheet with its long edge so many CSS pixels long, smaller than its bed or larger. */
+  const showAt = useCallback((edge: number) => {
+    const now = latest.current;
+    const middle = { x: now.area.width / 2, y: now.area.height / 2 };
+    setChosen(zoomed(now.place, edge, middle, now.area, now.aspect, true));
+  }, []);
   const closer = useCallback(() => zoomTo(latest.current.place.edge * KEY_STEP), [zoomTo]);
   const farther = useCallback(() => zoomTo(latest.current.place.edge / KEY_STEP), [zoomTo]);
 
@@ -106,7 +112,7 @@ export function useZoom(aspect: number, exportEdge: number, panes: number) {
     isFit: chosen === null,
     fit,
     oneToOne,
-    zoomTo,
+    showAt,
     closer,
     farther,
     showRegion,

@@ -12,6 +12,7 @@ export interface Size {
 
 export const MARGIN = 28;
 const LARGEST_EDGE = 40_000;
+const SMALLEST_EDGE = 16;
 
 /** Width and height of a sheet whose long edge is edge; aspect is width over height. */
 export function sizeOf(edge: number, aspect: number): Size {
@@ -34,15 +35,19 @@ function centred(edge: number, area: Size, aspect: number): Place {
   return { edge, x: (area.width - size.width) / 2, y: (area.height - size.height) / 2 };
 }
 
-/** The place after zooming to edge with the point (px, py) of the area held still. */
+/**
+ * The place after zooming to edge with the point (px, py) of the area held still. Nothing is
+ * gained by a sheet smaller than its bed, unless that is its true size (isFree).
+ */
 export function zoomed(
   place: Place,
   edge: number,
   point: { x: number; y: number },
   area: Size,
   aspect: number,
+  isFree = false,
 ): Place {
-  const least = fitted(area, aspect).edge;
+  const least = isFree ? SMALLEST_EDGE : fitted(area, aspect).edge;
   const goal = Math.min(LARGEST_EDGE, Math.max(Math.min(least, place.edge), edge));
   const times = goal / place.edge;
   const moved = {

@@ -1,0 +1,85 @@
+"""Two tabs on one sheet, and a server that stops under the page."""
+
+import pytest
+from selenium.webdriver.common.by import By
+
+from tests.ui.steps import (
+    button,
+    chromium,
+    find,
+    free_port,
+    served,
+    settled,
+    stored,
+    type_value,
+    until,
+)
+
+
+@pytest.fixture
+def bench(page, address):
+    page.get(f"{address}/sheets/3")
+    settled(page)
+    return page
+
+
+def test_a_second_tab_is_told_and_can_take_over(bench, address):
+    first = bench.current_window_handle
+    bench.switch_to.new_window("tab")
+    bench.get(f"{address}/sheets/3")
+    until(bench, lambda d: "open in another tab" in find(d, ".bed-trouble").text)
+    assert find(bench, ".bench-side").get_attribute("inert") is not None
+
+    button(bench, "Work here instead").click()
+    until(bench, lambda d: not d.find_elements(By.CSS_SELECTOR, ".bed-trouble"))
+    type_value(bench, "Softness", 9)
+    settled(bench)
+
+    second = bench.current_window_handle
+    bench.switch_to.window(first)
+    until(bench, lambda d: "open in another tab" in find(d, ".bed-trouble").text)
+    button(bench, "Work here instead").click()
+    field = "input[aria-label^='Softness, value']"
+    until(bench, lambda d: find(d, field).get_attribute("value") == "9.0")
+    bench.switch_to.window(second)
+    bench.close()
+    bench.switch_to.window(first)
+
+
+def test_a_second_tab_can_open_a_copy(bench, address):
+    bench.switch_to.new_window("tab")
+    bench.get(f"{address}/sheets/3")
+    button(bench, "Open a copy").click()
+
+    until(bench, lambda d: not d.current_url.endswith("/sheets/3"))
+    settled(bench)
+    assert find(bench, ".title-field").get_attribute("value").endswith(", copy")
+
+
+def test_undo_reaches_back_across_a_restart(tmp_path):
+    port = free_port()
+    with chromium() as page:
+        with served("demo", "--data", str(tmp_path), port=port) as address:
+            page.get(f"{address}/sheets/3")
+            settled(page)
+            before = stored(page)["sheet"]
+            type_value(page, "Softness", 9)
+            settled(page)
+        until(page, lambda d: "does not answer" in find(d, ".bed-trouble").text)
+        # The picture stays, and what is changed meanwhile is kept.
+        assert find(page, ".sheet-canvas").get_attribute("data-ask") != "0"
+        type_value(page, "Darkness", 2)
+        until(page, lambda d: find(d, ".saving").get_attribute("data-saving") == "offline")
+
+        with served("demo", "--data", str(tmp_path), port=port) as address:
+            until(page, lambda d: not d.find_elements(By.CSS_SELECTOR, ".bed-trouble"))
+            settled(page)
+            draw = stored(page)["sheet"]["plates"][0]["draw"]
+            assert (draw["softness"], draw["darkness"]) == (9, 2)
+            page.get(f"{address}/sheets/3")
+            settled(page)
+            assert "Darkness" in stored(page)["undo"]
+            button(page, "Undo").click()
+            until(page, lambda d: "Softness" in (stored(d)["undo"] or ""))
+            button(page, "Undo").click()
+            until(page, lambda d: stored(d)["sheet"] == before)

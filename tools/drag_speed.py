@@ -1,6 +1,7 @@
 """Measure a drag on the bench: from each input event to the new picture on screen.
 
-python tools/drag_speed.py [--steps 60]; prints median and 95th percentile for every dial.
+python tools/drag_speed.py [--steps 60] [--spots 4]; prints median and 95th percentile for every
+dial, with so many watch spots on the face.
 """
 
 import argparse
@@ -48,6 +49,22 @@ requestAnimationFrame(watch);
 """
 
 
+# Eyes, mouth and hat band: shares of the sheet.
+SPOTS = [
+    {"left": 0.36, "top": 0.33, "right": 0.46, "bottom": 0.43},
+    {"left": 0.49, "top": 0.33, "right": 0.59, "bottom": 0.43},
+    {"left": 0.40, "top": 0.52, "right": 0.55, "bottom": 0.64},
+    {"left": 0.42, "top": 0.08, "right": 0.62, "bottom": 0.24},
+]
+WATCH = """
+const [watch, done] = arguments;
+const path = "/api/sheets/3";
+fetch(path).then((r) => r.json()).then((record) => fetch(path, {
+  method: "PUT",
+  headers: {"Content-Type": "application/json"},
+  body: JSON.stringify({base: record.revision, sheet: {...record.sheet, watch}, words: "Watch"}),
+})).then(() => done());
+"""
 LABELS = """
 return [...document.querySelectorAll(".dial:has(input[type=range]) label")].map((l) => l.innerText)
 """
@@ -69,10 +86,17 @@ def drag_every_dial(driver: WebDriver, stage: str, kind: str, steps: int) -> Non
         print(f"{stage:<9}{kind:<16}{label:<18}{median:>10.0f}{late:>9.0f}", flush=True)
 
 
+def watch(driver: WebDriver, address: str, spots: int) -> None:
+    """Pin details of the face on the sheet to be dragged on."""
+    driver.get(address)
+    driver.execute_async_script(WATCH, SPOTS[:spots])
+
+
 def main() -> None:
     """Drag every dial of every stage and kind."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--steps", type=int, default=60)
+    parser.add_argument("--spots", type=int, default=0, choices=range(5))
     parser.add_argument("kinds", nargs="*", help="stages or looks; without any, all")
     chosen = parser.parse_args()
     steps, wanted = chosen.steps, set(chosen.kinds)
@@ -86,6 +110,7 @@ def main() -> None:
         for stage in ("Draw", "Tone", "Smooth", "Clean", "Ink", "Paper"):
             if wanted and stage != "Draw" and stage not in wanted:
                 continue
+            watch(driver, address, chosen.spots)
             driver.get(f"{address}/sheets/3")
             until(driver, SETTLED)
             driver.find_element(By.XPATH, f"//nav//button[.//strong[text()='{stage}']]").click()

@@ -1,5 +1,6 @@
 """Make the 6000 x 4000 photo for benches from the scarecrow, with grain of its own."""
 
+import io
 import sys
 from pathlib import Path
 
@@ -10,12 +11,19 @@ from flinz.core.photo import decode
 from flinz.demo.scenario import picture
 
 
+def large_photo() -> bytes:
+    """The JPEG."""
+    large = resized_with_grain(decode(picture("scarecrow.jpg"), "scarecrow"), 6000)
+    out = io.BytesIO()
+    Image.fromarray(large.pixels[250:4250]).save(out, "JPEG", quality=92)
+    return out.getvalue()
+
+
 def main() -> None:
-    """Write the JPEG to the path on the command line."""
+    """Write it to the path on the command line."""
     target = Path(sys.argv[1])
     target.parent.mkdir(exist_ok=True)
-    large = resized_with_grain(decode(picture("scarecrow.jpg"), "scarecrow"), 6000)
-    Image.fromarray(large.pixels[250:4250]).save(target, quality=92)
+    target.write_bytes(large_photo())
 
 
 if __name__ == "__main__":

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from selenium.webdriver.chrome.webdriver import WebDriver
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
 
@@ -23,6 +24,22 @@ return canvas && canvas.dataset.ask !== "0" && canvas.dataset.ask === canvas.dat
     && document.querySelector(".saving").dataset.saving === "saved"
     && document.fonts.status === "loaded";
 """
+CONTACT_DONE = """
+const line = document.querySelector(".contact-line")?.dataset;
+return line && line.all !== "0" && line.done === line.all && document.fonts.status === "loaded";
+"""
+STRIP_DONE = """
+const drawn = document.querySelectorAll(".strip-proof[data-draft=false]");
+return drawn.length > 0 && drawn.length === document.querySelectorAll(".strip-cell").length;
+"""
+# Those further down load when they are scrolled to.
+FIRST_PICTURES_LOADED = """
+const pictures = [...document.images].slice(0, 10);
+return pictures.every((p) => p.complete && p.naturalWidth > 0)
+    && document.fonts.status === "loaded";
+"""
+# Sheets of the demo.
+POSTER, TEE = 4, 5
 PICTURES_LOADED = """
 const pictures = [...document.images];
 return pictures.length > 0 && pictures.every((p) => p.complete && p.naturalWidth > 0)
@@ -90,8 +107,71 @@ def print_room(driver: WebDriver, address: str) -> None:
     until(driver, "return document.querySelector('[data-testid=export-size]') !== null")
 
 
+def contact_sheet(driver: WebDriver, address: str) -> None:
+    """Every recipe on the face."""
+    driver.get(address)
+    path = "//h3[text()='Old Barnaby']/../..//a"
+    until(driver, f"return {_found(path)} !== null")
+    driver.find_element(By.XPATH, path).click()
+    until(driver, CONTACT_DONE)
+
+
+def test_strip_of_levels(driver: WebDriver, address: str) -> None:
+    """Nine levels of the T-shirt at its first watch spot."""
+    bench_of(driver, address, TEE)
+    driver.find_element(By.CSS_SELECTOR, "[aria-label='Test strip of Level']").click()
+    until(driver, STRIP_DONE)
+
+
+def bench_of(driver: WebDriver, address: str, sheet: int) -> None:
+    """A piece, with its slow figures."""
+    driver.get(f"{address}/sheets/{sheet}")
+    until(driver, SETTLED)
+    until(driver, "return document.querySelector('.figures').dataset.fresh === 'true'")
+
+
+def compared(driver: WebDriver, address: str) -> None:
+    """The T-shirt and its photo in halves."""
+    bench_of(driver, address, TEE)
+    press(driver, "h")
+    until(driver, "return Number(document.querySelector('.other-canvas')?.dataset.ask) > 0")
+
+
+def lost_detail(driver: WebDriver, address: str) -> None:
+    """What the T-shirt has lost."""
+    bench_of(driver, address, TEE)
+    press(driver, "x")
+    until(driver, "return document.querySelector('.lost-map')?.naturalWidth > 0")
+
+
+def plates(driver: WebDriver, address: str) -> None:
+    """The poster's slipped colour."""
+    bench_of(driver, address, POSTER)
+    driver.find_element(By.XPATH, "//nav//button[.//strong[text()='Ink']]").click()
+    until(driver, "return document.querySelectorAll('details.dial-group').length > 0")
+    until(driver, SETTLED)
+
+
+def recipe_book(driver: WebDriver, address: str) -> None:
+    """Own and house recipes."""
+    driver.get(f"{address}/recipes")
+    until(driver, "return document.querySelectorAll('.book-card img').length > 12")
+    until(driver, FIRST_PICTURES_LOADED)
+
+
+def press(driver: WebDriver, key: str) -> None:
+    """Press a key of the bench."""
+    ActionChains(driver).send_keys(key).perform()
+
+
+def _found(path: str) -> str:
+    kind = "XPathResult.FIRST_ORDERED_NODE_TYPE"
+    return f'document.evaluate("{path}", document, null, {kind}, null).singleNodeValue'
+
+
 VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "shelf": (shelf, 1280, 800),
+    "contact-sheet": (contact_sheet, 1280, 800),
     "bench-pencil": (bench, 1280, 800),
     "bench-threshold": (lambda d, a: bench_with(d, a, "Threshold"), 1280, 800),
     "bench-ink-line": (lambda d, a: bench_with(d, a, "Ink line"), 1280, 800),
@@ -100,6 +180,12 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "bench-contour-hatch": (lambda d, a: bench_with(d, a, "Contour hatch"), 1280, 800),
     "bench-tone": (bench_at_tone, 1280, 800),
     "bench-one-to-one": (bench_one_to_one, 1280, 800),
+    "test-strip": (test_strip_of_levels, 1280, 800),
+    "watch-spots": (lambda d, a: bench_of(d, a, TEE), 1280, 800),
+    "compare": (compared, 1280, 800),
+    "lost-detail": (lost_detail, 1280, 800),
+    "plates": (plates, 1280, 800),
+    "recipe-book": (recipe_book, 1280, 800),
     "bench-narrow": (bench, 1024, 700),
     "print-room": (print_room, 1280, 800),
 }

@@ -145,6 +145,13 @@ def strokes_cover(strokes: Strokes, frame: Frame) -> Plane:
     low = np.minimum(y[pieces], y[pieces + 1])
     high = np.maximum(y[pieces], y[pieces + 1])
     reach = np.maximum(half[pieces], half[pieces + 1]) + 1
+    if (frame.width, frame.height) != (frame.full_width, frame.full_height):
+        # Of a part of the sheet only what touches it matters: most falls away at once.
+        left = np.minimum(x[pieces], x[pieces + 1]) - reach
+        right = np.maximum(x[pieces], x[pieces + 1]) + reach
+        there = (left < frame.width) & (right > 0) & (low - reach < frame.height)
+        there &= high + reach > 0
+        pieces, low, high, reach = (each[there] for each in (pieces, low, high, reach))
     strips = max(1, -(-frame.height // STRIP_PX))
     begins = np.clip(np.floor((low - reach) / STRIP_PX), 0, strips).astype(np.int64)
     ends = np.clip(np.floor((high + reach) / STRIP_PX) + 1, 0, strips).astype(np.int64)

@@ -49,6 +49,8 @@ class _Inbox:
         self._newest: str | None = None
         self._arrived = asyncio.Event()
         self.left = False
+        # Whose turn it is of the views that follow every move.
+        self.turn = 0
 
     def put(self, text: str) -> None:
         self._newest = text
@@ -92,12 +94,12 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
                 await socket.send_bytes(message)
                 scale = _next_scale(scale, draft_ms)
                 quick = [view.model_copy(update={"draft": True}) for view in kept]
-                await _draw_others(socket, job, quick, inbox.has_left)
+                await _draw_kept(socket, job, quick, inbox)
                 if await inbox.newer_within(GRACE_SECONDS):
                     continue
             message, main_ms = await run_in_threadpool(job.draw_main, main, inbox.has_left)
             await socket.send_bytes(message)
-            await _draw_others(socket, job, kept, inbox.has_left)
+            await _draw_kept(socket, job, kept, inbox)
             # A hand that is still turning asks again at once: nothing else comes first.
             await inbox.newer_within(GRACE_SECONDS)
             others = [view for view in ask.views[1:] if not view.kept]
@@ -112,6 +114,21 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
             log.exception("A live proof failed")
             sentence = "Flinz made a mistake drawing this. The last picture is kept."
             await socket.send_text(json.dumps({"ask": number, "problem": sentence}))
+
+
+async def _draw_kept(socket: WebSocket, job: Drawing, views: list[View], inbox: _Inbox) -> None:
+    """Draw the views that follow every move: at least the next one in turn, whatever comes.
+
+    The others of them give way to a newer ask, which goes on with the one after: a hand that
+    turns a dial steadily sees each of them follow, and waits for one only.
+    """
+    if not views:
+        return
+    first = inbox.turn % len(views)
+    in_turn = views[first:] + views[:first]
+    inbox.turn += 1
+    await _draw_others(socket, job, in_turn[:1], inbox.has_left)
+    await _draw_others(socket, job, in_turn[1:], inbox.has_newer_ask)
 
 
 async def _draw_others(socket: WebSocket, job: Drawing, views: list[View], stop: Stop) -> None:

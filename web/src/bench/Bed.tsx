@@ -187,7 +187,7 @@ function middleOf(sheet: Sheet, region: [number, number, number, number]) {
 
 function focusDial(label: string) {
   for (const each of document.querySelectorAll<HTMLLabelElement>(".dial label")) {
-    if (each.innerText.trim() !== label) continue;
+    if (each.textContent?.trim() !== label) continue;
     each.closest("details")?.setAttribute("open", "");
     const range = each.closest(".dial")?.querySelector<HTMLInputElement>("input[type=range]");
     range?.scrollIntoView({ block: "center" });

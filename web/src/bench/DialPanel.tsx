@@ -24,6 +24,7 @@ interface DialPanelProps {
   pxPerMm: number;
   suggestions: Record<string, number>;
   pictures: ReadonlyMap<string, Picture>;
+  refusals: ReadonlyMap<string, string>;
   photoWords: string;
   onChange: (sheet: Sheet, words: string, gesture: string) => void;
   onStrip: (dial: DialSpec) => void;
@@ -100,6 +101,7 @@ export function DialPanel(props: DialPanelProps) {
           chosen={kind?.name ?? ""}
           label={step === "draw" ? "Look" : "Way to smooth"}
           pictures={step === "draw" ? props.pictures : undefined}
+          refusals={props.refusals}
           onChoose={choose}
         />
       )}

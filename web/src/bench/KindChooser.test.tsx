@@ -41,3 +41,19 @@ test("small drawings are shown where there are any", () => {
 
   expect(container.querySelectorAll(".small-proof").length).toBe(2);
 });
+
+test("a kind that cannot be drawn here says so, and why", () => {
+  const { container } = render(
+    <KindChooser
+      kinds={kinds}
+      chosen="median"
+      label="Look"
+      pictures={new Map()}
+      refusals={new Map([[`look-${kinds[0]!.name}`, "About 9,000,000 dots; the limit is less."]])}
+      onChoose={vi.fn()}
+    />,
+  );
+
+  expect(container.querySelectorAll(".small-proof").length).toBe(1);
+  expect(screen.getByTitle("About 9,000,000 dots; the limit is less.")).toBeTruthy();
+});

@@ -8,11 +8,20 @@ interface KindChooserProps {
   label: string;
   /** Small drawings of this photo, by view id; without them the kinds show as words. */
   pictures?: ReadonlyMap<string, Picture> | undefined;
+  /** Why a kind cannot be drawn here, by view id. */
+  refusals?: ReadonlyMap<string, string> | undefined;
   onChoose: (kind: KindSpec) => void;
 }
 
 /** Looks as small real drawings, or ways to smooth as words. */
-export function KindChooser({ kinds, chosen, label, pictures, onChoose }: KindChooserProps) {
+export function KindChooser({
+  kinds,
+  chosen,
+  label,
+  pictures,
+  refusals,
+  onChoose,
+}: KindChooserProps) {
   return (
     <div className={pictures ? "kinds kinds-drawn" : "kinds"} role="group" aria-label={label}>
       {kinds.map((kind) => (
@@ -21,10 +30,15 @@ export function KindChooser({ kinds, chosen, label, pictures, onChoose }: KindCh
           type="button"
           className="kind"
           aria-pressed={kind.name === chosen}
-          title={kind.purpose}
+          title={refusals?.get(`look-${kind.name}`) ?? kind.purpose}
           onClick={() => kind.name !== chosen && onChoose(kind)}
         >
-          {pictures && <SmallProof picture={pictures.get(`look-${kind.name}`)} />}
+          {pictures && refusals?.has(`look-${kind.name}`) && (
+            <span className="kind-refused">too many marks at this size</span>
+          )}
+          {pictures && !refusals?.has(`look-${kind.name}`) && (
+            <SmallProof picture={pictures.get(`look-${kind.name}`)} />
+          )}
           <span>{kind.label}</span>
         </button>
       ))}

@@ -186,6 +186,12 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
     }
   }
 
+  function goTo(direction: "undo" | "redo") {
+    const words = history[direction];
+    void work.undo(direction);
+    if (words) setSaid(`${direction === "undo" ? "Undone" : "Done again"}: ${words}`);
+  }
+
   function showPaperSize() {
     if (isCalibrated()) zoom.showAt(edgeMm * cssPxPerMm());
     else setOpen("ruler");
@@ -216,8 +222,8 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
     setPlateId(sheet.plates[next]!.id);
   });
   useKey("hidePlate", () => changePlates(withShown(sheet, plate.id, !plate.shown)));
-  useKey("undo", () => void work.undo("undo"));
-  useKey("redo", () => void work.undo("redo"));
+  useKey("undo", () => goTo("undo"));
+  useKey("redo", () => goTo("redo"));
   useKey("earlier", () => choose(neighbour(step, -1)));
   useKey("later", () => choose(neighbour(step, +1)));
   useKey("large", () => setShown(shown === "sheet" ? "stage" : "sheet"));
@@ -256,8 +262,8 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
         pinning={pinning}
         sheetId={id}
         onTitle={(title) => work.change({ ...sheet, title }, `Title: ${title}`, newGesture())}
-        onUndo={() => void work.undo("undo")}
-        onRedo={() => void work.undo("redo")}
+        onUndo={() => goTo("undo")}
+        onRedo={() => goTo("redo")}
         onShow={setShown}
         onHoldPhoto={setPhotoHeld}
         onLayout={compare.setLayout}
@@ -302,6 +308,7 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
           pxPerMm={exportEdge / edgeMm}
           suggestions={mainPicture?.answer.suggestions ?? {}}
           pictures={live.pictures}
+          refusals={live.refusals}
           photoWords={`${photo.title}, ${photo.width} × ${photo.height} px, ${photo.format}. ${photo.notes.join(" ")}`}
           onChange={work.change}
           onStrip={setStrip}

@@ -79,7 +79,8 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
 
   const sentence = (photo.error ?? book.error ?? guesses.error)?.message || trouble || live.problem;
   const found = inOrder.filter((record) => isFound(record, typed));
-  const done = inOrder.filter((record) => live.pictures.has(`recipe-${record.ref}`)).length;
+  const isDone = (id: string) => live.pictures.has(id) || live.refusals.has(id);
+  const done = inOrder.filter((record) => isDone(`recipe-${record.ref}`)).length;
   return (
     <div className="contact">
       <header className="contact-head">
@@ -137,7 +138,9 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
                   {recipeLabel(record)}
                   {record.own && <em> yours</em>}
                 </span>
-                <span className="contact-why">{record.recipe.purpose}</span>
+                <span className="contact-why">
+                  {live.refusals.get(`recipe-${record.ref}`) ?? record.recipe.purpose}
+                </span>
               </button>
             </li>
           ))}

@@ -1,13 +1,13 @@
-"""Runs long work one after another in a thread, with progress and a stop."""
+"""Runs long work one after another in a quiet thread, with progress and a stop."""
 
 import shutil
 import threading
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from flinz.core.press import Press, Stop
 from flinz.errors import FlinzError, Stopped
+from flinz.server.quiet import quiet_pool
 from flinz.store import jobs
 from flinz.store.database import connect
 
@@ -25,7 +25,7 @@ class Jobs:
         self._folder = folder
         self._press = press
         self._stops: dict[int, threading.Event] = {}
-        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="job")
+        self._pool = quiet_pool("job")
         shutil.rmtree(folder, ignore_errors=True)
         folder.mkdir(parents=True)
         db = connect(database_path)

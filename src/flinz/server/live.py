@@ -5,6 +5,7 @@ import contextlib
 import json
 import logging
 import math
+import time
 
 from starlette.concurrency import run_in_threadpool
 from starlette.websockets import WebSocket, WebSocketDisconnect
@@ -16,8 +17,11 @@ from flinz.server.studio import Studio
 from flinz.server.views import Drawing, View, parsed_ask
 
 GRACE_SECONDS = 0.06
+DRAFT_GRACE_SECONDS = 0.15
 # Pictures that are drawn side by side: much of a small one runs on one core.
 AT_ONCE = 2
+# How much of each ask may go to the views that follow every move.
+KEPT_MS = 20.0
 DRAFT_ABOVE_MS = 40.0
 DRAFT_AT_MOST_MS = 55.0
 SMALLEST_DRAFT = 0.4
@@ -49,8 +53,9 @@ class _Inbox:
         self._newest: str | None = None
         self._arrived = asyncio.Event()
         self.left = False
-        # Whose turn it is of the views that follow every move.
+        # Of the views that follow every move: whose turn it is, and what the last one took.
         self.turn = 0
+        self.owed_ms = 0.0
 
     def put(self, text: str) -> None:
         self._newest = text
@@ -93,9 +98,9 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
                 message, draft_ms = await run_in_threadpool(job.draft, main, scale)
                 await socket.send_bytes(message)
                 scale = _next_scale(scale, draft_ms)
-                quick = [view.model_copy(update={"draft": True}) for view in kept]
-                await _draw_kept(socket, job, quick, inbox)
-                if await inbox.newer_within(GRACE_SECONDS):
+                await _draw_kept(socket, job, [_quick(view) for view in kept], inbox)
+                # To settle takes long: a page that is slow to ask again is waited for.
+                if await inbox.newer_within(DRAFT_GRACE_SECONDS):
                     continue
             message, main_ms = await run_in_threadpool(job.draw_main, main, inbox.has_left)
             await socket.send_bytes(message)
@@ -116,19 +121,27 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
             await socket.send_text(json.dumps({"ask": number, "problem": sentence}))
 
 
-async def _draw_kept(socket: WebSocket, job: Drawing, views: list[View], inbox: _Inbox) -> None:
-    """Draw the views that follow every move: at least the next one in turn, whatever comes.
+def _quick(view: View) -> View:
+    """A smaller draft of a view that follows a hand that turns."""
+    edge = max(1, view.long_edge_px // 2)
+    return view.model_copy(update={"draft": True, "long_edge_px": edge})
 
-    The others of them give way to a newer ask, which goes on with the one after: a hand that
-    turns a dial steadily sees each of them follow, and waits for one only.
+
+async def _draw_kept(socket: WebSocket, job: Drawing, views: list[View], inbox: _Inbox) -> None:
+    """Draw the views that follow every move, in turn, as far as the hand leaves time for them.
+
+    While newer asks come they may take so much of each: what one of them took beyond that the
+    next asks pay for, so that the main picture is never kept waiting long.
     """
-    if not views:
-        return
-    first = inbox.turn % len(views)
-    in_turn = views[first:] + views[:first]
-    inbox.turn += 1
-    await _draw_others(socket, job, in_turn[:1], inbox.has_left)
-    await _draw_others(socket, job, in_turn[1:], inbox.has_newer_ask)
+    for _ in views:
+        inbox.owed_ms = max(0.0, inbox.owed_ms - KEPT_MS)
+        if inbox.owed_ms > 0 and await inbox.newer_within(GRACE_SECONDS):
+            return
+        began = time.perf_counter()
+        view = views[inbox.turn % len(views)]
+        inbox.turn += 1
+        await _draw_others(socket, job, [view], inbox.has_left)
+        inbox.owed_ms = (time.perf_counter() - began) * 1000
 
 
 async def _draw_others(socket: WebSocket, job: Drawing, views: list[View], stop: Stop) -> None:

@@ -13,6 +13,7 @@ from flinz.core.photo import Photo
 from flinz.core.press import Press
 from flinz.errors import StoreError
 from flinz.server.jobs import Jobs
+from flinz.server.quiet import quiet_pool
 from flinz.store import photos
 from flinz.store.database import connect, migrate
 
@@ -36,6 +37,7 @@ class Studio:
             migrate(db)
         finally:
             db.close()
+        self.judging = quiet_pool("judging")
         self.jobs = Jobs(self.path, folder / "exports", self.press)
 
     def photo(self, db: Connection, photo_id: str) -> Photo:
@@ -46,6 +48,7 @@ class Studio:
     def close(self) -> None:
         """Stop the jobs that are under way."""
         self.jobs.close()
+        self.judging.shutdown(wait=True, cancel_futures=True)
 
 
 class _Held:

@@ -36,7 +36,8 @@ class ForPrint(BaseModel):
 def lost(db: Db, studio: TheStudio, sheet_id: int) -> Lost:
     """Where the photo has detail and the drawing is bare or solid."""
     record = sheets.one(db, sheet_id)
-    found = lost_detail(studio.press, studio.photo(db, record.sheet.photo), record.sheet)
+    photo, sheet = studio.photo(db, record.sheet.photo), record.sheet
+    found = studio.judging.submit(lost_detail, studio.press, photo, sheet).result()
     picture = base64.b64encode(png_of_tint(found.lost)).decode()
     return Lost(
         revision=record.revision,
@@ -50,5 +51,6 @@ def lost(db: Db, studio: TheStudio, sheet_id: int) -> Lost:
 def print_report(db: Db, studio: TheStudio, sheet_id: int) -> ForPrint:
     """Thin lines, narrow gaps and specks at print size."""
     record = sheets.one(db, sheet_id)
-    reports = print_reports(studio.press, studio.photo(db, record.sheet.photo), record.sheet)
+    photo, sheet = studio.photo(db, record.sheet.photo), record.sheet
+    reports = studio.judging.submit(print_reports, studio.press, photo, sheet).result()
     return ForPrint(revision=record.revision, reports=reports)

@@ -2906,7 +2906,8 @@ export interface components {
      *
      *     look: draw the plate with this look at its starting values instead of its own.
      *     dials: draw the plate with these values instead, by "stage.name". recipe: draw the photo by
-     *     this recipe of the book instead. kept: drawn even while a newer ask waits. draft: draw as
+     *     this recipe of the book instead. kept: follows every move; of these one at least is drawn even
+     *     while a newer ask waits. draft: draw as
      *     quickly as the look can.
      */
     View: {

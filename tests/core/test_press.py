@@ -14,7 +14,7 @@ from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import Paper
 from flinz.core.stages.smooth import EdgeKeeping, Gaussian
 from flinz.core.stages.tone import Tone
-from flinz.errors import Stopped
+from flinz.errors import DocumentError, Stopped
 from tests.charts import blobs, grey_photo, sheet_of
 
 # Looks that decide black or white from the photo's own detail may differ a little more.
@@ -199,3 +199,12 @@ def test_odd_pictures_are_drawn(name, shape, value):
         sheet = sheet_of(name)
         drawn = Press().proof(photo, sheet, whole(sheet, photo, edge))
         assert np.isfinite(drawn).all() and drawn.min() >= 0 and drawn.max() <= 1
+
+
+def test_a_grid_that_would_take_all_memory_is_refused_before_it_is_made():
+    photo = grey_photo(np.full((30, 40), 120))
+    draw = LOOKS["stipple"].settings(dot=0.1)
+    sheet = Sheet(plates=[Plate(draw=draw)], paper=Paper(long_edge=2000))
+
+    with pytest.raises(DocumentError, match="Choose a larger dot"):
+        Press().proof(photo, sheet, whole(sheet, photo, 64))

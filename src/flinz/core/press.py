@@ -24,12 +24,14 @@ from flinz.core.photo import Photo, crop_size, cropped, enlarged, shrunk
 from flinz.core.scale import Frame, whole_frame
 from flinz.core.stages import clean, ink, light, smooth, tone
 from flinz.core.stages.grey import luminance_grey, mixed_grey
-from flinz.errors import Stopped
+from flinz.errors import DocumentError, Stopped
 
 MEMORY_BYTES = 400_000_000
 SUGGESTION_LONG_EDGE_PX = 480
 # Eyes are small: finer than what other suggestions need.
 EYE_LONG_EDGE_PX = 1400
+# Of the grid of a whole sheet on which marks are placed.
+MAX_GRID_CELLS = 64_000_000
 FIRST_STAGES = ("tone", "smooth")
 
 Picture = NDArray[np.float32]
@@ -377,6 +379,14 @@ class _Run:
     def _whole_tone(self, plate: Plate, px_per_mm: float) -> tuple[Plane, Frame]:
         edge = max(2, round(self.sheet.paper.long_edge * px_per_mm))
         grid = whole(self.sheet, self.photo, edge)
+        cells = grid.full_width * grid.full_height
+        if cells > MAX_GRID_CELLS:
+            # Refused before it is made: a grid like this would take all memory there is.
+            raise DocumentError(
+                f"The marks of this drawing would lie on a grid of {cells / 1e6:,.0f} million "
+                f"places; the limit is {MAX_GRID_CELLS / 1e6:.0f} million. Choose a larger dot, a "
+                "wider spacing, or a smaller sheet."
+            )
         return self.smoothed(plate, grid), grid
 
     def cleaned(self, plate: Plate, frame: Frame) -> Plane:

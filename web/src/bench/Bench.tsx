@@ -1,13 +1,14 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Spinner } from "react-bootstrap";
 import { Link } from "react-router";
-import { answered, client } from "../api/client";
+import { answered, client, type PhotoRecord } from "../api/client";
 import { Trouble } from "../shared/Trouble";
 import { ReadyBench } from "./ReadyBench";
 import { useSheet } from "./useSheet";
 
 /** The work: the run of stages, the chosen one's dials, and the sheet. */
 export function Bench({ id }: { id: number }) {
+  const queries = useQueryClient();
   const work = useSheet(id);
   const { content } = work;
   const sheet = content.state === "ready" ? content.sheet : null;
@@ -19,6 +20,9 @@ export function Bench({ id }: { id: number }) {
       ),
     enabled: sheet !== null,
     staleTime: Infinity,
+    // The shelf has it already, as a rule.
+    initialData: () =>
+      queries.getQueryData<PhotoRecord[]>(["photos"])?.find((each) => each.id === sheet?.photo),
     // While another photo is put under the sheet the bench stays as it is.
     placeholderData: keepPreviousData,
   });

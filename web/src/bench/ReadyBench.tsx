@@ -9,7 +9,6 @@ import {
   type Sheet,
   type WatchSpot,
 } from "../api/client";
-import { useHeldKey, useKey } from "../app/keys";
 import { newGesture } from "../shared/gesture";
 import { Bed } from "./Bed";
 import { croppedSize } from "./crop";
@@ -30,6 +29,7 @@ import {
   withSettings,
 } from "./stages";
 import { TopBar } from "./TopBar";
+import { useBenchKeys } from "./useBenchKeys";
 import { useCompare } from "./useCompare";
 import { useHolder } from "./useHolder";
 import { type Highlight, useJudging } from "./useJudging";
@@ -203,31 +203,35 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
     setHighlight(null);
   }
 
-  useHeldKey("photo", setPhotoHeld);
-  useKey("fit", zoom.fit);
-  useKey("exportPixels", zoom.oneToOne);
-  useKey("paperSize", showPaperSize);
-  useKey("closer", zoom.closer);
-  useKey("farther", zoom.farther);
-  useKey("split", () => compare.toggle("split"));
-  useKey("beside", () => compare.toggle("beside"));
-  useKey("strip", () => setStrip(dials.find((dial) => dial.name === touched) ?? dials[0] ?? null));
-  useKey("watch", askForPin);
-  useKey("lost", () => setHighlight(highlight === "lost" ? null : "lost"));
-  useKey("keepPull", () => keepPull());
-  useKey("pulls", () => setOpen("pulls"));
-  useKey("direction", () => navigate(`/sheets/${id}/contact`));
-  useKey("nextPlate", () => {
-    const next = (sheet.plates.indexOf(plate) + 1) % sheet.plates.length;
-    setPlateId(sheet.plates[next]!.id);
-  });
-  useKey("hidePlate", () => changePlates(withShown(sheet, plate.id, !plate.shown)));
-  useKey("undo", () => goTo("undo"));
-  useKey("redo", () => goTo("redo"));
-  useKey("earlier", () => choose(neighbour(step, -1)));
-  useKey("later", () => choose(neighbour(step, +1)));
-  useKey("large", () => setShown(shown === "sheet" ? "stage" : "sheet"));
-  useKey("leave", leave);
+  useBenchKeys(
+    {
+      fit: zoom.fit,
+      exportPixels: zoom.oneToOne,
+      paperSize: showPaperSize,
+      closer: zoom.closer,
+      farther: zoom.farther,
+      split: () => compare.toggle("split"),
+      beside: () => compare.toggle("beside"),
+      strip: () => setStrip(dials.find((dial) => dial.name === touched) ?? dials[0] ?? null),
+      watch: askForPin,
+      lost: () => setHighlight(highlight === "lost" ? null : "lost"),
+      keepPull: () => keepPull(),
+      pulls: () => setOpen("pulls"),
+      direction: () => navigate(`/sheets/${id}/contact`),
+      nextPlate: () => {
+        const next = (sheet.plates.indexOf(plate) + 1) % sheet.plates.length;
+        setPlateId(sheet.plates[next]!.id);
+      },
+      hidePlate: () => changePlates(withShown(sheet, plate.id, !plate.shown)),
+      undo: () => goTo("undo"),
+      redo: () => goTo("redo"),
+      earlier: () => choose(neighbour(step, -1)),
+      later: () => choose(neighbour(step, +1)),
+      large: () => setShown(shown === "sheet" ? "stage" : "sheet"),
+      leave,
+    },
+    setPhotoHeld,
+  );
 
   const mainPicture = live.pictures.get("main");
   const whole = live.pictures.get("whole");

@@ -1,0 +1,30 @@
+import { type KeyName, useHeldKey, useKey } from "../app/keys";
+
+/** What each key of the bench does; the page of keys is shown by itself. */
+export type BenchKeys = Record<Exclude<KeyName, "photo" | "help">, () => void>;
+
+/** Binds the keys of the bench. */
+export function useBenchKeys(keys: BenchKeys, onPhoto: (held: boolean) => void) {
+  useHeldKey("photo", onPhoto);
+  useKey("fit", keys.fit);
+  useKey("exportPixels", keys.exportPixels);
+  useKey("paperSize", keys.paperSize);
+  useKey("closer", keys.closer);
+  useKey("farther", keys.farther);
+  useKey("split", keys.split);
+  useKey("beside", keys.beside);
+  useKey("strip", keys.strip);
+  useKey("watch", keys.watch);
+  useKey("lost", keys.lost);
+  useKey("keepPull", keys.keepPull);
+  useKey("pulls", keys.pulls);
+  useKey("direction", keys.direction);
+  useKey("nextPlate", keys.nextPlate);
+  useKey("hidePlate", keys.hidePlate);
+  useKey("undo", keys.undo);
+  useKey("redo", keys.redo);
+  useKey("earlier", keys.earlier);
+  useKey("later", keys.later);
+  useKey("large", keys.large);
+  useKey("leave", keys.leave);
+}

@@ -64,18 +64,29 @@ def direction_field(
     """
     small, grid = coarser(tone, frame, FIELD_PX_PER_MM)
     calm = blurred(small, grid.px(GRADIENT_SIGMA_MM))
-    across_x = cv2.Scharr(calm, cv2.CV_32F, 1, 0, scale=grid.px_per_mm / 32)
-    across_y = cv2.Scharr(calm, cv2.CV_32F, 0, 1, scale=grid.px_per_mm / 32)
-    sigma = grid.px(smoothing_mm)
-    xx = blurred(np.asarray(across_x * across_x, np.float32), sigma)
-    xy = blurred(np.asarray(across_x * across_y, np.float32), sigma)
-    yy = blurred(np.asarray(across_y * across_y, np.float32), sigma)
+    xx, xy, yy = structure_tensor(calm, grid.px(smoothing_mm), grid.px_per_mm)
     # A flat place gets the tensor of an edge that runs along the angle of rest (y points down).
     angle = -math.radians(rest_deg)
     xx = xx + np.float32(rest * math.sin(angle) ** 2)
     yy = yy + np.float32(rest * math.cos(angle) ** 2)
     xy = xy - np.float32(rest * math.sin(angle) * math.cos(angle))
     return Field(np.asarray(_minor_eigenvectors(xx, xy, yy), np.float32), grid)
+
+
+def structure_tensor(
+    plane: Plane, sigma_px: float, px_per_mm: float = 1.0
+) -> tuple[Plane, Plane, Plane]:
+    """xx, xy and yy of the gradient with itself, a Gaussian mean over neighbours.
+
+    plane: (H, W) float32; the gradient is by mm. J. Bigün and G. Granlund (1987).
+    """
+    across_x = cv2.Scharr(plane, cv2.CV_32F, 1, 0, scale=px_per_mm / 32)
+    across_y = cv2.Scharr(plane, cv2.CV_32F, 0, 1, scale=px_per_mm / 32)
+    return (
+        blurred(np.asarray(across_x * across_x, np.float32), sigma_px),
+        blurred(np.asarray(across_x * across_y, np.float32), sigma_px),
+        blurred(np.asarray(across_y * across_y, np.float32), sigma_px),
+    )
 
 
 @njit(parallel=True, fastmath=True, cache=True)

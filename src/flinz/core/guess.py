@@ -1,12 +1,13 @@
 """Guesses which recipes suit a photo, from figures of the photo alone."""
 
-import cv2
 import numpy as np
 from pydantic import BaseModel
 
 from flinz.core.document import Recipe, Sheet
 from flinz.core.filters import Plane, blurred
+from flinz.core.flow import structure_tensor
 from flinz.core.looks import look_of
+from flinz.core.looks.threshold import otsu_level
 from flinz.core.photo import Photo
 from flinz.core.press import Press, Subject, whole
 from flinz.core.stages.grey import luminance_grey
@@ -111,8 +112,7 @@ def suits(recipe: Recipe, figures: PhotoFigures) -> float:
 def _parted(grey: Plane) -> float:
     """Variance between darks and lights over all variance, at Otsu's level."""
     levels = np.rint(np.clip(grey, 0, 1) * 255).astype(np.uint8)
-    level, _ = cv2.threshold(levels, 0, 255, cv2.THRESH_BINARY | cv2.THRESH_OTSU)
-    dark = levels <= level
+    dark = levels < 255 * otsu_level(grey)
     share = float(dark.mean())
     total = float(levels.var())
     if share in (0.0, 1.0) or total == 0:
@@ -124,12 +124,7 @@ def _parted(grey: Plane) -> float:
 def _led(grey: Plane) -> float:
     """Mean coherence of the structure tensor, strong edges counting more."""
     calm = blurred(grey, FINE_SIGMA)
-    across_x = cv2.Scharr(calm, cv2.CV_32F, 1, 0)
-    across_y = cv2.Scharr(calm, cv2.CV_32F, 0, 1)
-    xx, yy, xy = (
-        blurred(np.asarray(product, np.float32), FORM_SIGMA).astype(np.float64)
-        for product in (across_x * across_x, across_y * across_y, across_x * across_y)
-    )
+    xx, xy, yy = (part.astype(np.float64) for part in structure_tensor(calm, FORM_SIGMA))
     trace = xx + yy
     if float(trace.sum()) <= 0:
         return 0.0

@@ -103,8 +103,9 @@ def draw(tone: Plane, settings: Outline, frame: Frame, desk: Desk) -> Plane:
             partial(_distance, flat, float(level), frame, crumbs, slope),
         )
         if distance.size:
-            bias = _as_a_whole(survey, number, faintest, frame)
-            _add_lines(lines, distance, step, bias, half_px, faintest)
+            verdicts = _verdicts(survey, number, faintest)
+            place = (frame.top, frame.left, frame.full_height, frame.full_width)
+            _add_lines(lines, distance, step, verdicts, place, half_px, faintest)
     return np.asarray(lines, np.float32)
 
 
@@ -151,17 +152,14 @@ def _lines_at(
     return of_place[place], [np.sort(each) for each in steps]
 
 
-def _as_a_whole(survey: _Survey, level: int, faintest: np.float32, frame: Frame) -> Plane:
-    """Where lines are drawn whole (1), left out whole (-1), or judged place by place (0)."""
+def _verdicts(survey: _Survey, level: int, faintest: np.float32) -> Plane:
+    """Where lines are drawn whole (1), left out whole (-1), or judged place by place (0): (h, w)
+    on the survey's grid.
+    """
     nearest, steps = survey.lines[level]
     strong = [1 - np.searchsorted(each, faintest) / len(each) for each in steps]
     verdict = [0, *(int(share > MOSTLY) - int(share < HARDLY) for share in strong)]
-    per_line = np.array(verdict, np.float32)[nearest]
-    height, width = nearest.shape
-    x = (np.arange(frame.left, frame.right) * width) // frame.full_width
-    y = (np.arange(frame.top, frame.bottom) * height) // frame.full_height
-    rows, columns = np.clip(y, 0, height - 1), np.clip(x, 0, width - 1)
-    return np.asarray(per_line[rows[:, None], columns[None]], np.float32)
+    return np.array(verdict, np.float32)[nearest]
 
 
 def _distance(flat: Plane, level: float, frame: Frame, crumbs: float, slope: Plane) -> Plane:
@@ -187,15 +185,20 @@ def _steps(flat: Plane, frame: Frame) -> Plane:
 
 
 @njit(parallel=True, fastmath=True, cache=True)
-def _add_lines(lines, distance, step, bias, half_px, faintest) -> None:  # type: ignore[no-untyped-def]
+def _add_lines(lines, distance, step, verdicts, place, half_px, faintest) -> None:  # type: ignore[no-untyped-def]
+    top, left, full_height, full_width = place
     for row in prange(distance.shape[0]):
         for column in range(distance.shape[1]):
             near = half_px - distance[row, column] + np.float32(0.5)
             if near <= lines[row, column]:
                 continue
             seen = (step[row, column] - faintest) / (np.float32(0.15) * faintest) + np.float32(0.5)
-            if bias[row, column] != 0:
-                seen = bias[row, column]
+            verdict = verdicts[
+                (row + top) * verdicts.shape[0] // full_height,
+                (column + left) * verdicts.shape[1] // full_width,
+            ]
+            if verdict != 0:
+                seen = verdict
             value = min(near, np.float32(1.0)) * min(max(seen, np.float32(0.0)), np.float32(1.0))
             lines[row, column] = max(value, lines[row, column])
 

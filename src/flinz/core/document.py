@@ -77,6 +77,11 @@ class WatchSpot(Settings):
             raise ValueError("a watch spot needs its right and bottom beyond its left and top")
         return self
 
+    @property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """left, top, right, bottom."""
+        return self.left, self.top, self.right, self.bottom
+
 
 def _with_own_ids(plates: list[Plate]) -> list[Plate]:
     if len({plate.id for plate in plates}) < len(plates):
@@ -184,11 +189,12 @@ def sentence_of(error: ValidationError) -> str:
     return f"{place} is {shown}: {first['msg']}."
 
 
-def with_value(document: T, path: str, text: str, plate: int = 0) -> T:
+def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     """The document with one dial set, as from the command line.
 
-    path: "stage.name" or "paper.name"; text: a number, true/false, or a word. Choosing another
-    draw.look or smooth.kind starts that look or kind at its own starting values.
+    path: "stage.name" or "paper.name"; value: a number, true or false, or the text of any of
+    them or of a word. Choosing another draw.look or smooth.kind starts that look or kind at its
+    own starting values.
     Raises DocumentError if the dial or the value is not allowed.
     """
     stage, _, name = path.partition(".")
@@ -204,9 +210,11 @@ def with_value(document: T, path: str, text: str, plate: int = 0) -> T:
         known = ", ".join(key for key in type(settings).model_fields)
         raise DocumentError(f"{stage} has no dial {name!r} here; it has {known}.")
     if (stage, name) in (("draw", "look"), ("smooth", "kind")):
-        holder[stage] = {name: text}
+        holder[stage] = {name: value}
+    elif isinstance(value, str):
+        holder[stage][name] = _value(value, getattr(settings, name))
     else:
-        holder[stage][name] = _value(text, getattr(settings, name))
+        holder[stage][name] = value
     if stage != "paper" and path in holder["fitted"]:
         holder["fitted"].remove(path)
     return parsed(type(document), raw)

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from flinz.core.document import Sheet
 from flinz.core.filters import Plane, blurred, smoothstep
 from flinz.core.photo import Photo
-from flinz.core.press import Press, Stop, Subject, never, whole
+from flinz.core.press import Press, Stop, Subject, never, whole_at
 from flinz.core.scale import Frame
 from flinz.core.stages.ink import rgb_of
 
@@ -52,7 +52,7 @@ class LostDetail:
 
 def lost_detail(press: Press, photo: Photo, sheet: Sheet, stop: Stop = never) -> LostDetail:
     """What of a photo's detail a sheet has lost."""
-    frame = whole(sheet, photo, _edge_px(sheet))
+    frame = whole_at(sheet, photo, LOST_PX_PER_MM, LARGEST_EDGE_PX)
     seen = press.proof(photo, sheet, frame, Subject("photo"), stop=stop)
     drawn = press.proof(photo, sheet, frame, stop=stop)
     return compared(_lightness(seen), _lightness(drawn), frame, _paper_tone(sheet))
@@ -79,10 +79,6 @@ def compared(photo: Plane, drawing: Plane, frame: Frame, paper: float = 1.0) -> 
     of_all = max(float(detail.sum(dtype=np.float64)), 1e-6)
     share = float(lost.sum(dtype=np.float64)) / of_all
     return LostDetail(round(share, 4), _worst(lost, frame), lost)
-
-
-def _edge_px(sheet: Sheet) -> int:
-    return int(min(LARGEST_EDGE_PX, max(8, round(sheet.paper.long_edge * LOST_PX_PER_MM))))
 
 
 def _paper_tone(sheet: Sheet) -> float:

@@ -21,7 +21,7 @@ from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Marks
 from flinz.core.memory import Memory
 from flinz.core.photo import Photo, crop_size, cropped, enlarged, shrunk
-from flinz.core.scale import Frame, whole_frame
+from flinz.core.scale import Frame, region_frame, whole_frame
 from flinz.core.stages import clean, ink, light, smooth, tone
 from flinz.core.stages.grey import luminance_grey, mixed_grey
 from flinz.errors import DocumentError, Stopped
@@ -67,6 +67,12 @@ def whole(sheet: Sheet, photo: Photo, long_edge_px: int | None = None) -> Frame:
         share = long_edge_px / max(width, height)
         width, height = max(1, round(width * share)), max(1, round(height * share))
     return whole_frame(width_mm, width, height)
+
+
+def whole_at(sheet: Sheet, photo: Photo, px_per_mm: float, most_px: int | None = None) -> Frame:
+    """The frame of the whole sheet at a scale of its own; its long edge at most most_px."""
+    edge = max(2, round(sheet.paper.long_edge * px_per_mm))
+    return whole(sheet, photo, edge if most_px is None else min(edge, most_px))
 
 
 def proof_factor(plate: Plate) -> int:
@@ -191,14 +197,10 @@ class _Run:
     def eyes(self, plate: Plate) -> list[Plane]:
         """The tone within each watch spot that is an eye, before Draw."""
         frame = whole(self.sheet, self.photo, EYE_LONG_EDGE_PX)
-        spots = [spot for spot in self.sheet.watch if spot.is_eye]
-        grey = self.smoothed(plate, frame) if spots else np.empty((0, 0), np.float32)
         return [
-            grey[
-                int(spot.top * frame.height) : math.ceil(spot.bottom * frame.height),
-                int(spot.left * frame.width) : math.ceil(spot.right * frame.width),
-            ]
-            for spot in spots
+            self.cut(plate, region_frame(frame, spot.bounds), self.smoothed)
+            for spot in self.sheet.watch
+            if spot.is_eye
         ]
 
     def printed(self, plates: list[tuple[Plate, Plane]], frame: Frame) -> Picture:
@@ -315,7 +317,7 @@ class _Run:
         if not any(settings.light):
             return grey
         edge = self.sheet.paper.long_edge
-        grid = whole(self.sheet, self.photo, max(2, round(edge * light.grid_px_per_mm(edge))))
+        grid = whole_at(self.sheet, self.photo, light.grid_px_per_mm(edge))
         before = _key(self.photo_key, settings.mix)
         base = self._remembered(
             "light",
@@ -377,8 +379,7 @@ class _Run:
         )
 
     def _whole_tone(self, plate: Plate, px_per_mm: float) -> tuple[Plane, Frame]:
-        edge = max(2, round(self.sheet.paper.long_edge * px_per_mm))
-        grid = whole(self.sheet, self.photo, edge)
+        grid = whole_at(self.sheet, self.photo, px_per_mm)
         cells = grid.full_width * grid.full_height
         if cells > MAX_GRID_CELLS:
             # Refused before it is made: a grid like this would take all memory there is.

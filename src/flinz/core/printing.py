@@ -9,7 +9,7 @@ from flinz.core.document import Sheet
 from flinz.core.filters import Plane
 from flinz.core.looks import look_of
 from flinz.core.photo import Photo
-from flinz.core.press import Press, Stop, never, whole
+from flinz.core.press import Press, Stop, never, whole_at
 from flinz.core.scale import Frame
 from flinz.errors import Stopped
 
@@ -61,8 +61,7 @@ def print_reports(
     press: Press, photo: Photo, sheet: Sheet, stop: Stop = never
 ) -> list[PrintReport]:
     """A report on each shown plate, drawn as it is exported. Raises Stopped."""
-    edge = sheet.paper.long_edge
-    frame = whole(sheet, photo, int(min(LARGEST_EDGE_PX, max(16, round(edge * PX_PER_MM)))))
+    frame = whole_at(sheet, photo, PX_PER_MM, LARGEST_EDGE_PX)
     found = []
     for plate in sheet.plates:
         if not plate.shown:

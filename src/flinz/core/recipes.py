@@ -116,3 +116,14 @@ def _fitted_plate(press: Press, photo: Photo, sheet: Sheet, plate: Plate) -> Pla
         settings = getattr(plate, stage)
         plate = plate.model_copy(update={stage: settings.model_copy(update=values)})
     return plate
+
+
+def fitted_words(plate: Plate) -> list[str]:
+    """The dials of a plate that stand at suggested values, in words."""
+    words = []
+    for path in plate.fitted:
+        stage, _, name = path.partition(".")
+        field = type(getattr(plate, stage)).model_fields.get(name)
+        if field is not None:
+            words.append(f"{stage.capitalize()}, {str(field.title).lower()}")
+    return words

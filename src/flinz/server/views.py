@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, Field, ValidationError
 
 from flinz.core import recipes
-from flinz.core.document import Sheet, StageName, parsed, sentence_of
+from flinz.core.document import Sheet, StageName, sentence_of, with_value
 from flinz.core.figures import Figures
 from flinz.core.looks import look_of
 from flinz.core.photo import Photo
@@ -190,15 +190,11 @@ def _with_look(studio: Studio, photo: Photo, sheet: Sheet, view: View) -> Sheet:
 
 
 def _with_dials(sheet: Sheet, view: View) -> Sheet:
-    raw = sheet.model_dump(mode="json")
-    plate = next((each for each in raw["plates"] if each["id"] == view.plate), raw["plates"][0])
+    ids = [plate.id for plate in sheet.plates]
+    number = ids.index(view.plate) if view.plate in ids else 0
     for path, value in view.dials.items():
-        stage, _, name = path.partition(".")
-        settings = raw["paper"] if stage == "paper" else plate.get(stage)
-        if not isinstance(settings, dict) or name not in settings:
-            raise DocumentError(f"There is no dial {path!r} on this plate.")
-        settings[name] = value
-    return parsed(Sheet, raw)
+        sheet = with_value(sheet, path, value, number)
+    return sheet
 
 
 def packed(answer: Answer, pixels: NDArray[np.uint8]) -> bytes:

@@ -15,7 +15,7 @@ ADD = """
     INSERT INTO recipe (document_json, made_at, touched_at) VALUES (:document_json, :at, :at)
 """
 CHANGE = "UPDATE recipe SET document_json = :document_json, touched_at = :at WHERE id = :id"
-ONE = "SELECT id, document_json, touched_at, removed_at FROM recipe WHERE id = :id"
+ONE = "SELECT id, document_json, touched_at FROM recipe WHERE id = :id"
 ALL = """
     SELECT id, document_json, touched_at FROM recipe
     WHERE removed_at IS NULL ORDER BY touched_at DESC, id DESC

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Query, Response, WebSocket
 from pydantic import BaseModel, Field
 
 from flinz.core import recipes
-from flinz.core.document import Crop, Plate, Sheet, parsed
+from flinz.core.document import Crop, Sheet, parsed
 from flinz.server import live
 from flinz.server.pictures import png_of_sheet
 from flinz.server.studio import Db, TheStudio, studio_of
@@ -106,7 +106,7 @@ def swap_photo(db: Db, studio: TheStudio, sheet_id: int, other: OtherPhoto) -> S
     refitted = [
         f"{plate.name or f'plate {number}'}: {label}"
         for number, plate in enumerate(fitted.plates, start=1)
-        for label in fitted_labels(plate)
+        for label in recipes.fitted_words(plate)
     ]
     record = sheets.change(db, sheet_id, other.base, fitted, f"Photo: {photo.title}")
     return Swapped(record=record, refitted=refitted)
@@ -167,14 +167,3 @@ def restore_sheet(db: Db, sheet_id: int) -> None:
 async def live_proofs(socket: WebSocket) -> None:
     """Proofs while dials move; see flinz.server.live."""
     await live.serve(socket, studio_of(socket))
-
-
-def fitted_labels(plate: Plate) -> list[str]:
-    """The dials of a plate that stand at suggested values, in words."""
-    words = []
-    for path in plate.fitted:
-        stage, _, name = path.partition(".")
-        field = type(getattr(plate, stage)).model_fields.get(name)
-        if field is not None:
-            words.append(f"{stage.capitalize()}, {str(field.title).lower()}")
-    return words

@@ -49,7 +49,17 @@ interface BedProps {
 export function Bed(props: BedProps) {
   const { work, sheet, plate, zoom, aspect, live, compare, judged, holder, strip } = props;
   const { area, place, setElement, drag, showRegion } = zoom;
-  const other = compare.picture ? [compare.picture] : [];
+  const comparison = (
+    <SheetView
+      name="other-canvas"
+      area={area}
+      place={place}
+      aspect={aspect}
+      layers={compare.layers}
+      label={`Compared with ${compare.words}`}
+      asked={0}
+    />
+  );
   const beside = compare.layout === "beside";
   const split = compare.layout === "split";
 
@@ -77,15 +87,7 @@ export function Bed(props: BedProps) {
               className="pane-other"
               style={{ clipPath: `inset(0 0 0 ${compare.split * area.width}px)` }}
             >
-              <SheetView
-                name="other-canvas"
-                area={area}
-                place={place}
-                aspect={aspect}
-                layers={other}
-                label={`Compared with ${compare.words}`}
-                asked={0}
-              />
+              {comparison}
             </div>
             <SplitHandle
               area={area}
@@ -117,15 +119,7 @@ export function Bed(props: BedProps) {
       </div>
       {beside && (
         <div className="pane pane-beside" style={{ width: area.width }}>
-          <SheetView
-            name="other-canvas"
-            area={area}
-            place={place}
-            aspect={aspect}
-            layers={other}
-            label={`Compared with ${compare.words}`}
-            asked={0}
-          />
+          {comparison}
           <span className="pane-words">{compare.words}</span>
         </div>
       )}

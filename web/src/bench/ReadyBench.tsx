@@ -11,6 +11,7 @@ import {
 } from "../api/client";
 import { newGesture } from "../shared/gesture";
 import { Bed } from "./Bed";
+import type { Layout } from "./compare";
 import { croppedSize } from "./crop";
 import { DialPanel } from "./DialPanel";
 import { Dialogs, type Open } from "./Dialogs";
@@ -56,7 +57,7 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
   const [plateId, setPlateId] = useState("");
   const [shown, setShown] = useState<"sheet" | "stage">("sheet");
   const [photoHeld, setPhotoHeld] = useState(false);
-  const [panes, setPanes] = useState(1);
+  const [layout, setLayout] = useState<Layout>("alone");
   const [pinning, setPinning] = useState(false);
   const [strip, setStrip] = useState<DialSpec | null>(null);
   const [touched, setTouched] = useState<string>("");
@@ -70,7 +71,7 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
   const aspect = native.width / native.height;
   const exportEdge = Math.max(native.width, native.height);
   const edgeMm = sheet.paper.long_edge;
-  const zoom = useZoom(aspect, exportEdge, panes);
+  const zoom = useZoom(aspect, exportEdge, layout === "beside" ? 2 : 1);
   const { area, place } = zoom;
   const fitEdge = fitted(area, aspect).edge;
   const { main, views, photoViews } = useViews({
@@ -93,12 +94,18 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
   );
   const photoLive = useLive(photoSheet, photoViews);
   const pulls = usePulls(id, work.setTrouble);
-  const compare = useCompare(sheet, pulls.list, main, area.width > 0);
+  const photoPicture = photoLive.pictures.get("photo");
+  const compare = useCompare({
+    sheet,
+    pulls: pulls.list,
+    main,
+    photo: photoPicture,
+    layout,
+    onLayout: setLayout,
+  });
   // A test strip wants all the machine has.
   const judged = useJudging(id, history.revision, work.saving === "saved" && strip === null);
   const holder = useHolder(id, work.flush, work.load);
-  const wantedPanes = compare.layout === "beside" ? 2 : 1;
-  if (wantedPanes !== panes) setPanes(wantedPanes);
 
   const settings = settingsOf(sheet, plate, step);
   const dials = (kindOf(catalogue, step, settings)?.dials ?? []).filter(
@@ -235,7 +242,6 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
 
   const mainPicture = live.pictures.get("main");
   const whole = live.pictures.get("whole");
-  const photoPicture = photoLive.pictures.get("photo");
   const layers = useMemo(
     () =>
       photoHeld && photoPicture
@@ -258,7 +264,7 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
         shown={shown}
         stageTitle={STEP_WORDS[step].title}
         photoHeld={photoHeld}
-        layout={compare.layout}
+        layout={layout}
         against={compare.key}
         choices={compare.list.map(([key, words]) => [key, words])}
         zoomWords={`${zoom.isFit ? "Whole" : "Zoom"} ${zoomPercent(place.edge, exportEdge)} %`}
@@ -270,7 +276,7 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
         onRedo={() => goTo("redo")}
         onShow={setShown}
         onHoldPhoto={setPhotoHeld}
-        onLayout={compare.setLayout}
+        onLayout={setLayout}
         onAgainst={compare.choose}
         onFit={zoom.fit}
         onOneToOne={zoom.oneToOne}

@@ -63,30 +63,32 @@ export function TestStrip(props: TestStripProps) {
   }, []);
 
   const present = Number(settings[dial.name]);
-  const cells = useMemo((): Cell[] => {
+  const { cells, columnsOfTwo } = useMemo((): { cells: Cell[]; columnsOfTwo: number } => {
     const side = second ? GRID_SIDE : count;
     const firsts = stripValues(dial, present, side, isNear);
     const words = (spec: DialSpec, value: number) =>
       `${spec.label.toLowerCase()} ${formatted(spec, value)} ${spec.unit}`.trim();
     if (!second) {
-      return firsts.map((value, k) => ({
+      const cells = firsts.map((value, k) => ({
         id: `cell-${k}`,
         words: words(dial, value),
         values: { [dial.name]: value },
       }));
+      return { cells, columnsOfTwo: 0 };
     }
     const seconds = stripValues(second, Number(settings[second.name]), GRID_SIDE, isNear);
-    return seconds.flatMap((other, row) =>
+    const cells = seconds.flatMap((other, row) =>
       firsts.map((value, column) => ({
         id: `cell-${row}-${column}`,
         words: `${words(dial, value)}, ${words(second, other)}`,
         values: { [dial.name]: value, [second.name]: other },
       })),
     );
+    return { cells, columnsOfTwo: firsts.length };
   }, [dial, second, count, isNear, present, settings]);
 
-  const { columns, rows } = second
-    ? { columns: stripValues(dial, present, GRID_SIDE, isNear).length, rows: GRID_SIDE }
+  const { columns, rows } = columnsOfTwo
+    ? { columns: columnsOfTwo, rows: cells.length / columnsOfTwo }
     : cellsFor(cells.length, area);
   const wide = Math.floor((area.width - GAP_PX * (columns + 1)) / columns);
   const high = Math.floor((area.height - HEAD_PX - GAP_PX * (rows + 1)) / rows) - LINE_PX;

@@ -35,18 +35,19 @@ export function choices(sheet: Sheet, pulls: PullRecord[]): [string, string, Aga
   return list;
 }
 
-/** The sheet to draw for a comparison; that of a pull, or the present one. */
+/** The sheet to draw for a comparison: that of a pull, or the present one. */
 export function sheetOf(against: Against, sheet: Sheet, pulls: PullRecord[]): Sheet {
   if (against.kind !== "pull") return sheet;
   return pulls.find((pull) => pull.id === against.id)?.sheet ?? sheet;
 }
 
-/** The same part at the same size as the main view, of what is compared with. */
-export function viewAgainst(against: Against, main: View): View {
+/**
+ * The same part at the same size as the main view, of what is compared with; null for the photo,
+ * of which the bench has a picture anyway.
+ */
+export function viewAgainst(against: Against, main: View): View | null {
   const same = { region: main.region, exact: main.exact };
-  if (against.kind === "photo") {
-    return viewOf("against", main.long_edge_px, { ...same, what: "photo" });
-  }
+  if (against.kind === "photo") return null;
   if (against.kind === "pull") return viewOf("against", main.long_edge_px, same);
   const { plate, stage } = against;
   return viewOf("against", main.long_edge_px, { ...same, what: "stage", plate, stage });

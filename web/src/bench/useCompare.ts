@@ -1,39 +1,51 @@
 import { useMemo, useState } from "react";
 import type { PullRecord, Sheet, View } from "../api/client";
 import { type Against, againstKey, choices, type Layout, sheetOf, viewAgainst } from "./compare";
-import { useLive } from "./useLive";
+import { type Picture, useLive } from "./useLive";
 
-/** What the drawing is compared with, how they lie, and the other picture. */
-export function useCompare(sheet: Sheet, pulls: PullRecord[], main: View, isReady: boolean) {
-  const [layout, setLayout] = useState<Layout>("alone");
+interface Compared {
+  sheet: Sheet;
+  pulls: PullRecord[];
+  main: View;
+  photo: Picture | undefined;
+  layout: Layout;
+  onLayout: (layout: Layout) => void;
+}
+
+const NOTHING: View[] = [];
+
+/** What the drawing is compared with, and its picture. */
+export function useCompare({ sheet, pulls, main, photo, layout, onLayout }: Compared) {
   const [wanted, setAgainst] = useState<Against>({ kind: "photo" });
   const [split, setSplit] = useState(0.5);
   const list = useMemo(() => choices(sheet, pulls), [sheet, pulls]);
-  // What was chosen may have been deleted since.
-  const key = list.some(([each]) => each === againstKey(wanted)) ? againstKey(wanted) : "photo";
-  const against = list.find(([each]) => each === key)![2];
+  // What was chosen may have been deleted since; the photo, the first of all, is always there.
+  const [key, words, against] = list.find(([each]) => each === againstKey(wanted)) ?? list[0]!;
   const other = useMemo(() => sheetOf(against, sheet, pulls), [against, sheet, pulls]);
-  const isOn = layout !== "alone" && isReady;
+  const isOn = layout !== "alone";
   const views = useMemo(
-    () => (isOn ? [viewAgainst(against, main)] : []),
+    () => {
+      const view = isOn ? viewAgainst(against, main) : null;
+      return view ? [view] : NOTHING;
+    },
     // The choice is remade with every change of the sheet; its key is what matters.
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [isOn, key, main],
   );
   const live = useLive(other, views);
-  const picture = isOn ? live.pictures.get("against") : undefined;
-  const words = list.find(([each]) => each === key)![1];
+  const picture = against.kind === "photo" ? photo : live.pictures.get("against");
+  const layers = useMemo(() => (isOn && picture ? [picture] : []), [isOn, picture]);
 
   function toggle(next: Layout) {
-    setLayout((present) => (present === next ? "alone" : next));
+    onLayout(layout === next ? "alone" : next);
   }
 
   function choose(next: string) {
     const found = list.find(([each]) => each === next);
     if (!found) return;
     setAgainst(found[2]);
-    setLayout((present) => (present === "alone" ? "split" : present));
+    if (!isOn) onLayout("split");
   }
 
-  return { layout, setLayout, toggle, key, list, choose, words, split, setSplit, picture };
+  return { layout, toggle, key, list, choose, words, split, setSplit, layers };
 }

@@ -116,7 +116,7 @@ def contact_sheet(driver: WebDriver, address: str) -> None:
     until(driver, CONTACT_DONE)
 
 
-def test_strip_of_levels(driver: WebDriver, address: str) -> None:
+def strip_of_levels(driver: WebDriver, address: str) -> None:
     """Nine levels of the T-shirt at its first watch spot."""
     bench_of(driver, address, TEE)
     driver.find_element(By.CSS_SELECTOR, "[aria-label='Test strip of Level']").click()
@@ -180,7 +180,7 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "bench-contour-hatch": (lambda d, a: bench_with(d, a, "Contour hatch"), 1280, 800),
     "bench-tone": (bench_at_tone, 1280, 800),
     "bench-one-to-one": (bench_one_to_one, 1280, 800),
-    "test-strip": (test_strip_of_levels, 1280, 800),
+    "test-strip": (strip_of_levels, 1280, 800),
     "watch-spots": (lambda d, a: bench_of(d, a, TEE), 1280, 800),
     "compare": (compared, 1280, 800),
     "lost-detail": (lost_detail, 1280, 800),

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-quer
 import { Spinner } from "react-bootstrap";
 import { Link } from "react-router";
 import { answered, client, type PhotoRecord } from "../api/client";
+import { PHOTOS } from "../api/queries";
 import { Trouble } from "../shared/Trouble";
 import { ReadyBench } from "./ReadyBench";
 import { useSheet } from "./useSheet";
@@ -22,7 +23,7 @@ export function Bench({ id }: { id: number }) {
     staleTime: Infinity,
     // The shelf has it already, as a rule.
     initialData: () =>
-      queries.getQueryData<PhotoRecord[]>(["photos"])?.find((each) => each.id === sheet?.photo),
+      queries.getQueryData<PhotoRecord[]>(PHOTOS)?.find((each) => each.id === sheet?.photo),
     // While another photo is put under the sheet the bench stays as it is.
     placeholderData: keepPreviousData,
   });

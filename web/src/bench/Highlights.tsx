@@ -25,7 +25,7 @@ interface Advice {
   dial: string;
 }
 
-export const ADVICE: Record<Highlight, Advice> = {
+const ADVICE: Record<Highlight, Advice> = {
   lost: {
     title: "Lost detail",
     words:

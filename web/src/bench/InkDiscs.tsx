@@ -1,7 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Dropdown } from "react-bootstrap";
 import { answered, client, type Sheet } from "../api/client";
+import { useRecipes } from "../api/queries";
 import { recipeLabel } from "../shared/recipes";
 import {
   type Changed,
@@ -140,11 +140,7 @@ interface AddPlateProps {
 
 function AddPlate({ isFull, onAdd }: AddPlateProps) {
   const [open, setOpen] = useState(false);
-  const book = useQuery({
-    queryKey: ["recipes"],
-    queryFn: () => answered(client.GET("/api/recipes")),
-    enabled: open,
-  });
+  const book = useRecipes(open);
   return (
     <Dropdown show={open} onToggle={setOpen}>
       <Dropdown.Toggle

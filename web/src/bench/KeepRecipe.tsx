@@ -2,6 +2,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { answered, client, type Sheet } from "../api/client";
+import { RECIPES } from "../api/queries";
+import { RecipeWords } from "../shared/RecipeWords";
 import { Trouble } from "../shared/Trouble";
 import { plateLabel } from "./plates";
 import { type PlateStage, STEP_WORDS } from "./stages";
@@ -40,7 +42,7 @@ export function KeepRecipe({ show, sheetId, sheet, onKept, onLeave }: KeepRecipe
         plates,
       };
       const record = await answered(client.POST("/api/recipes/from-sheet", { body }));
-      await queries.invalidateQueries({ queryKey: ["recipes"] });
+      await queries.invalidateQueries({ queryKey: RECIPES });
       setTrouble("");
       onKept(record.recipe.name);
     } catch (error) {
@@ -67,31 +69,7 @@ export function KeepRecipe({ show, sheetId, sheet, onKept, onLeave }: KeepRecipe
         </Modal.Header>
         <Modal.Body className="keep-recipe">
           {trouble && <Trouble sentence={trouble} />}
-          <Form.Control
-            required
-            autoFocus
-            maxLength={120}
-            aria-label="Name of the recipe"
-            placeholder="Name"
-            value={words.name}
-            onChange={(event) => setWords({ ...words, name: event.currentTarget.value })}
-          />
-          <Form.Control
-            maxLength={400}
-            aria-label="What it is for"
-            placeholder="What it is for"
-            value={words.purpose}
-            onChange={(event) => setWords({ ...words, purpose: event.currentTarget.value })}
-          />
-          <Form.Control
-            as="textarea"
-            rows={2}
-            maxLength={4000}
-            aria-label="Notes"
-            placeholder="Notes: paper, mesh, what to watch"
-            value={words.notes}
-            onChange={(event) => setWords({ ...words, notes: event.currentTarget.value })}
-          />
+          <RecipeWords words={words} onChange={setWords} />
           <fieldset>
             <legend>Of every plate the drawing, and</legend>
             {CHOICES.map((stage) => box(stage, STEP_WORDS[stage].title))}

@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { Modal } from "react-bootstrap";
-import { answered, client, type PhotoRecord } from "../api/client";
+import type { PhotoRecord } from "../api/client";
+import { usePhotos } from "../api/queries";
 
 interface OtherPhotoProps {
   show: boolean;
@@ -11,11 +11,7 @@ interface OtherPhotoProps {
 
 /** Puts another photo under the finished sheet. */
 export function OtherPhoto({ show, present, onChoose, onLeave }: OtherPhotoProps) {
-  const photos = useQuery({
-    queryKey: ["photos"],
-    queryFn: () => answered(client.GET("/api/photos")),
-    enabled: show,
-  });
+  const photos = usePhotos(show);
   return (
     <Modal show={show} onHide={onLeave} centered size="lg" aria-labelledby="other-title">
       <Modal.Header closeButton>

@@ -1,7 +1,7 @@
 import { type KeyName, useHeldKey, useKey } from "../app/keys";
 
 /** What each key of the bench does; the page of keys is shown by itself. */
-export type BenchKeys = Record<Exclude<KeyName, "photo" | "help">, () => void>;
+type BenchKeys = Record<Exclude<KeyName, "photo" | "help">, () => void>;
 
 /** Binds the keys of the bench. */
 export function useBenchKeys(keys: BenchKeys, onPhoto: (held: boolean) => void) {

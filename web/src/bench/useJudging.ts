@@ -41,7 +41,7 @@ export function useJudging(id: number, revision: number, isSaved: boolean) {
 }
 
 /** The worst of all plates. */
-export interface Summary {
+interface Summary {
   thinnest: number | null;
   narrowest: number | null;
   specks: number;

@@ -1,10 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { Form, Spinner } from "react-bootstrap";
+import { Spinner } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import { answered, client, type PhotoFigures, type RecipeRecord, type Sheet } from "../api/client";
+import { useRecipes } from "../api/queries";
 import { useLive } from "../bench/useLive";
 import { viewOf } from "../bench/views";
+import { FindRecipe } from "../shared/FindRecipe";
 import { isFound, recipeLabel } from "../shared/recipes";
 import { SmallProof } from "../shared/SmallProof";
 import { Trouble } from "../shared/Trouble";
@@ -30,10 +32,7 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
     queryKey: ["photo", photoId],
     queryFn: () => answered(client.GET("/api/photos/{photo_id}", { params: { path } })),
   });
-  const book = useQuery({
-    queryKey: ["recipes"],
-    queryFn: () => answered(client.GET("/api/recipes")),
-  });
+  const book = useRecipes();
   const guesses = useQuery({
     queryKey: ["guesses", photoId],
     queryFn: () => answered(client.GET("/api/photos/{photo_id}/guesses", { params: { path } })),
@@ -94,15 +93,7 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
             {photo.data?.title}. {guesses.data && figureWords(guesses.data.figures)}
           </p>
         </div>
-        <Form.Control
-          type="search"
-          size="sm"
-          className="contact-find"
-          placeholder="Find a recipe"
-          aria-label="Find a recipe"
-          value={typed}
-          onChange={(event) => setTyped(event.currentTarget.value)}
-        />
+        <FindRecipe typed={typed} onType={setTyped} />
         {sheetId !== undefined && (
           <Link to={`/sheets/${sheetId}`} className="btn btn-plain btn-sm">
             Back to the bench

@@ -1,8 +1,10 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Button, Form, Spinner } from "react-bootstrap";
 import { Link } from "react-router";
 import { answered, client, type RecipeRecord } from "../api/client";
+import { RECIPES, usePhotos, useRecipes } from "../api/queries";
+import { FindRecipe } from "../shared/FindRecipe";
 import { isFound, recipeLabel } from "../shared/recipes";
 import { Trouble } from "../shared/Trouble";
 import { RecipeCard } from "./RecipeCard";
@@ -16,14 +18,8 @@ export function RecipeBook() {
   const [deleted, setDeleted] = useState<RecipeRecord | null>(null);
   const [typed, setTyped] = useState("");
   const [chosenPhoto, setChosenPhoto] = useState("");
-  const book = useQuery({
-    queryKey: ["recipes"],
-    queryFn: () => answered(client.GET("/api/recipes")),
-  });
-  const photos = useQuery({
-    queryKey: ["photos"],
-    queryFn: () => answered(client.GET("/api/photos")),
-  });
+  const book = useRecipes();
+  const photos = usePhotos();
   const photo = chosenPhoto || photos.data?.[0]?.id || "";
 
   /** Do something to the book, then show it as it is. */
@@ -34,7 +30,7 @@ export function RecipeBook() {
     } catch (error) {
       setTrouble((error as Error).message);
     }
-    await queries.invalidateQueries({ queryKey: ["recipes"] });
+    await queries.invalidateQueries({ queryKey: RECIPES });
   }
 
   async function take(list: FileList | null) {
@@ -50,7 +46,7 @@ export function RecipeBook() {
     }
     setSaid(lines);
     if (files.current) files.current.value = "";
-    await queries.invalidateQueries({ queryKey: ["recipes"] });
+    await queries.invalidateQueries({ queryKey: RECIPES });
   }
 
   async function remove(record: RecipeRecord) {
@@ -79,15 +75,7 @@ export function RecipeBook() {
           Fl<span>i</span>nz
         </Link>
         <p>Recipe book: everything about a sheet that can be used on another photo.</p>
-        <Form.Control
-          type="search"
-          size="sm"
-          className="contact-find"
-          placeholder="Find a recipe"
-          aria-label="Find a recipe"
-          value={typed}
-          onChange={(event) => setTyped(event.currentTarget.value)}
-        />
+        <FindRecipe typed={typed} onType={setTyped} />
         <Form.Select
           size="sm"
           className="book-photo"

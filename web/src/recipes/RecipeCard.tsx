@@ -1,12 +1,7 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { RecipeRecord } from "../api/client";
-
-interface Words {
-  name: string;
-  purpose: string;
-  notes: string;
-}
+import { RecipeWords, type Words } from "../shared/RecipeWords";
 
 interface RecipeCardProps {
   record: RecipeRecord;
@@ -41,32 +36,7 @@ export function RecipeCard(props: RecipeCardProps) {
             setWords(null);
           }}
         >
-          <Form.Control
-            size="sm"
-            required
-            maxLength={120}
-            aria-label="Name"
-            value={words.name}
-            onChange={(event) => setWords({ ...words, name: event.currentTarget.value })}
-          />
-          <Form.Control
-            size="sm"
-            maxLength={400}
-            aria-label="What it is for"
-            placeholder="What it is for"
-            value={words.purpose}
-            onChange={(event) => setWords({ ...words, purpose: event.currentTarget.value })}
-          />
-          <Form.Control
-            as="textarea"
-            size="sm"
-            rows={3}
-            maxLength={4000}
-            aria-label="Notes"
-            placeholder="Notes: paper, mesh, what to watch"
-            value={words.notes}
-            onChange={(event) => setWords({ ...words, notes: event.currentTarget.value })}
-          />
+          <RecipeWords words={words} size="sm" onChange={setWords} />
           <div className="book-acts">
             <Button type="submit" size="sm">
               Keep these words

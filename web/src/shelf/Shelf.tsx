@@ -3,6 +3,7 @@ import { Button, Spinner } from "react-bootstrap";
 import { useDropzone } from "react-dropzone";
 import { Link } from "react-router";
 import { answered, client } from "../api/client";
+import { usePhotos } from "../api/queries";
 import { Trouble } from "../shared/Trouble";
 import { PhotoCard } from "./PhotoCard";
 import { SheetCard } from "./SheetCard";
@@ -19,10 +20,7 @@ export function Shelf() {
     queryKey: ["sheets"],
     queryFn: () => answered(client.GET("/api/sheets")),
   });
-  const photos = useQuery({
-    queryKey: ["photos"],
-    queryFn: () => answered(client.GET("/api/photos")),
-  });
+  const photos = usePhotos();
   const drop = useDropzone({ onDrop: uploads.add, noClick: true, noKeyboard: true });
 
   const failed = sheets.error ?? photos.error;

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { addPhoto } from "../api/client";
+import { PHOTOS } from "../api/queries";
 
 export interface Upload {
   key: number;
@@ -26,7 +27,7 @@ export function useUploads() {
       for (const { file, key } of started) {
         const end = await broughtIn(file);
         setList((present) => present.map((u) => (u.key === key ? { ...u, ...end } : u)));
-        await queries.invalidateQueries({ queryKey: ["photos"] });
+        await queries.invalidateQueries({ queryKey: PHOTOS });
       }
     },
     [queries],

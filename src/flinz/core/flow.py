@@ -217,13 +217,18 @@ def curves(field: Field, sigma_mm: float, step_mm: float) -> Curves:
 
 
 def traced(
-    plane: Plane, frame: Frame, along: Curves, where: NDArray[np.bool_] | None = None
+    plane: Plane,
+    frame: Frame,
+    along: Curves,
+    where: NDArray[np.bool_] | None = None,
+    every: int = 1,
 ) -> Plane:
     """Weighted mean of a plane along the curves of its form.
 
     plane: (H, W) float32 in frame. As along_form, but the line bends, and pixels outside where
-    become 0. A line integral with linear sampling, after B. Cabral and L. Leedom (1993), but the
-    pixels of one cell share the curve through its middle, which is the whole of the saving.
+    become 0. every: 2 takes every other sample, for a search. A line integral with linear
+    sampling, after B. Cabral and L. Leedom (1993), but the pixels of one cell share the curve
+    through its middle, which is the whole of the saving.
     """
     mask = np.ones(plane.shape, np.bool_) if where is None else where
     reach = float(np.abs(along.steps).max(initial=0)) / 1000
@@ -238,6 +243,7 @@ def traced(
         along.field.place(frame),
         np.float32(frame.px_per_mm / 1000),
         mask,
+        every,
     )
     return np.asarray(summed, np.float32)
 
@@ -291,7 +297,7 @@ def _first_pixel(cell, cells, to_cell, offset, pixels) -> Any:  # type: ignore[n
 
 @njit(parallel=True, fastmath=True, cache=True)
 def _traced(  # type: ignore[no-untyped-def]
-    padded, margin, steps, ends, weights, place, px_per_thousandth, mask
+    padded, margin, steps, ends, weights, place, px_per_thousandth, mask, every
 ) -> Any:
     height, width = mask.shape
     across = padded.shape[1]
@@ -325,7 +331,7 @@ def _traced(  # type: ignore[no-untyped-def]
             total_weight = weights[0]
             samples = 1
             for side in range(2):
-                for k in range(ends[fy, fx, side]):
+                for k in range(every - 1, ends[fy, fx, side], every):
                     x = steps[fy, fx, side * count + k, 0] * px_per_thousandth
                     y = steps[fy, fx, side * count + k, 1] * px_per_thousandth
                     whole_x, whole_y = int(np.floor(x)), int(np.floor(y))

@@ -5,13 +5,15 @@ from typing import Any, Literal
 import cv2
 import numpy as np
 from numba import njit, prange
+from numpy.typing import NDArray
 
-from flinz.core import flow
+from flinz.core import flow, joining
 from flinz.core.dial import Dial, Switch
 from flinz.core.filters import Plane, blurred, smoothstep
 from flinz.core.lattice import coarser, resampled
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings
+from flinz.core.pen import strokes_cover
 from flinz.core.scale import Frame
 
 # A line drawn by a difference of Gaussians is about this many sigmas wide.
@@ -29,6 +31,10 @@ HARD = 0.6
 # Where lines may be is told from a grid on which a nib is this wide.
 SEARCH_PX_PER_NIB = 1.4
 SEAM = 0.26
+# Of the shortest line: less than this is not worth joining to others.
+SCRAP = 0.35
+JOINS = 0.5
+RIM = np.ones((5, 5), np.uint8)
 
 
 class InkLine(LookSettings):
@@ -82,7 +88,7 @@ class InkLine(LookSettings):
         hint="From a soft brush to a hard pen",
     )
     shortest: float = Dial(
-        3.0,
+        6.0,
         ge=0.0,
         le=60.0,
         high=20.0,
@@ -110,69 +116,106 @@ def draw(tone: Plane, settings: InkLine, frame: Frame, desk: Desk) -> Plane:
     step = max(min(nib, run / 6), run / flow.MOST_SAMPLES)
     form = desk.keep("form", nib, lambda: form_of(tone, frame, nib))
     along = desk.keep("curves", (nib, run), lambda: flow.curves(form, run / 2, step))
+    darker = desk.keep("darker", nib, lambda: _darker(tone, frame, nib))
+    there = desk.keep(
+        "there", (nib, run, searched), lambda: _searched(darker, frame, along, nib, searched)
+    )
     dark_side = desk.keep(
-        "first", (nib, run, searched), lambda: dark_sides(tone, frame, along, nib, searched)
+        "first", (nib, run, searched), lambda: _dark_sides(darker, frame, along, nib, there)
     )
     if settings.again:
         lines = smoothstep(float(faintest) - FEEDS, float(faintest) + FEEDS, dark_side)
         fed = tone * (1 - np.float32(FED_BACK) * lines)
+        # What a first line darkens lies where that line was looked for.
         dark_side = desk.keep(
             "second",
             (nib, run, searched, settings.detail),
-            lambda: dark_sides(fed, frame, along, nib, searched),
+            lambda: _dark_sides(_darker(fed, frame, nib), frame, along, nib, there),
         )
-    shortest = frame.area_px(nib * settings.shortest)
-    linked = desk.keep(
-        "linked",
-        (nib, run, searched, settings.detail, settings.again, settings.shortest),
-        lambda: _linked(dark_side, faintest, shortest),
-    )
     shade = desk.keep("shade", nib, lambda: blurred(tone, frame.px(0.6 * nib)))
+    level = np.float32(settings.blacks * BLACKEST_LEVEL if settings.blacks > 0 else -1.0)
+    hard = settings.hardness >= HARD
+    linked, shade, joints = desk.keep(
+        "linked",
+        (*(nib, run, searched, level), settings.detail, settings.again, hard, settings.shortest),
+        lambda: _linked(
+            dark_side, shade, faintest, level, settings, frame, settings.again and hard
+        ),
+    )
     # Below full hardness an edge goes from paper to ink over a range of tone.
     soft = np.float32(max(0.0, CRISP - settings.hardness) / CRISP)
-    level = np.float32(settings.blacks * BLACKEST_LEVEL if settings.blacks > 0 else -1.0)
     inked = _crisp(linked, shade, faintest, level, 2 * faintest * soft, np.float32(0.25) * soft)
-    return np.asarray(inked, np.float32)
+    return np.asarray(np.maximum(inked, joints) if joints.size else inked, np.float32)
 
 
-def _linked(dark_side: Plane, faintest: np.float32, least_px: float) -> Plane:
-    """dark_side with faint stretches raised that join clear ones, and scraps taken away.
+def _linked(
+    dark_side: Plane,
+    shade: Plane,
+    faintest: np.float32,
+    level: np.float32,
+    settings: InkLine,
+    frame: Frame,
+    joined: bool,
+) -> tuple[Plane, Plane, Plane]:
+    """dark_side with faint stretches raised that join clear ones, both it and shade without
+    scraps, and the ink that closes gaps (empty where not joined).
 
-    What is fainter than a line should be counts if it hangs together with at least least_px of
-    what is not: hysteresis, after J. Canny (1986).
+    What is fainter than a line should be counts if it hangs together with enough of what is
+    not: hysteresis, after J. Canny (1986). Blacks hang together with lines. Scraps are not worth
+    joining; what is joined counts as one.
     """
     low = np.float32(CONTINUES * faintest)
-    _, labels = cv2.connectedComponents((dark_side > low).view(np.uint8), connectivity=8)
-    clear = _clear_areas(dark_side, labels, int(labels.max()) + 1, faintest)
-    raised = _raised(dark_side, labels, clear >= max(1.0, least_px), faintest - low)
-    return np.asarray(raised, np.float32)
+    drawn = (dark_side > low) | (shade < level)
+    clear = (dark_side > faintest) | (shade < level)
+    least_px = max(1.0, frame.area_px(settings.nib * settings.shortest))
+    kept = drawn & _hanging(drawn, clear, SCRAP * least_px if joined else least_px)
+    joints = np.zeros((0, 0), np.float32)
+    if joined:
+        strokes = joining.joints(kept.astype(np.float32), frame, settings.nib)
+        joints = strokes_cover(strokes, frame)
+        whole = _hanging(kept | (joints >= JOINS), clear, least_px)
+        joints *= cv2.dilate(whole.view(np.uint8), RIM)
+        kept &= whole
+    raised = _raised(dark_side, kept, faintest - low)
+    dropped = drawn & ~kept
+    # The soft rim of what is left out goes with it.
+    gone = cv2.dilate(dropped.view(np.uint8), RIM).view(np.bool_) & ~kept
+    raised[gone] = 0
+    return np.asarray(raised, np.float32), np.where(gone, np.float32(1.0), shade), joints
+
+
+def _hanging(
+    drawn: NDArray[np.bool_], clear: NDArray[np.bool_], least_px: float
+) -> NDArray[np.bool_]:
+    """The pixels of what is drawn that hang together with at least least_px of clear ones."""
+    count, labels = cv2.connectedComponents(drawn.view(np.uint8), connectivity=8)
+    return np.asarray(_enough(labels, count, clear, least_px), np.bool_)
 
 
 @njit(cache=True)
-def _clear_areas(dark_side, labels, count, faintest) -> Any:  # type: ignore[no-untyped-def]
-    areas = np.zeros(count, np.float64)
-    for row in range(labels.shape[0]):
-        for column in range(labels.shape[1]):
-            label = labels[row, column]
-            if label > 0 and dark_side[row, column] > faintest:
-                areas[label] += 1
-    return areas
+def _enough(labels, count, clear, least_px) -> Any:  # type: ignore[no-untyped-def]
+    areas = np.zeros(count, np.int64)
+    height, width = labels.shape
+    for row in range(height):
+        for column in range(width):
+            if clear[row, column]:
+                areas[labels[row, column]] += 1
+    areas[0] = -1
+    out = np.empty((height, width), np.bool_)
+    for row in range(height):
+        for column in range(width):
+            out[row, column] = areas[labels[row, column]] >= least_px
+    return out
 
 
 @njit(parallel=True, cache=True)
-def _raised(dark_side, labels, kept, lift) -> Any:  # type: ignore[no-untyped-def]
+def _raised(dark_side, kept, lift) -> Any:  # type: ignore[no-untyped-def]
     out = np.empty_like(dark_side)
-    for row in prange(labels.shape[0]):
-        for column in range(labels.shape[1]):
-            value = dark_side[row, column]
-            label = labels[row, column]
-            if label == 0:
-                # Just outside a line the slope goes on as it was, for the sake of its edge.
-                out[row, column] = min(value + lift, np.float32(0.999) * lift)
-            elif kept[label]:
-                out[row, column] = value + lift
-            else:
-                out[row, column] = np.float32(0.0)
+    for row in prange(kept.shape[0]):
+        for column in range(kept.shape[1]):
+            value = dark_side[row, column] + lift
+            # Just outside a line the slope goes on as it was, for the sake of its edge.
+            out[row, column] = value if kept[row, column] else min(value, np.float32(0.999) * lift)
     return out
 
 
@@ -185,23 +228,35 @@ def form_of(tone: Plane, frame: Frame, nib_mm: float) -> flow.Field:
     return flow.direction_field(tone, frame, max(0.5, 1.6 * nib_mm), 0.0, 2e-5)
 
 
-def dark_sides(
-    tone: Plane, frame: Frame, along: flow.Curves, nib_mm: float, faintest: np.float32
-) -> Plane:
-    """How much darker a place is than its surroundings across the form, averaged along it.
-
-    Worked out where that may be more than faintest, which a coarser grid tells; 0 elsewhere.
-    """
+def _darker(tone: Plane, frame: Frame, nib_mm: float) -> Plane:
+    """How much darker a place is than what lies a nib round it."""
     sigma = frame.px(nib_mm / NIB_SIGMAS)
-    difference = np.asarray(
-        cv2.subtract(blurred(tone, WIDE * sigma), blurred(tone, sigma)), np.float32
-    )
-    small, grid = coarser(difference, frame, SEARCH_PX_PER_NIB / nib_mm)
-    there = None
-    if grid != frame:
-        found = cv2.dilate(flow.traced(small, grid, along), np.ones((3, 3), np.uint8))
-        there = resampled(np.asarray(found, np.float32), grid, frame) > faintest
-    drawn = flow.traced(difference, frame, along, there)
+    return np.asarray(cv2.subtract(blurred(tone, WIDE * sigma), blurred(tone, sigma)), np.float32)
+
+
+def _searched(
+    darker: Plane, frame: Frame, along: flow.Curves, nib_mm: float, faintest: np.float32
+) -> NDArray[np.bool_] | None:
+    """Where the mean along the form may be more than faintest, told on a coarser grid; None for
+    everywhere.
+    """
+    small, grid = coarser(darker, frame, SEARCH_PX_PER_NIB / nib_mm)
+    if grid == frame:
+        return None
+    seen = flow.traced(small, grid, along, every=2)
+    found = cv2.dilate(seen, np.ones((3, 3), np.uint8))
+    return resampled(np.asarray(found, np.float32), grid, frame) > faintest
+
+
+def _dark_sides(
+    darker: Plane,
+    frame: Frame,
+    along: flow.Curves,
+    nib_mm: float,
+    there: NDArray[np.bool_] | None,
+) -> Plane:
+    """How much darker a place is than its surroundings across the form, averaged along it."""
+    drawn = flow.traced(darker, frame, along, there)
     # Neighbouring cells of the form have curves of their own; this takes the seams away.
     return blurred(drawn, frame.px(nib_mm * SEAM))
 
@@ -212,24 +267,43 @@ def _crisp(  # type: ignore[no-untyped-def]
 ) -> Any:
     # Lines and blacks with edges a pixel wide, by gap over slope, or softer.
     height, width = linked.shape
-    half, one, least = np.float32(0.5), np.float32(1.0), np.float32(1e-6)
     out = np.empty_like(linked)
     for row in prange(height):
         above, below = max(row - 1, 0), min(row + 1, height - 1)
         for column in range(width):
             left, right = max(column - 1, 0), min(column + 1, width - 1)
-            dx = half * (linked[row, right] - linked[row, left])
-            dy = half * (linked[below, column] - linked[above, column])
-            slope = max(np.sqrt(dx * dx + dy * dy), max(line_soft, least))
-            line = half + (linked[row, column] - faintest) / slope
+            line = _share(
+                linked[row, column] - faintest,
+                linked[row, left] - faintest,
+                linked[row, right] - faintest,
+                linked[above, column] - faintest,
+                linked[below, column] - faintest,
+                line_soft,
+            )
             black = np.float32(0.0)
             if level > 0:
-                dx = half * (shade[row, right] - shade[row, left])
-                dy = half * (shade[below, column] - shade[above, column])
-                slope = max(np.sqrt(dx * dx + dy * dy), max(black_soft, least))
-                black = half + (level - shade[row, column]) / slope
-            out[row, column] = min(max(max(line, black), np.float32(0.0)), one)
+                black = _share(
+                    level - shade[row, column],
+                    level - shade[row, left],
+                    level - shade[row, right],
+                    level - shade[above, column],
+                    level - shade[below, column],
+                    black_soft,
+                )
+            out[row, column] = max(line, black)
     return out
+
+
+@njit(inline="always")
+def _share(over, left, right, above, below, soft) -> Any:  # type: ignore[no-untyped-def]
+    # How much of a pixel is ink, by how far it and its neighbours are over a threshold.
+    half, zero, one = np.float32(0.5), np.float32(0.0), np.float32(1.0)
+    # No edge passes where all are under it, however steep the slope.
+    if soft <= 0 and max(max(over, max(left, right)), max(above, below)) < 0:
+        return zero
+    dx, dy = half * (right - left), half * (below - above)
+    slope = max(np.sqrt(dx * dx + dy * dy), max(soft, np.float32(1e-6)))
+    return min(max(half + over / slope, zero), one)
 
 
 def reach_mm(settings: InkLine) -> float:
@@ -237,7 +311,8 @@ def reach_mm(settings: InkLine) -> float:
     passes = 2 if settings.again else 1
     form = 4 * max(0.5, 1.6 * settings.nib)
     # A line may be judged by what lies a few times its least length away.
-    return form + passes * (settings.flow + 3 * settings.nib) + 2 * settings.shortest
+    joints = 2 * joining.GAP_NIBS * settings.nib
+    return form + passes * (settings.flow + 3 * settings.nib) + joints + 1.5 * settings.shortest
 
 
 LOOK = Look(

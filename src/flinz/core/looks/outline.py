@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from flinz.core.cutting import cut_at, flattened, flattened_reach_mm, slope_of
 from flinz.core.dial import Dial
-from flinz.core.filters import Plane, blurred
+from flinz.core.filters import Plane, blurred, distances
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings
 from flinz.core.scale import Frame
@@ -167,11 +167,9 @@ def _distance(flat: Plane, level: float, frame: Frame, crumbs: float, slope: Pla
     inside = cut_at(flat, level, frame, crumbs, slope) >= 0.5
     if inside.all() or not inside.any():
         return np.zeros((0, 0), np.float32)
-    mask = inside.astype(np.uint8)
-    within = cv2.distanceTransform(mask, cv2.DIST_L2, 5)
-    without = cv2.distanceTransform(1 - mask, cv2.DIST_L2, 5)
+    within, without = distances(inside)
     # A pixel's centre lies half a pixel from its border; the blur takes the stairs away.
-    signed = blurred(np.asarray(within - without, np.float32), 0.8)
+    signed = blurred(within - without, 0.8)
     return np.asarray(np.abs(signed), np.float32)
 
 

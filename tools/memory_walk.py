@@ -94,6 +94,8 @@ async def walk(address: str, photo: str, process: int, minutes: float, seed: int
         catalogue = json.load(answer)
     body = json.dumps({"photo": photo, "recipe": "pencil"}).encode()
     sheet = posted(f"{address}/api/sheets", body, "application/json")["sheet"]
+    peak = memory_mb(process, "VmHWM")
+    print(f"photo opened: {memory_mb(process, 'VmRSS'):.0f} MB, peak {peak:.0f} MB", flush=True)
     began, minute, moves = time.monotonic(), 0, 0
     live = f"{address.replace('http', 'ws')}/api/sheets/live"
     async with websockets.connect(live, max_size=None, origin=address) as socket:

@@ -51,6 +51,13 @@ def test_a_result_too_large_to_keep_is_still_given():
     assert memory.held_bytes == 0
 
 
+def test_results_of_several_parts_count_with_all_of_them():
+    memory = Memory(100)
+
+    memory.get("parts", lambda: (np.zeros(40, np.uint8), (np.zeros(30, np.uint8), 7)))
+    assert memory.held_bytes == 70
+
+
 def test_a_failure_is_not_remembered():
     memory = Memory(10)
 

@@ -4,6 +4,8 @@ import zlib
 import cv2
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from PIL import Image, ImageCms
 
 from flinz.core import photo as photos
@@ -175,7 +177,19 @@ def test_a_crop_holds_the_pixels_between_its_bounds():
 def test_shrinking_keeps_the_mean():
     photo = grey_photo(ramp())
 
-    assert abs(float(shrunk(photo.pixels, 50, 7).mean()) - photo.pixels.mean() / 255) < 1e-3
+    small = shrunk(photo.pixels, 50, 7)
+    assert abs(small.mean() / 65_535 - photo.pixels.mean() / 255) < 1e-3
+
+
+@given(st.integers(1, 90), st.integers(1, 700), st.sampled_from([np.uint8, np.uint16]))
+@settings(max_examples=25, deadline=None)
+def test_shrinking_averages_areas_to_sixteen_bits(width, height, kind):
+    rng = np.random.default_rng(width * height)
+    pixels = rng.integers(0, np.iinfo(kind).max, (1300, 97, 3)).astype(kind)
+    light = pixels / np.float32(np.iinfo(kind).max)
+
+    expected = cv2.resize(light, (width, height), interpolation=cv2.INTER_AREA)
+    assert np.abs(shrunk(pixels, width, height) / 65_535 - expected).max() < 3e-5
 
 
 def test_an_enlarged_region_is_a_crop_of_the_enlarged_whole():

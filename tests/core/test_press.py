@@ -44,6 +44,30 @@ def test_an_export_shrunk_is_the_proof(name, face):
     assert likeness(shrunk, proof) >= LIKENESS[name]
 
 
+def test_a_large_proof_is_drawn_as_the_export_is(face):
+    sheet = fitted_sheet(face, "threshold")
+
+    assert np.array_equal(drawn_at(face, sheet, 1500), drawn_at(face, sheet, 1500, exact=True))
+    # A smaller one is drawn finer and shrunk: it has greys along its edges.
+    assert not np.array_equal(drawn_at(face, sheet, 750), drawn_at(face, sheet, 750, exact=True))
+
+
+def test_a_large_photo_is_averaged_down_by_way_of_a_smaller_one():
+    rng = np.random.default_rng(3)
+    noise = rng.integers(0, 255, (600, 5000)).astype(np.uint8)
+    pixels = cv2.merge([cv2.GaussianBlur(noise, (0, 0), 4)] * 3)
+    large, sheet = Photo(pixels, "large"), sheet_of("pencil")
+    frame = whole(sheet, large, 500)
+    press = Press()
+
+    shown = press.proof(large, sheet, frame, Subject("photo"))
+
+    light = (pixels / 255).astype(np.float32)
+    direct = cv2.resize(light, (frame.width, frame.height), interpolation=cv2.INTER_AREA)
+    assert np.abs(shown - direct).max() < 0.01
+    assert press.counts["photo"] == 2
+
+
 @pytest.mark.parametrize("name", LOOKS)
 def test_a_photo_and_its_half_give_the_same_drawing(name, face):
     size = face.width // 2, face.height // 2

@@ -5,11 +5,14 @@ import json
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
+from hypothesis import given
+from hypothesis import strategies as st
 
 from flinz.core.document import Sheet, with_value
 from flinz.core.photo import decode
 from flinz.core.press import Press, whole
 from flinz.server.app import make_app
+from flinz.server.live import DRAFT_AT_MOST_MS, DRAFT_SCALES, _next_scale
 from tests.charts import blobs, png
 from tests.server.live import answers, one_answer, view
 
@@ -286,3 +289,16 @@ def test_a_flood_of_asks_ends_with_the_newest(client):
     # Work is bounded: most positions were overtaken and never drawn.
     assert len(seen) < 100
     assert seen == sorted(seen, key=lambda each: each[0])
+
+
+@given(st.sampled_from(DRAFT_SCALES), st.floats(0.1, 5000))
+def test_drafts_shrink_while_they_are_slow_and_have_few_sizes(scale, draft_ms):
+    following = _next_scale(scale, draft_ms)
+
+    assert following in DRAFT_SCALES
+    if draft_ms > DRAFT_AT_MOST_MS:
+        assert following < scale or following == DRAFT_SCALES[-1]
+    elif draft_ms < DRAFT_AT_MOST_MS / 2:
+        assert following > scale or following == 1.0
+    else:
+        assert following == scale

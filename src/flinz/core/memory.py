@@ -28,7 +28,7 @@ class Memory:
                 return self._items[key][0]
         # Made outside the lock: two threads may make the same thing, which is only slower.
         made = make()
-        self._put(key, made, int(getattr(made, "nbytes", 0)))
+        self._put(key, made, _size(made))
         return made
 
     def _put(self, key: str, made: Any, size: int) -> None:
@@ -42,3 +42,9 @@ class Memory:
             while self._held > self._limit:
                 _, (_, old) = self._items.popitem(last=False)
                 self._held -= old
+
+
+def _size(made: Any) -> int:
+    if isinstance(made, tuple):
+        return sum(_size(part) for part in made)
+    return int(getattr(made, "nbytes", 0))

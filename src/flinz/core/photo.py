@@ -17,6 +17,7 @@ MAX_BYTES = 200_000_000
 MAX_PIXELS = 150_000_000
 MIN_SIDE_PX = 2
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP", "GIF", "BMP")
+STRIP_ROWS = 512
 
 # The limit below is ours, with a sentence; Pillow's own would only warn up to twice its bound.
 Image.MAX_IMAGE_PIXELS = None
@@ -234,11 +235,21 @@ def _bounds(low: float, high: float, length: int) -> tuple[int, int]:
     return start, max(start + 1, min(length, math.floor(high * length + 0.5)))
 
 
-def shrunk(pixels: Pixels, width: int, height: int) -> NDArray[np.float32]:
-    """The picture averaged down to width x height, float32 0..1."""
-    as_light = pixels.astype(np.float32) * np.float32(1 / np.iinfo(pixels.dtype).max)
-    small = cv2.resize(as_light, (width, height), interpolation=cv2.INTER_AREA)
-    return np.asarray(np.clip(small, 0, 1), np.float32)
+def shrunk(pixels: Pixels, width: int, height: int) -> NDArray[np.uint16]:
+    """The picture averaged down to width x height, (height, width, 3) uint16.
+
+    Rows are averaged first, some at a time: all of a large photo at 16 bits takes much memory.
+    """
+    rows = np.empty((pixels.shape[0], width, 3), np.uint16)
+    for top in range(0, len(rows), STRIP_ROWS):
+        strip = pixels[top : top + STRIP_ROWS]
+        if strip.dtype == np.uint8:
+            # An average of 8 bits is finer than 8 bits.
+            strip = cv2.multiply(strip, np.full(4, 257.0), dtype=cv2.CV_16U)
+        size = width, len(strip)
+        rows[top : top + STRIP_ROWS] = cv2.resize(strip, size, interpolation=cv2.INTER_AREA)
+    small = cv2.resize(rows, (width, height), interpolation=cv2.INTER_AREA)
+    return np.asarray(small, np.uint16)
 
 
 def enlarged(pixels: Pixels, frame: Frame) -> NDArray[np.float32]:

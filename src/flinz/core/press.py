@@ -2,6 +2,7 @@
 
 import hashlib
 import math
+import threading
 from collections import Counter
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
@@ -26,7 +27,11 @@ from flinz.core.stages import clean, ink, light, smooth, tone
 from flinz.core.stages.grey import luminance_grey, mixed_grey
 from flinz.errors import DocumentError, Stopped
 
-MEMORY_BYTES = 400_000_000
+MEMORY_BYTES = 200_000_000
+# From this length on a whole sheet is drawn at the pixels it is shown at.
+FINE_ENOUGH_PX = 1500
+# A large photo is first averaged down to this for all that is half as large or smaller.
+HALFWAY_PX = 3200
 SUGGESTION_LONG_EDGE_PX = 480
 # Eyes are small: finer than what other suggestions need.
 EYE_LONG_EDGE_PX = 1400
@@ -75,8 +80,12 @@ def whole_at(sheet: Sheet, photo: Photo, px_per_mm: float, most_px: int | None =
     return whole(sheet, photo, edge if most_px is None else min(edge, most_px))
 
 
-def proof_factor(plate: Plate) -> int:
-    """How many times finer than it shows a proof of a plate is drawn."""
+def proof_factor(plate: Plate, long_edge_px: int = 0) -> int:
+    """How many times finer than it shows a proof of a plate is drawn, the whole sheet being so
+    large; of one that is large enough finer detail decides nothing that can be seen.
+    """
+    if long_edge_px >= FINE_ENOUGH_PX:
+        return 1
     return max(look_of(plate.draw).proof_factor, smooth.proof_factor(plate.smooth))
 
 
@@ -94,6 +103,7 @@ class Press:
     def __init__(self, memory_bytes: int = MEMORY_BYTES) -> None:
         self.memory = Memory(memory_bytes)
         self.counts: Counter[str] = Counter()
+        self.shrinking = threading.Lock()
 
     def proof(
         self,
@@ -222,7 +232,7 @@ class _Run:
 
     def inked(self, plate: Plate, frame: Frame) -> Plane:
         """Ink of a plate where it lands on the sheet; its figures ask for it again."""
-        if plate.ink.is_in_register and self._finer(plate) == 1:
+        if plate.ink.is_in_register and self._finer(plate, frame) == 1:
             return self.cover(plate, frame, "clean")
         key = _key("inked", self.key_of(plate, "clean"), plate.ink, frame, self.exact)
         landed: Plane = self._remembered("inked", key, lambda: self._landed(plate, frame))
@@ -239,7 +249,7 @@ class _Run:
 
     def cover(self, plate: Plate, frame: Frame, stage: StageName) -> Plane:
         """Ink after Draw or Clean in the frame itself."""
-        factor = self._finer(plate)
+        factor = self._finer(plate, frame)
         drawn = self.drawn if stage == "draw" else self.cleaned
         if factor == 1:
             return self.cut(plate, frame, drawn)
@@ -247,9 +257,10 @@ class _Run:
         size = (frame.width, frame.height)
         return np.asarray(cv2.resize(finer, size, interpolation=cv2.INTER_AREA), np.float32)
 
-    def _finer(self, plate: Plate) -> int:
+    def _finer(self, plate: Plate, frame: Frame) -> int:
         """How many times finer a plate is drawn before it is shrunk."""
-        return 1 if self.exact else proof_factor(plate)
+        edge = max(frame.full_width, frame.full_height)
+        return 1 if self.exact else proof_factor(plate, edge)
 
     def cut(self, plate: Plate, frame: Frame, step: Callable[[Plate, Frame], Plane]) -> Plane:
         """A step worked out with all that it needs around the frame, then cut to the frame."""
@@ -273,25 +284,39 @@ class _Run:
         return rgb.astype(np.float32) / np.float32(np.iinfo(rgb.dtype).max)
 
     def _rgb(self, frame: Frame) -> NDArray[Any]:
-        """The photo in a frame: float32 0..1 where it was scaled, its own type where not."""
+        """The photo in a frame: float32 0..1 where enlarged, uint16 where shrunk, else as it is."""
         crop = self.sheet.crop
         pixels = cropped(self.photo, crop.bounds, crop.quarter_turns)
         height, width = pixels.shape[:2]
         if (frame.full_width, frame.full_height) == (width, height):
             return pixels[frame.top : frame.bottom, frame.left : frame.right]
         if frame.full_width > width or frame.full_height > height:
-            large: Picture = self._remembered(
+            large: NDArray[Any] = self._remembered(
                 "photo",
                 _key("enlarged", self.photo_key, frame.pixels),
                 lambda: enlarged(pixels, frame),
             )
             return large
-        size = frame.full_width, frame.full_height
-        small = self._remembered(
-            "photo", _key("shrunk", self.photo_key, size), lambda: shrunk(pixels, *size)
-        )
-        cut: Picture = small[frame.top : frame.bottom, frame.left : frame.right]
-        return cut
+        small = self._shrunk(pixels, frame.full_width, frame.full_height)
+        return small[frame.top : frame.bottom, frame.left : frame.right]
+
+    def _shrunk(self, pixels: NDArray[Any], width: int, height: int) -> NDArray[Any]:
+        """All pixels averaged down, remembered."""
+        key = _key("shrunk", self.photo_key, width, height)
+        small: NDArray[Any]
+        # One at a time: to shrink a large photo takes memory, and the next may want the same.
+        with self.press.shrinking:
+            if 2 * max(width, height) <= HALFWAY_PX and max(pixels.shape) >= 1.5 * HALFWAY_PX:
+                whole_photo = pixels
+                share = HALFWAY_PX / max(pixels.shape)
+                halfway = round(pixels.shape[1] * share), round(pixels.shape[0] * share)
+                pixels = self._remembered(
+                    "photo",
+                    _key("shrunk", self.photo_key, *halfway),
+                    lambda: shrunk(whole_photo, *halfway),
+                )
+            small = self._remembered("photo", key, lambda: shrunk(pixels, width, height))
+        return small
 
     def plain_grey(self, frame: Frame) -> Plane:
         """Grey before the curve of any plate."""

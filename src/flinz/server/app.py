@@ -17,6 +17,7 @@ from flinz.server.guard import Guard
 from flinz.server.problems import Problem
 from flinz.server.routes import catalogue, exports, judging, photos, pulls, recipes, sheets
 from flinz.server.studio import Studio
+from flinz.server.thrift import be_thrifty
 
 PAGE = Path(__file__).parent / "page"
 PROBLEMS = {"default": {"model": Problem, "description": "What went wrong, in a sentence"}}
@@ -27,6 +28,7 @@ def make_app(
     folder: Path, *, key: str | None = None, hosts: frozenset[str] = frozenset()
 ) -> FastAPI:
     """The application over a data folder. Raises StoreError if that cannot be opened."""
+    be_thrifty()
     studio = Studio(folder)
 
     @contextlib.asynccontextmanager

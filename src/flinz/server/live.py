@@ -14,6 +14,7 @@ from flinz.core.document import Sheet, parsed
 from flinz.core.press import Stop
 from flinz.errors import FlinzError, Stopped
 from flinz.server.studio import Studio
+from flinz.server.thrift import hand_back
 from flinz.server.views import Drawing, View, parsed_ask
 
 GRACE_SECONDS = 0.06
@@ -24,7 +25,8 @@ AT_ONCE = 2
 KEPT_MS = 20.0
 DRAFT_ABOVE_MS = 40.0
 DRAFT_AT_MOST_MS = 55.0
-SMALLEST_DRAFT = 0.4
+# Few sizes, since each draws from a photo of its own size that is kept.
+DRAFT_SCALES = (1.0, 0.8, 0.64, 0.5, 0.4)
 
 log = logging.getLogger(__name__)
 
@@ -99,12 +101,14 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
                 await socket.send_bytes(message)
                 scale = _next_scale(scale, draft_ms)
                 await _draw_kept(socket, job, [_quick(view) for view in kept], inbox)
+                await run_in_threadpool(hand_back)
                 # To settle takes long: a page that is slow to ask again is waited for.
                 if await inbox.newer_within(DRAFT_GRACE_SECONDS):
                     continue
             message, main_ms = await run_in_threadpool(job.draw_main, main, inbox.has_left)
             await socket.send_bytes(message)
             await _draw_kept(socket, job, kept, inbox)
+            await run_in_threadpool(hand_back)
             # A hand that is still turning asks again at once: nothing else comes first.
             await inbox.newer_within(GRACE_SECONDS)
             others = [view for view in ask.views[1:] if not view.kept]
@@ -173,7 +177,9 @@ async def _draw_others(socket: WebSocket, job: Drawing, views: list[View], stop:
 
 def _next_scale(scale: float, draft_ms: float) -> float:
     """How large the next draft may be for the hand that turns not to wait for it."""
+    at = DRAFT_SCALES.index(scale)
     if draft_ms > DRAFT_AT_MOST_MS:
         # The time goes with the pixels, and these with the square of the scale.
-        return max(SMALLEST_DRAFT, scale * math.sqrt(DRAFT_AT_MOST_MS / draft_ms))
-    return min(1.0, scale * 1.25) if draft_ms < DRAFT_AT_MOST_MS / 2 else scale
+        wanted = scale * math.sqrt(DRAFT_AT_MOST_MS / draft_ms)
+        return next((each for each in DRAFT_SCALES[at:] if each <= wanted), DRAFT_SCALES[-1])
+    return DRAFT_SCALES[max(0, at - 1)] if draft_ms < DRAFT_AT_MOST_MS / 2 else scale

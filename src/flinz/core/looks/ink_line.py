@@ -1,5 +1,6 @@
 """Ink line: connected lines of a chosen nib along the edges that matter, with solid blacks."""
 
+from functools import cache
 from typing import Any, Literal
 
 import cv2
@@ -13,6 +14,8 @@ from flinz.core.filters import Plane, blurred, smoothstep
 from flinz.core.lattice import coarser, resampled
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings
+from flinz.core.marks import Strokes
+from flinz.core.marks import joined as joined_strokes
 from flinz.core.pen import strokes_cover
 from flinz.core.scale import Frame
 
@@ -116,12 +119,12 @@ def draw(tone: Plane, settings: InkLine, frame: Frame, desk: Desk) -> Plane:
     step = max(min(nib, run / 6), run / flow.MOST_SAMPLES)
     form = desk.keep("form", nib, lambda: form_of(tone, frame, nib))
     along = desk.keep("curves", (nib, run), lambda: flow.curves(form, run / 2, step))
-    darker = desk.keep("darker", nib, lambda: _darker(tone, frame, nib))
+    darker = cache(lambda: _darker(tone, frame, nib))
     there = desk.keep(
-        "there", (nib, run, searched), lambda: _searched(darker, frame, along, nib, searched)
+        "there", (nib, run, searched), lambda: _searched(darker(), frame, along, nib, searched)
     )
     dark_side = desk.keep(
-        "first", (nib, run, searched), lambda: _dark_sides(darker, frame, along, nib, there)
+        "first", (nib, run, searched), lambda: _dark_sides(darker(), frame, along, nib, there)
     )
     if settings.again:
         lines = smoothstep(float(faintest) - FEEDS, float(faintest) + FEEDS, dark_side)
@@ -145,7 +148,7 @@ def draw(tone: Plane, settings: InkLine, frame: Frame, desk: Desk) -> Plane:
     # Below full hardness an edge goes from paper to ink over a range of tone.
     soft = np.float32(max(0.0, CRISP - settings.hardness) / CRISP)
     inked = _crisp(linked, shade, faintest, level, 2 * faintest * soft, np.float32(0.25) * soft)
-    return np.asarray(np.maximum(inked, joints) if joints.size else inked, np.float32)
+    return np.asarray(np.maximum(inked, strokes_cover(joints, frame)) if len(joints) else inked)
 
 
 def _linked(
@@ -156,9 +159,9 @@ def _linked(
     settings: InkLine,
     frame: Frame,
     joined: bool,
-) -> tuple[Plane, Plane, Plane]:
+) -> tuple[Plane, Plane, Strokes]:
     """dark_side with faint stretches raised that join clear ones, both it and shade without
-    scraps, and the ink that closes gaps (empty where not joined).
+    scraps, and the strokes that close gaps (none where not joined).
 
     What is fainter than a line should be counts if it hangs together with enough of what is
     not: hysteresis, after J. Canny (1986). Blacks hang together with lines. Scraps are not worth
@@ -169,12 +172,11 @@ def _linked(
     clear = (dark_side > faintest) | (shade < level)
     least_px = max(1.0, frame.area_px(settings.nib * settings.shortest))
     kept = drawn & _hanging(drawn, clear, SCRAP * least_px if joined else least_px)
-    joints = np.zeros((0, 0), np.float32)
+    joints = joined_strokes([])
     if joined:
-        strokes = joining.joints(kept.astype(np.float32), frame, settings.nib)
-        joints = strokes_cover(strokes, frame)
-        whole = _hanging(kept | (joints >= JOINS), clear, least_px)
-        joints *= cv2.dilate(whole.view(np.uint8), RIM)
+        joints = joining.joints(kept.astype(np.float32), frame, settings.nib)
+        whole = _hanging(kept | (strokes_cover(joints, frame) >= JOINS), clear, least_px)
+        joints = joining.standing(joints, whole, frame)
         kept &= whole
     raised = _raised(dark_side, kept, faintest - low)
     dropped = drawn & ~kept

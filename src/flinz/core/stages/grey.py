@@ -1,5 +1,6 @@
 """Grey of a photo: by luminance, moved by a mix of six hues."""
 
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -9,7 +10,6 @@ from numpy.typing import NDArray
 from flinz.core.filters import Plane
 
 LUT_STEPS = 4096
-STRIP_ROWS = 256
 HUES = 6
 # A third of full colour counts as two thirds: skin and leaves must answer to the mix.
 REACH_OF_COLOUR = 2.5
@@ -73,17 +73,15 @@ def _mixed(grey, rgb, scale, mix) -> Any:  # type: ignore[no-untyped-def]
 
 
 def _grey_of(rgb: NDArray[Any]) -> Any:
-    if rgb.dtype == np.uint8:
-        return _luminance_of_bytes(rgb, _BYTE_LIGHT, _TO_VALUE)
     if rgb.dtype == np.float32:
         return _luminance(rgb, _TO_LIGHT, _TO_VALUE)
-    height, width = rgb.shape[:2]
-    grey = np.empty((height, width), np.float32)
-    for top in range(0, height, STRIP_ROWS):
-        # Divided, not multiplied by a reciprocal: v / 65535 must be the nearest float to it.
-        strip = rgb[top : top + STRIP_ROWS].astype(np.float32) / np.float32(65535)
-        grey[top : top + STRIP_ROWS] = _luminance(strip, _TO_LIGHT, _TO_VALUE)
-    return grey
+    light = _BYTE_LIGHT if rgb.dtype == np.uint8 else _word_light()
+    return _luminance_of_whole(rgb, light, _TO_VALUE)
+
+
+@cache
+def _word_light() -> NDArray[np.float32]:
+    return _decode(np.arange(65_536) / 65_535).astype(np.float32)
 
 
 def _decode(value: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -111,8 +109,9 @@ def _encoded(light, to_value) -> Any:  # type: ignore[no-untyped-def]
 
 
 @njit(parallel=True, cache=True)
-def _luminance_of_bytes(rgb, byte_light, to_value) -> Any:  # type: ignore[no-untyped-def]
+def _luminance_of_whole(rgb, to_light, to_value) -> Any:  # type: ignore[no-untyped-def]
     height, width = rgb.shape[0], rgb.shape[1]
+    last = np.float32(to_light.shape[0] - 1)
     out = np.empty((height, width), np.float32)
     for row in prange(height):
         for column in range(width):
@@ -120,10 +119,10 @@ def _luminance_of_bytes(rgb, byte_light, to_value) -> Any:  # type: ignore[no-un
             green = rgb[row, column, 1]
             blue = rgb[row, column, 2]
             if red == green and green == blue:
-                out[row, column] = np.float32(green) / np.float32(255)
+                out[row, column] = np.float32(green) / last
                 continue
-            light = np.float32(0.2126) * byte_light[red] + np.float32(0.7152) * byte_light[green]
-            light += np.float32(0.0722) * byte_light[blue]
+            light = np.float32(0.2126) * to_light[red] + np.float32(0.7152) * to_light[green]
+            light += np.float32(0.0722) * to_light[blue]
             out[row, column] = _encoded(light, to_value)
     return out
 

@@ -1,0 +1,38 @@
+"""What is free again goes back to the system."""
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+# In a process of its own: the settings hold for all of it.
+HELD_AFTER = """
+import numpy as np
+from flinz.server import thrift
+
+def resident():
+    pages = int(open("/proc/self/statm").read().split()[1])
+    return pages * {page}
+
+thrift.be_thrifty()
+before = resident()
+held = [np.ones(100_000) for _ in range(400)]
+last = np.ones(1000)
+del held
+thrift.hand_back()
+print(resident() - before)
+"""
+
+
+@pytest.mark.skipif(not Path("/proc/self/statm").exists(), reason="needs Linux's figures")
+def test_memory_that_is_free_is_handed_back():
+    script = HELD_AFTER.format(page=os.sysconf("SC_PAGE_SIZE"))
+    done = subprocess.run(
+        [sys.executable, "-c", script], capture_output=True, text=True, timeout=60
+    )
+
+    assert done.returncode == 0, done.stderr
+    # 320 MB were held.
+    assert int(done.stdout) < 40_000_000

@@ -1,6 +1,8 @@
 import type { DialSpec, Plate, Sheet, WatchSpot } from "../api/client";
 import { BedTrouble } from "./BedTrouble";
 import { Highlights } from "./Highlights";
+import { LiveSheet } from "./LiveSheet";
+import type { Picture } from "./pictures";
 import { PinLayer } from "./PinLayer";
 import { SheetView } from "./SheetView";
 import { SplitHandle } from "./SplitHandle";
@@ -9,7 +11,7 @@ import { TestStrip } from "./TestStrip";
 import type { useCompare } from "./useCompare";
 import type { useHolder } from "./useHolder";
 import { type Highlight, spotsOf, type useJudging } from "./useJudging";
-import type { Live, Picture } from "./useLive";
+import type { Live } from "./useLive";
 import type { useSheet } from "./useSheet";
 import type { useZoom } from "./useZoom";
 import { spotEdge } from "./watch";
@@ -26,7 +28,8 @@ interface BedProps {
   zoom: ReturnType<typeof useZoom>;
   aspect: number;
   fitEdge: number;
-  layers: Picture[];
+  /** The photo, while it is held over the drawing. */
+  photo: Picture | undefined;
   label: string;
   live: Live;
   compare: ReturnType<typeof useCompare>;
@@ -73,13 +76,13 @@ export function Bed(props: BedProps) {
   return (
     <main className="bed" ref={setElement} onPointerDown={drag} data-layout={compare.layout}>
       <div className="pane" style={{ width: area.width }}>
-        <SheetView
+        <LiveSheet
+          pictures={live.pictures}
+          photo={props.photo}
           area={area}
           place={place}
           aspect={aspect}
-          layers={props.layers}
           label={props.label}
-          asked={live.asked}
         />
         {split && (
           <>
@@ -132,7 +135,6 @@ export function Bed(props: BedProps) {
         magnified={(spot) => spotEdge(spot, SPOT_PANEL, aspect) / place.edge}
         onChange={work.change}
       />
-      {props.layers.length === 0 && <div className="bed-waiting">Drawing…</div>}
       {strip && (
         <TestStrip
           key={strip.name}

@@ -4,6 +4,7 @@ import { Dial } from "../shared/Dial";
 import { newGesture } from "../shared/gesture";
 import { DialGroup } from "./DialGroup";
 import { KindChooser } from "./KindChooser";
+import { type Pictures, useRefusals, useSuggestions } from "./pictures";
 import {
   grouped,
   kindOf,
@@ -14,7 +15,6 @@ import {
   valueWords,
   withSettings,
 } from "./stages";
-import type { Picture } from "./useLive";
 
 interface DialPanelProps {
   catalogue: Catalogue;
@@ -22,9 +22,7 @@ interface DialPanelProps {
   plate: Plate;
   step: Step;
   pxPerMm: number;
-  suggestions: Record<string, number>;
-  pictures: ReadonlyMap<string, Picture>;
-  refusals: ReadonlyMap<string, string>;
+  pictures: Pictures;
   photoWords: string;
   onChange: (sheet: Sheet, words: string, gesture: string) => void;
   onStrip: (dial: DialSpec) => void;
@@ -35,20 +33,22 @@ interface DialPanelProps {
 /** The chosen stage: what it does, its kinds, its dials. */
 export function DialPanel(props: DialPanelProps) {
   const { catalogue, sheet, plate, step } = props;
+  const suggestions = useSuggestions(props.pictures);
+  const refusals = useRefusals(props.pictures);
   const settings = settingsOf(sheet, plate, step);
   const kind = kindOf(catalogue, step, settings);
   const kinds = catalogue.stages[step] ?? [];
   const title = STEP_WORDS[step].title;
   const used = (kind?.dials ?? []).filter((dial) => isUsed(dial, settings));
   const offered = (kind?.dials ?? []).filter((dial) => {
-    const value = props.suggestions[`${step}.${dial.name}`];
+    const value = suggestions[`${step}.${dial.name}`];
     return value !== undefined && value !== settings[dial.name];
   });
 
   function set(name: string, value: unknown, dial: DialSpec, gesture: string) {
     const next = { ...settings, [name]: value };
     const path = `${step}.${name}`;
-    const isSuggested = props.suggestions[path] === value && step !== "paper";
+    const isSuggested = suggestions[path] === value && step !== "paper";
     const changed = withSettings(sheet, plate.id, step, next, isSuggested ? [path] : []);
     props.onChange(changed, `${title}: ${dial.label} ${valueWords(dial, next)}`, gesture);
   }
@@ -71,7 +71,7 @@ export function DialPanel(props: DialPanelProps) {
 
   function takeAll() {
     const values = Object.fromEntries(
-      offered.map((dial) => [dial.name, props.suggestions[`${step}.${dial.name}`]]),
+      offered.map((dial) => [dial.name, suggestions[`${step}.${dial.name}`]]),
     );
     const paths = Object.keys(values).map((name) => `${step}.${name}`);
     props.onChange(
@@ -101,7 +101,7 @@ export function DialPanel(props: DialPanelProps) {
           chosen={kind?.name ?? ""}
           label={step === "draw" ? "Look" : "Way to smooth"}
           pictures={step === "draw" ? props.pictures : undefined}
-          refusals={props.refusals}
+          refusals={refusals}
           onChoose={choose}
         />
       )}
@@ -117,7 +117,7 @@ export function DialPanel(props: DialPanelProps) {
                 key={`${kind?.name}-${dial.name}`}
                 dial={dial}
                 value={settings[dial.name]}
-                suggested={props.suggestions[`${step}.${dial.name}`]}
+                suggested={suggestions[`${step}.${dial.name}`]}
                 pxPerMm={props.pxPerMm}
                 onSet={(value, gesture) => set(dial.name, value, dial, gesture)}
                 onStrip={() => props.onStrip(dial)}

@@ -1,6 +1,7 @@
 import { Button } from "react-bootstrap";
 import type { Answer, Plate, PrintReport } from "../api/client";
 import { percent } from "../shared/numbers";
+import { type Pictures, useAsked, usePicture } from "./pictures";
 import { type Highlight, summarised } from "./useJudging";
 
 const SAFE_MM = 0.1;
@@ -15,6 +16,16 @@ interface FiguresLineProps {
   isFresh: boolean;
   highlight: Highlight | null;
   onHighlight: (highlight: Highlight | null) => void;
+}
+
+/** The figures of the main picture, with whether a newer one is awaited. */
+export function LiveFigures(
+  props: Omit<FiguresLineProps, "answer" | "isBusy"> & { pictures: Pictures },
+) {
+  const answer = usePicture(props.pictures, "main")?.answer;
+  const asked = useAsked(props.pictures);
+  const isBusy = (answer?.ask ?? 0) < asked || answer?.draft === true;
+  return <FiguresLine {...props} answer={answer} isBusy={isBusy} />;
 }
 
 /** What a printer wants to know of the drawing, and how long it took. */

@@ -2,6 +2,7 @@ import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, expect, test, vi } from "vitest";
 import type { KindSpec } from "../api/client";
 import { KindChooser } from "./KindChooser";
+import { Pictures } from "./pictures";
 
 const kinds = [
   { name: "median", label: "Median", purpose: "Specks go", dials: [] },
@@ -34,7 +35,7 @@ test("small drawings are shown where there are any", () => {
       kinds={kinds}
       chosen="median"
       label="Look"
-      pictures={new Map()}
+      pictures={new Pictures()}
       onChoose={vi.fn()}
     />,
   );
@@ -48,7 +49,7 @@ test("a kind that cannot be drawn here says so, and why", () => {
       kinds={kinds}
       chosen="median"
       label="Look"
-      pictures={new Map()}
+      pictures={new Pictures()}
       refusals={new Map([[`look-${kinds[0]!.name}`, "About 9,000,000 dots; the limit is less."]])}
       onChoose={vi.fn()}
     />,

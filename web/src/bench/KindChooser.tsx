@@ -1,13 +1,13 @@
 import type { KindSpec } from "../api/client";
 import { SmallProof } from "../shared/SmallProof";
-import type { Picture } from "./useLive";
+import type { Pictures } from "./pictures";
 
 interface KindChooserProps {
   kinds: KindSpec[];
   chosen: string;
   label: string;
   /** Small drawings of this photo, by view id; without them the kinds show as words. */
-  pictures?: ReadonlyMap<string, Picture> | undefined;
+  pictures?: Pictures | undefined;
   /** Why a kind cannot be drawn here, by view id. */
   refusals?: ReadonlyMap<string, string> | undefined;
   onChoose: (kind: KindSpec) => void;
@@ -37,7 +37,7 @@ export function KindChooser({
             <span className="kind-refused">too many marks at this size</span>
           )}
           {pictures && !refusals?.has(`look-${kind.name}`) && (
-            <SmallProof picture={pictures.get(`look-${kind.name}`)} />
+            <SmallProof pictures={pictures} id={`look-${kind.name}`} />
           )}
           <span>{kind.label}</span>
         </button>

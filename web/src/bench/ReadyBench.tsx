@@ -15,9 +15,10 @@ import type { Layout } from "./compare";
 import { croppedSize } from "./crop";
 import { DialPanel } from "./DialPanel";
 import { Dialogs, type Open } from "./Dialogs";
-import { FiguresLine } from "./FiguresLine";
+import { LiveFigures } from "./FiguresLine";
 import { InkDiscs } from "./InkDiscs";
 import { cssPxPerMm, isCalibrated } from "./paperScale";
+import { usePicture } from "./pictures";
 import { type Changed, withShown } from "./plates";
 import { Run } from "./Run";
 import {
@@ -34,7 +35,7 @@ import { useBenchKeys } from "./useBenchKeys";
 import { useCompare } from "./useCompare";
 import { useHolder } from "./useHolder";
 import { type Highlight, useJudging } from "./useJudging";
-import { type Picture, useLive } from "./useLive";
+import { useLive } from "./useLive";
 import { usePulls } from "./usePulls";
 import type { useSheet } from "./useSheet";
 import { useViews } from "./useViews";
@@ -94,7 +95,7 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
   );
   const photoLive = useLive(photoSheet, photoViews);
   const pulls = usePulls(id, work.setTrouble);
-  const photoPicture = photoLive.pictures.get("photo");
+  const photoPicture = usePicture(photoLive.pictures, "photo");
   const compare = useCompare({
     sheet,
     pulls: pulls.list,
@@ -240,15 +241,6 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
     setPhotoHeld,
   );
 
-  const mainPicture = live.pictures.get("main");
-  const whole = live.pictures.get("whole");
-  const layers = useMemo(
-    () =>
-      photoHeld && photoPicture
-        ? [photoPicture]
-        : [whole, mainPicture].filter((picture): picture is Picture => picture !== undefined),
-    [photoHeld, photoPicture, whole, mainPicture],
-  );
   const sizeMm = {
     width: (edgeMm * native.width) / exportEdge,
     height: (edgeMm * native.height) / exportEdge,
@@ -316,9 +308,7 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
           plate={plate}
           step={step}
           pxPerMm={exportEdge / edgeMm}
-          suggestions={mainPicture?.answer.suggestions ?? {}}
           pictures={live.pictures}
-          refusals={live.refusals}
           photoWords={`${photo.title}, ${photo.width} × ${photo.height} px, ${photo.format}. ${photo.notes.join(" ")}`}
           onChange={work.change}
           onStrip={setStrip}
@@ -336,7 +326,7 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
         zoom={zoom}
         aspect={aspect}
         fitEdge={fitEdge}
-        layers={layers}
+        photo={photoHeld ? photoPicture : undefined}
         label={photoHeld ? `Photo: ${photo.title}` : `Drawing: ${sheet.title}`}
         live={live}
         compare={compare}
@@ -354,9 +344,8 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
         onSaid={setSaid}
         onLeave={leave}
       />
-      <FiguresLine
-        answer={mainPicture?.answer}
-        isBusy={(mainPicture?.answer.ask ?? 0) < live.asked || mainPicture?.answer.draft === true}
+      <LiveFigures
+        pictures={live.pictures}
         plate={plate}
         reports={judged.reports}
         lostShare={judged.lost?.share}

@@ -1,7 +1,7 @@
 import type { Catalogue, Plate, Sheet } from "../api/client";
 import { SmallProof } from "../shared/SmallProof";
+import type { Pictures } from "./pictures";
 import { type Step, STEP_WORDS, STEPS, summary } from "./stages";
-import type { Picture } from "./useLive";
 
 interface RunProps {
   catalogue: Catalogue;
@@ -9,7 +9,7 @@ interface RunProps {
   plate: Plate;
   sizeMm: { width: number; height: number };
   chosen: Step;
-  pictures: ReadonlyMap<string, Picture>;
+  pictures: Pictures;
   discs: React.ReactNode;
   onChoose: (step: Step) => void;
   onShowLarge: (step: Step) => void;
@@ -33,7 +33,7 @@ export function Run(props: RunProps) {
                 onClick={() => props.onChoose(step)}
                 onDoubleClick={() => props.onShowLarge(step)}
               >
-                <SmallProof picture={props.pictures.get(`run-${step}`)} />
+                <SmallProof pictures={props.pictures} id={`run-${step}`} />
                 <span className="run-words">
                   <strong>{STEP_WORDS[step].title}</strong>
                   <span>{line.words}</span>

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import type { Picture } from "./useLive";
+import type { Picture } from "./pictures";
 import { type Place, type Size, sizeOf } from "./zoom";
 
 interface SheetViewProps {
@@ -40,7 +40,8 @@ export function SheetView({ area, place, aspect, layers, label, asked, name }: S
       // At its own size a picture is copied pixel by pixel, so that 1:1 is truly 1:1.
       const own = Math.abs(wide - layer.canvas.width) < 1.5;
       pen.imageSmoothingEnabled = !own;
-      pen.imageSmoothingQuality = "high";
+      // A draft is on its way out: the time goes to what follows.
+      pen.imageSmoothingQuality = layer.answer.draft ? "low" : "high";
       if (own) pen.drawImage(layer.canvas, x, y);
       else pen.drawImage(layer.canvas, x, y, Math.round(wide), Math.round(high));
     }

@@ -5,6 +5,7 @@ import { useKey } from "../app/keys";
 import { SmallProof } from "../shared/SmallProof";
 import { formatted } from "../shared/numbers";
 import { cellsFor, nearest, spotRegion, stripValues } from "./strip";
+import { useAsked, useRefusals } from "./pictures";
 import { useLive } from "./useLive";
 import { viewOf } from "./views";
 import { type Size, sizeOf } from "./zoom";
@@ -119,6 +120,8 @@ export function TestStrip(props: TestStripProps) {
     ];
   }, [cells, edge, left, top, right, bottom, plateId, stage]);
   const live = useLive(sheet, views);
+  const asked = useAsked(live.pictures);
+  const refusals = useRefusals(live.pictures);
   const here = nearest(
     cells.map((cell) => cell.values[dial.name]!),
     present,
@@ -151,7 +154,7 @@ export function TestStrip(props: TestStripProps) {
     <section
       className="strip"
       aria-label={`Test strip of ${dial.label}`}
-      data-asked={live.asked}
+      data-asked={asked}
       onPointerDown={(event) => event.stopPropagation()}
     >
       <header>
@@ -221,10 +224,10 @@ export function TestStrip(props: TestStripProps) {
             }}
           >
             <span className="strip-picture" style={{ width: wide, height: high }}>
-              {live.refusals.has(cell.id) ? (
-                <span className="strip-refused">{live.refusals.get(cell.id)}</span>
+              {refusals.has(cell.id) ? (
+                <span className="strip-refused">{refusals.get(cell.id)}</span>
               ) : (
-                <SmallProof className="strip-proof" picture={live.pictures.get(cell.id)} />
+                <SmallProof className="strip-proof" pictures={live.pictures} id={cell.id} />
               )}
             </span>
             <span className="strip-words">

@@ -2,7 +2,7 @@ import { Form } from "react-bootstrap";
 import type { Sheet, WatchSpot } from "../api/client";
 import { newGesture } from "../shared/gesture";
 import { SmallProof } from "../shared/SmallProof";
-import type { Picture } from "./useLive";
+import type { Pictures } from "./pictures";
 import { shifted, withSpotAt } from "./watch";
 import { type Place, sizeOf } from "./zoom";
 
@@ -13,7 +13,7 @@ interface WatchSpotsProps {
   sheet: Sheet;
   place: Place;
   aspect: number;
-  pictures: ReadonlyMap<string, Picture>;
+  pictures: Pictures;
   offersEyes: boolean;
   magnified: (spot: WatchSpot) => number;
   onChange: (sheet: Sheet, words: string, gesture: string) => void;
@@ -77,7 +77,7 @@ export function WatchSpots(props: WatchSpotsProps) {
             onKeyDown={(event) => turn(event, number, spot)}
           >
             <span className="spot-picture" style={SPOT_PANEL}>
-              <SmallProof className="spot-proof" picture={pictures.get(`watch-${number}`)} />
+              <SmallProof className="spot-proof" pictures={pictures} id={`watch-${number}`} />
             </span>
             <div className="spot-line">
               <input

@@ -1,7 +1,8 @@
 import { useMemo, useState } from "react";
 import type { PullRecord, Sheet, View } from "../api/client";
 import { type Against, againstKey, choices, type Layout, sheetOf, viewAgainst } from "./compare";
-import { type Picture, useLive } from "./useLive";
+import { type Picture, usePicture } from "./pictures";
+import { useLive } from "./useLive";
 
 interface Compared {
   sheet: Sheet;
@@ -33,7 +34,8 @@ export function useCompare({ sheet, pulls, main, photo, layout, onLayout }: Comp
     [isOn, key, main],
   );
   const live = useLive(other, views);
-  const picture = against.kind === "photo" ? photo : live.pictures.get("against");
+  const drawn = usePicture(live.pictures, "against");
+  const picture = against.kind === "photo" ? photo : drawn;
   const layers = useMemo(() => (isOn && picture ? [picture] : []), [isOn, picture]);
 
   function toggle(next: Layout) {

@@ -1,26 +1,13 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { Answer, Sheet, View } from "../api/client";
+import { type Picture, Pictures } from "./pictures";
 
 const RECONNECT_MS = 1000;
 
-/** One drawn picture and where it lies on the sheet (shares 0..1). */
-export interface Picture {
-  canvas: HTMLCanvasElement;
-  left: number;
-  top: number;
-  right: number;
-  bottom: number;
-  answer: Answer;
-}
-
 export interface Live {
-  pictures: ReadonlyMap<string, Picture>;
+  pictures: Pictures;
   connected: boolean;
   problem: string;
-  /** Why a single view could not be drawn, by its id. */
-  refusals: ReadonlyMap<string, string>;
-  /** Number of the newest ask, and of the one whose main picture is shown. */
-  asked: number;
 }
 
 /**
@@ -28,15 +15,12 @@ export interface Live {
  * asked for again; the newest position wins, and old pictures stay until new ones come.
  */
 export function useLive(sheet: Sheet | null, views: View[]): Live {
-  const [pictures, setPictures] = useState<ReadonlyMap<string, Picture>>(new Map());
+  const [pictures] = useState(() => new Pictures());
   const [connected, setConnected] = useState(true);
   const [problem, setProblem] = useState("");
-  const [refusals, setRefusals] = useState<ReadonlyMap<string, string>>(new Map());
-  const [asked, setAsked] = useState(0);
   const socket = useRef<WebSocket | null>(null);
   const newest = useRef<string | null>(null);
   const waiting = useRef(false);
-  const number = useRef(0);
 
   const send = useCallback(() => {
     const open = socket.current?.readyState === WebSocket.OPEN;
@@ -56,8 +40,7 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
       if (typeof event.data === "string") {
         const said = JSON.parse(event.data) as { view?: string; problem: string };
         if (said.view !== undefined) {
-          const { view, problem: why } = said;
-          setRefusals((present) => new Map(present).set(view, why));
+          pictures.refuse(said.view, said.problem);
           return;
         }
         setProblem(said.problem);
@@ -67,12 +50,12 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
       }
       const picture = unpacked(event.data);
       setProblem("");
-      setPictures((present) => new Map(present).set(picture.answer.view, picture));
       if (picture.answer.suggestions) {
         // The first picture of an ask is here: a newer position may now be sent.
         waiting.current = false;
         send();
       }
+      pictures.put(picture);
     }
 
     function connect() {
@@ -101,19 +84,16 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
       window.clearTimeout(timer);
       socket.current?.close();
     };
-  }, [send]);
+  }, [send, pictures]);
 
   useEffect(() => {
     if (!sheet || views.length === 0) return;
-    number.current += 1;
-    setAsked(number.current);
-    setRefusals((present) => (present.size > 0 ? new Map() : present));
-    newest.current = JSON.stringify({ ask: number.current, sheet, views });
+    newest.current = JSON.stringify({ ask: pictures.ask(), sheet, views });
     unsent.current = newest.current;
     send();
-  }, [sheet, views, send]);
+  }, [sheet, views, send, pictures]);
 
-  return { pictures, connected, problem, refusals, asked };
+  return { pictures, connected, problem };
 }
 
 /** A picture from a message: length of the head, head as JSON, rows of grey or RGB bytes. */

@@ -4,6 +4,7 @@ import { Spinner } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import { answered, client, type PhotoFigures, type RecipeRecord, type Sheet } from "../api/client";
 import { useRecipes } from "../api/queries";
+import { useCount, useRefusals } from "../bench/pictures";
 import { useLive } from "../bench/useLive";
 import { viewOf } from "../bench/views";
 import { FindRecipe } from "../shared/FindRecipe";
@@ -53,6 +54,7 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
     [inOrder],
   );
   const live = useLive(sheet, views);
+  const refusals = useRefusals(live.pictures);
 
   async function take(record: RecipeRecord) {
     setTaking(record.ref);
@@ -78,8 +80,11 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
 
   const sentence = (photo.error ?? book.error ?? guesses.error)?.message || trouble || live.problem;
   const found = inOrder.filter((record) => isFound(record, typed));
-  const isDone = (id: string) => live.pictures.has(id) || live.refusals.has(id);
-  const done = inOrder.filter((record) => isDone(`recipe-${record.ref}`)).length;
+  const done =
+    useCount(
+      live.pictures,
+      views.map((view) => view.id),
+    ) + refusals.size;
   return (
     <div className="contact">
       <header className="contact-head">
@@ -122,7 +127,8 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
                 <span className="contact-picture">
                   <SmallProof
                     className="contact-proof"
-                    picture={live.pictures.get(`recipe-${record.ref}`)}
+                    pictures={live.pictures}
+                    id={`recipe-${record.ref}`}
                   />
                 </span>
                 <span className="contact-name">
@@ -130,7 +136,7 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
                   {record.own && <em> yours</em>}
                 </span>
                 <span className="contact-why">
-                  {live.refusals.get(`recipe-${record.ref}`) ?? record.recipe.purpose}
+                  {refusals.get(`recipe-${record.ref}`) ?? record.recipe.purpose}
                 </span>
               </button>
             </li>

@@ -1,13 +1,16 @@
 import { useEffect, useRef } from "react";
-import type { Picture } from "../bench/useLive";
+import { type Pictures, usePicture } from "../bench/pictures";
 
 interface SmallProofProps {
-  picture: Picture | undefined;
+  pictures: Pictures;
+  /** Of the view it shows. */
+  id: string;
   className?: string;
 }
 
 /** A small live picture. */
-export function SmallProof({ picture, className = "small-proof" }: SmallProofProps) {
+export function SmallProof({ pictures, id, className = "small-proof" }: SmallProofProps) {
+  const picture = usePicture(pictures, id);
   const ref = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const canvas = ref.current;

@@ -1,5 +1,6 @@
 """Ink line: connected lines of a chosen nib along the edges that matter, with solid blacks."""
 
+import math
 from functools import cache
 from typing import Any, Literal
 
@@ -33,6 +34,7 @@ CRISP = 0.8
 HARD = 0.6
 # Where lines may be is told from a grid on which a nib is this wide.
 SEARCH_PX_PER_NIB = 1.4
+SEARCH_STEP = 1.5
 SEAM = 0.26
 # Of the shortest line: less than this is not worth joining to others.
 SCRAP = 0.35
@@ -111,44 +113,58 @@ def draw(tone: Plane, settings: InkLine, frame: Frame, desk: Desk) -> Plane:
     blacks have a threshold each here, so that either can be turned without the other. The
     second pass draws from the photo with the first pass's lines laid over it.
     """
-    nib, run = settings.nib, settings.flow
-    faintest = _faintest(settings)
-    # Softer edges show more of what is too faint for a line.
-    searched = faintest * np.float32(0.4 if settings.hardness >= HARD else 0.1)
-    # Steps as long as a line is wide: along it nothing changes faster.
-    step = max(min(nib, run / 6), run / flow.MOST_SAMPLES)
-    form = desk.keep("form", nib, lambda: form_of(tone, frame, nib))
-    along = desk.keep("curves", (nib, run), lambda: flow.curves(form, run / 2, step))
-    darker = cache(lambda: _darker(tone, frame, nib))
-    there = desk.keep(
-        "there", (nib, run, searched), lambda: _searched(darker(), frame, along, nib, searched)
-    )
-    dark_side = desk.keep(
-        "first", (nib, run, searched), lambda: _dark_sides(darker(), frame, along, nib, there)
-    )
-    if settings.again:
-        lines = smoothstep(float(faintest) - FEEDS, float(faintest) + FEEDS, dark_side)
-        fed = tone * (1 - np.float32(FED_BACK) * lines)
-        # What a first line darkens lies where that line was looked for.
-        dark_side = desk.keep(
-            "second",
-            (nib, run, searched, settings.detail),
-            lambda: _dark_sides(_darker(fed, frame, nib), frame, along, nib, there),
-        )
+    nib, faintest = settings.nib, _faintest(settings)
+    dark_side, drawn_with = _dark_side(tone, settings, frame, desk)
     shade = desk.keep("shade", nib, lambda: blurred(tone, frame.px(0.6 * nib)))
     level = np.float32(settings.blacks * BLACKEST_LEVEL if settings.blacks > 0 else -1.0)
-    hard = settings.hardness >= HARD
+    joined = settings.again and settings.hardness >= HARD
     linked, shade, joints = desk.keep(
         "linked",
-        (*(nib, run, searched, level), settings.detail, settings.again, hard, settings.shortest),
-        lambda: _linked(
-            dark_side, shade, faintest, level, settings, frame, settings.again and hard
-        ),
+        (*drawn_with, level, joined, settings.shortest),
+        lambda: _linked(dark_side, shade, faintest, level, settings, frame, joined),
     )
     # Below full hardness an edge goes from paper to ink over a range of tone.
     soft = np.float32(max(0.0, CRISP - settings.hardness) / CRISP)
     inked = _crisp(linked, shade, faintest, level, 2 * faintest * soft, np.float32(0.25) * soft)
     return np.asarray(np.maximum(inked, strokes_cover(joints, frame)) if len(joints) else inked)
+
+
+def _dark_side(
+    tone: Plane, settings: InkLine, frame: Frame, desk: Desk
+) -> tuple[Plane, tuple[Any, ...]]:
+    """How much darker each place is than its surroundings, along the form, after both passes;
+    and the values it was made with.
+    """
+    nib, run, faintest = settings.nib, settings.flow, _faintest(settings)
+    # Steps as long as a line is wide: along it nothing changes faster. A draft takes half as many.
+    step = max(min(nib, run / 6), run / flow.MOST_SAMPLES)
+    every = 2 if desk.draft else 1
+    form = desk.keep("form", nib, lambda: form_of(tone, frame, nib))
+    along = desk.keep("curves", (nib, run), lambda: flow.curves(form, run / 2, step))
+    darker = cache(lambda: _darker(tone, frame, nib))
+    # Softer edges show more of what is too faint for a line. In steps, so that a dial being
+    # dragged keeps the first pass.
+    wanted = float(faintest) * (0.4 if settings.hardness >= HARD else 0.1)
+    searched = np.float32(SEARCH_STEP ** math.floor(math.log(wanted, SEARCH_STEP)))
+    where = desk.keep(
+        "where", (nib, run, searched), lambda: _searched(darker(), frame, along, nib, searched)
+    )
+    first_with = (nib, run, every, None if where is None else searched)
+    first = desk.keep(
+        "first", first_with, lambda: _averaged(darker(), frame, along, nib, where, every)
+    )
+    if not settings.again:
+        return first, (*first_with, settings.detail)
+
+    def second() -> Plane:
+        lines = smoothstep(float(faintest) - FEEDS, float(faintest) + FEEDS, first)
+        fed = _darker(tone * (1 - np.float32(FED_BACK) * lines), frame, nib)
+        # What a first line darkens lies beside it.
+        beside = cv2.dilate(first, np.ones((3, 3), np.uint8)) > searched
+        return _averaged(fed, frame, along, nib, beside, every)
+
+    both_with = (*first_with, searched, settings.detail)
+    return desk.keep("second", both_with, second), both_with
 
 
 def _linked(
@@ -250,15 +266,16 @@ def _searched(
     return resampled(np.asarray(found, np.float32), grid, frame) > faintest
 
 
-def _dark_sides(
+def _averaged(
     darker: Plane,
     frame: Frame,
     along: flow.Curves,
     nib_mm: float,
-    there: NDArray[np.bool_] | None,
+    where: NDArray[np.bool_] | None,
+    every: int,
 ) -> Plane:
     """How much darker a place is than its surroundings across the form, averaged along it."""
-    drawn = flow.traced(darker, frame, along, there)
+    drawn = flow.traced(darker, frame, along, where, every)
     # Neighbouring cells of the form have curves of their own; this takes the seams away.
     return blurred(drawn, frame.px(nib_mm * SEAM))
 

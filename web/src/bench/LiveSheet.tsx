@@ -1,0 +1,30 @@
+import { useMemo } from "react";
+import { type Picture, type Pictures, useAsked, usePicture } from "./pictures";
+import { SheetView } from "./SheetView";
+import type { Place, Size } from "./zoom";
+
+interface LiveSheetProps {
+  pictures: Pictures;
+  photo: Picture | undefined;
+  area: Size;
+  place: Place;
+  aspect: number;
+  label: string;
+}
+
+/** The sheet as it is drawn now, or the photo instead. */
+export function LiveSheet({ pictures, photo, ...where }: LiveSheetProps) {
+  const whole = usePicture(pictures, "whole");
+  const main = usePicture(pictures, "main");
+  const asked = useAsked(pictures);
+  const layers = useMemo(
+    () => (photo ? [photo] : [whole, main].filter((each): each is Picture => each !== undefined)),
+    [photo, whole, main],
+  );
+  return (
+    <>
+      <SheetView {...where} layers={layers} asked={asked} />
+      {layers.length === 0 && <div className="bed-waiting">Drawing…</div>}
+    </>
+  );
+}

@@ -1,0 +1,70 @@
+import { act, renderHook } from "@testing-library/react";
+import { expect, test } from "vitest";
+import type { Answer } from "../api/client";
+import {
+  type Picture,
+  Pictures,
+  useAsked,
+  useCount,
+  usePicture,
+  useRefusals,
+  useSuggestions,
+} from "./pictures";
+
+function picture(view: string, suggestions?: Record<string, number>): Picture {
+  const answer = { view, ask: 1, suggestions } as unknown as Answer;
+  return { canvas: {} as HTMLCanvasElement, left: 0, top: 0, right: 1, bottom: 1, answer };
+}
+
+test("what shows one view is drawn again for that view alone", () => {
+  const pictures = new Pictures();
+  let times = 0;
+  const { result } = renderHook(() => {
+    times += 1;
+    return usePicture(pictures, "main");
+  });
+  const first = picture("main");
+
+  act(() => pictures.put(first));
+  expect(result.current).toBe(first);
+  const before = times;
+  act(() => pictures.put(picture("run-draw")));
+  expect(times).toBe(before);
+});
+
+test("an ask has the next number, and forgets what the last one refused", () => {
+  const pictures = new Pictures();
+  const { result } = renderHook(() => [useAsked(pictures), useRefusals(pictures).size]);
+
+  act(() => pictures.refuse("look-stipple", "Too many dots."));
+  expect(result.current).toEqual([0, 1]);
+  act(() => void pictures.ask());
+  expect(result.current).toEqual([1, 0]);
+});
+
+test("equal suggestions are the same object, so that nothing is drawn again for them", () => {
+  const pictures = new Pictures();
+  let times = 0;
+  const { result } = renderHook(() => {
+    times += 1;
+    return useSuggestions(pictures);
+  });
+
+  act(() => pictures.put(picture("main", { "draw.level": 0.4 })));
+  expect(result.current).toEqual({ "draw.level": 0.4 });
+  const before = times;
+  act(() => pictures.put(picture("main", { "draw.level": 0.4 })));
+  expect(times).toBe(before);
+});
+
+test("pictures are counted as they come, and no more after the page has gone", () => {
+  const pictures = new Pictures();
+  const { result, unmount } = renderHook(() => useCount(pictures, ["a", "b"]));
+
+  act(() => pictures.put(picture("a")));
+  act(() => pictures.put(picture("c")));
+  expect(result.current).toBe(1);
+  unmount();
+  pictures.put(picture("b"));
+  expect(result.current).toBe(1);
+});

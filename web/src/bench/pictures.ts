@@ -1,0 +1,101 @@
+import { useSyncExternalStore } from "react";
+import type { Answer } from "../api/client";
+
+/** One drawn picture and where it lies on the sheet (shares 0..1). */
+export interface Picture {
+  canvas: HTMLCanvasElement;
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+  answer: Answer;
+}
+
+/**
+ * The newest picture of each view. What shows one listens to it alone: while a dial turns many
+ * come each second, and the page around them stays as it is.
+ */
+export class Pictures {
+  private readonly held = new Map<string, Picture>();
+  private readonly listeners = new Set<() => void>();
+  /** Number of the newest ask. */
+  asked = 0;
+  /** Why a view of it could not be drawn, by its id. */
+  refusals: ReadonlyMap<string, string> = new Map();
+
+  get(id: string): Picture | undefined {
+    return this.held.get(id);
+  }
+
+  put(picture: Picture): void {
+    this.held.set(picture.answer.view, picture);
+    this.tell();
+  }
+
+  refuse(id: string, why: string): void {
+    this.refusals = new Map(this.refusals).set(id, why);
+    this.tell();
+  }
+
+  /** The number of a new ask. */
+  ask(): number {
+    this.asked += 1;
+    if (this.refusals.size > 0) this.refusals = new Map();
+    this.tell();
+    return this.asked;
+  }
+
+  /** Calls listener after every change; returns what ends that. */
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  private tell(): void {
+    for (const listener of this.listeners) listener();
+  }
+}
+
+/** The newest picture of a view. */
+export function usePicture(pictures: Pictures, id: string): Picture | undefined {
+  return useSyncExternalStore(pictures.subscribe, () => pictures.get(id));
+}
+
+/** The number of the newest ask. */
+export function useAsked(pictures: Pictures): number {
+  return useSyncExternalStore(pictures.subscribe, () => pictures.asked);
+}
+
+/** Why views could not be drawn, by their ids. */
+export function useRefusals(pictures: Pictures): ReadonlyMap<string, string> {
+  return useSyncExternalStore(pictures.subscribe, () => pictures.refusals);
+}
+
+/** How many of some views have a picture. */
+export function useCount(pictures: Pictures, ids: string[]): number {
+  return useSyncExternalStore(
+    pictures.subscribe,
+    () => ids.filter((id) => pictures.get(id) !== undefined).length,
+  );
+}
+
+const NONE: Record<string, number> = {};
+
+/** The suggested values that came with the main picture, the same object while they are equal. */
+export function useSuggestions(pictures: Pictures): Record<string, number> {
+  const words = useSyncExternalStore(pictures.subscribe, () => wordsOf(pictures.get("main")));
+  return parsed(words);
+}
+
+const known = new WeakMap<object, string>();
+
+function wordsOf(picture: Picture | undefined): string {
+  const suggestions = picture?.answer.suggestions;
+  if (!suggestions) return "";
+  if (!known.has(suggestions)) known.set(suggestions, JSON.stringify(suggestions));
+  return known.get(suggestions)!;
+}
+
+function parsed(words: string): Record<string, number> {
+  return words ? (JSON.parse(words) as Record<string, number>) : NONE;
+}

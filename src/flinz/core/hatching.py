@@ -2,9 +2,11 @@
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 from flinz.core.filters import Plane, blurred
@@ -150,47 +152,53 @@ def broken(
     thin out over taper_mm towards their ends. Of what is wanted, stretches under shortest_mm are
     left out. step_mm: from one point to the next.
     """
-    place = np.arange(len(lines.x))
-    begin = np.repeat(lines.first[:-1], np.diff(lines.first))
-    end = np.repeat(lines.first[1:], np.diff(lines.first))
-    width = lines.width
-    if shortest_mm > 0:
-        there = there & (_stretches(there, lines.first) * step_mm >= shortest_mm)
+    least = max(1, math.ceil(shortest_mm / step_mm - 1e-9))
     more = round(overshoot_mm / step_mm)
-    if more > 0:
-        last = np.maximum.accumulate(np.where(there, place, -1))
-        coming = np.where(there, place, len(place) + more)[::-1]
-        following = np.minimum.accumulate(coming)[::-1]
-        near = (last >= begin) & (place - last <= more)
-        near |= (following < end) & (following - place <= more)
-        width = np.where(there, width, np.float32(thinnest_mm))
-        there = near
-    before, after = np.roll(there, 1), np.roll(there, -1)
-    before[lines.first[:-1]] = False
-    after[lines.first[1:] - 1] = False
-    # A stroke of one point would be a dot.
-    there = there & (before | after)
-    kept = np.flatnonzero(there)
-    first = np.searchsorted(kept, np.flatnonzero(there & ~before))
-    first = np.concatenate([first, [len(kept)]]).astype(np.int64)
-    widths = np.asarray(width[kept], np.float32)
-    if taper_mm > SHARP_MM and len(kept):
-        number = np.arange(len(kept))
-        start = np.repeat(first[:-1], np.diff(first))
-        stop = np.repeat(first[1:] - 1, np.diff(first))
-        from_end = np.minimum(number - start, stop - number) * step_mm
-        share = np.clip((from_end + 0.1 * taper_mm) / taper_mm, 0, 1)
-        widths = np.asarray(widths * np.sqrt(share), np.float32)
-    return Strokes(lines.x[kept], lines.y[kept], widths, first)
+    taper = np.float32(taper_mm / step_mm if taper_mm > SHARP_MM else 0.0)
+    kept, width, first = _broken(
+        lines.first, there, lines.width, least, more, np.float32(thinnest_mm), taper
+    )
+    return Strokes(lines.x[kept], lines.y[kept], width, first)
 
 
-def _stretches(there: NDArray[np.bool_], first: NDArray[np.int64]) -> NDArray[np.int64]:
-    """How many points the stretch of each wanted point has, (P,); 0 for the others."""
-    begins = there & ~np.roll(there, 1)
-    begins[first[:-1]] |= there[first[:-1]]
-    number = np.cumsum(begins)
-    lengths = np.bincount(number[there], minlength=int(number[-1]) + 1 if len(number) else 1)
-    return np.where(there, lengths[number], 0)
+@njit(cache=True)
+def _broken(begins, there, widths, least, more, thinnest, taper) -> Any:  # type: ignore[no-untyped-def]
+    # All lengths in points. Which points are kept, their widths, where each stroke begins.
+    kept = np.empty(there.shape[0], np.int64)
+    width = np.empty(there.shape[0], np.float32)
+    first = np.zeros(there.shape[0] // 2 + 2, np.int64)
+    # Where strokes run on past what is wanted they are thinnest.
+    own = np.full(there.shape[0], thinnest, np.float32)
+    count, strokes = 0, 0
+    for line in range(begins.shape[0] - 1):
+        begin, end = begins[line], begins[line + 1]
+        # The stroke so far; stretches whose overshoots meet are one.
+        start, stop, at = -1, -1, begin
+        while at <= end:
+            run = at
+            while run < end and there[run]:
+                run += 1
+            if run - at >= least or at == end:
+                own[at:run] = widths[at:run]
+                if start >= 0 and (at == end or at - more > stop):
+                    # A stroke of one point would be a dot.
+                    if stop - start >= 2:
+                        for k in range(start, stop):
+                            share = np.float32(1.0)
+                            if taper > 0:
+                                from_end = np.float32(min(k - start, stop - 1 - k))
+                                share = np.sqrt(min(from_end / taper + np.float32(0.1), share))
+                            kept[count], width[count] = k, own[k] * share
+                            count += 1
+                        strokes += 1
+                        first[strokes] = count
+                    start = -1
+                if start < 0:
+                    start = max(begin, at - more)
+                stop = min(end, run + more)
+            # The end itself is looked at once: what is begun there ends.
+            at = end if at < end <= run else run + 1
+    return kept[:count], width[:count], first[: strokes + 1]
 
 
 def settled(

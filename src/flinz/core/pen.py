@@ -138,39 +138,43 @@ def strokes_cover(strokes: Strokes, frame: Frame) -> Plane:
     x = strokes.x * np.float32(frame.px_per_mm) - np.float32(frame.left)
     y = strokes.y * np.float32(frame.px_per_mm) - np.float32(frame.top)
     half = strokes.width * np.float32(frame.px_per_mm / 2)
-    # Each point and the next are a piece, unless the next begins another stroke.
-    starts = np.ones(len(x), np.bool_)
-    starts[strokes.first[1:] - 1] = False
-    pieces = np.flatnonzero(starts)
-    low = np.minimum(y[pieces], y[pieces + 1])
-    high = np.maximum(y[pieces], y[pieces + 1])
-    reach = np.maximum(half[pieces], half[pieces + 1]) + 1
-    if (frame.width, frame.height) != (frame.full_width, frame.full_height):
-        # Of a part of the sheet only what touches it matters: most falls away at once.
-        left = np.minimum(x[pieces], x[pieces + 1]) - reach
-        right = np.maximum(x[pieces], x[pieces + 1]) + reach
-        there = (left < frame.width) & (right > 0) & (low - reach < frame.height)
-        there &= high + reach > 0
-        pieces, low, high, reach = (each[there] for each in (pieces, low, high, reach))
     strips = max(1, -(-frame.height // STRIP_PX))
-    begins = np.clip(np.floor((low - reach) / STRIP_PX), 0, strips).astype(np.int64)
-    ends = np.clip(np.floor((high + reach) / STRIP_PX) + 1, 0, strips).astype(np.int64)
-    begins = np.minimum(begins, ends)
-    # A piece is listed under every strip it touches.
-    times = ends - begins
-    listed = np.repeat(pieces, times)
-    within = np.arange(len(listed)) - np.repeat(np.cumsum(times) - times, times)
-    strip = np.repeat(begins, times) + within
-    order = np.argsort(strip, kind="stable")
-    first = np.searchsorted(strip[order], np.arange(strips + 1))
-    stroke = np.repeat(np.arange(len(strokes), dtype=np.int32), np.diff(strokes.first))
-    drawn = _drawn_strokes(x, y, half, stroke, listed[order], first, frame.height, frame.width)
+    pieces, first = _in_strips(x, y, half, strokes.first, strips, frame.width)
+    drawn = _drawn_strokes(x, y, half, pieces, first, frame.height, frame.width)
     return np.asarray(drawn, np.float32)
+
+
+@njit(cache=True)
+def _in_strips(x, y, half, begins, strips, width) -> Any:  # type: ignore[no-untyped-def]
+    # Each point and the next of its stroke are a piece: the point and the number of the stroke,
+    # under every strip it touches. Pieces beside the frame fall away.
+    counts = np.zeros(strips + 1, np.int64)
+    pieces = np.empty((0, 2), np.int32)
+    per_strip = np.float32(1 / STRIP_PX)
+    for filling in range(2):
+        for stroke in range(begins.shape[0] - 1):
+            for k in range(begins[stroke], begins[stroke + 1] - 1):
+                reach = max(half[k], half[k + 1]) + 1
+                if max(x[k], x[k + 1]) + reach <= 0 or min(x[k], x[k + 1]) - reach >= width:
+                    continue
+                top = max(int((min(y[k], y[k + 1]) - reach) * per_strip), 0)
+                low = min(int((max(y[k], y[k + 1]) + reach) * per_strip), strips - 1)
+                for strip in range(top, low + 1):
+                    if filling:
+                        pieces[counts[strip], 0], pieces[counts[strip], 1] = k, stroke
+                    counts[strip + (1 - filling)] += 1
+        if not filling:
+            # From how many each strip has to where it begins; filling moves that to its end.
+            counts = np.cumsum(counts)
+            pieces = np.empty((counts[strips], 2), np.int32)
+    first = np.zeros(strips + 1, np.int64)
+    first[1:] = counts[:strips]
+    return pieces, first
 
 
 @njit(parallel=True, fastmath=True, cache=True)
 def _drawn_strokes(  # type: ignore[no-untyped-def]
-    x, y, half, stroke, listed, first, height, width
+    x, y, half, pieces, first, height, width
 ) -> Any:
     zero, one, middle = np.float32(0.0), np.float32(1.0), np.float32(0.5)
     out = np.zeros((height, width), np.float32)
@@ -181,7 +185,7 @@ def _drawn_strokes(  # type: ignore[no-untyped-def]
         own = np.zeros((STRIP_PX, width), np.float32)
         whose = np.full((STRIP_PX, width), -1, np.int32)
         for at in range(first[strip], first[strip + 1]):
-            k = listed[at]
+            k, stroke = pieces[at, 0], pieces[at, 1]
             x0, y0, r0 = x[k], y[k], half[k]
             dx, dy, dr = x[k + 1] - x0, y[k + 1] - y0, half[k + 1] - r0
             if r0 <= 0 and r0 + dr <= 0:
@@ -203,10 +207,10 @@ def _drawn_strokes(  # type: ignore[no-untyped-def]
                     value = min(r + middle - np.sqrt(ex * ex + ey * ey), min(r + r, one))
                     if value <= 0:
                         continue
-                    if whose[row - top, column] != stroke[k]:
+                    if whose[row - top, column] != stroke:
                         out[row, column] += own[row - top, column] * (one - out[row, column])
                         own[row - top, column] = value
-                        whose[row - top, column] = stroke[k]
+                        whose[row - top, column] = stroke
                     elif value > own[row - top, column]:
                         own[row - top, column] = value
         for row in range(top, bottom):

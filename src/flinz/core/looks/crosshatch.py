@@ -21,7 +21,7 @@ from flinz.core.looks import ink_line
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.toning import HatchWindow, hatched_cover
-from flinz.core.marks import Strokes, joined
+from flinz.core.marks import Column, Strokes, joined
 from flinz.core.pen import strokes_cover
 from flinz.core.scale import Frame
 
@@ -181,20 +181,17 @@ def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
         wish = np.clip(1 - bare, 0, 1)
         share = wish if layer == count - 1 else np.minimum(wish, np.float32(thickest))
         share = np.where(share < settings.thinnest / spacing / 2, 0, share).astype(np.float32)
-        lots.append(_layer(share, form, settings, grid, layer))
+        lots.append(_layer(share, form, settings, grid, desk, layer))
         bare = np.clip(bare / np.maximum(1 - share, 1e-3), 0, 1)
     return joined(lots)
 
 
-def _layer(share: Plane, form: Plane, settings: Crosshatch, grid: Frame, layer: int) -> Strokes:
-    spacing, angle = settings.spacing, settings.angle + layer * settings.turn
-    hand = paper_grain(grid, WOBBLE_GRAIN_MM, WOBBLE_SEED, layer * LAYERS_APART_MM)
-    sway, lean = np.float32(2 * settings.wobble), np.float32(3 * settings.follow * spacing)
-    stray = sway * (hand - np.float32(0.5)) + lean * (form - np.float32(0.5))
-    # What strays may come onto the sheet from beside it.
-    margin = settings.wobble + settings.follow * 2 * spacing + spacing
-    ruling = ruled(grid, angle, spacing, margin_mm=margin)
-    lines, apart = bent(ruling, angle, np.asarray(stray, np.float32), grid)
+def _layer(
+    share: Plane, form: Plane, settings: Crosshatch, grid: Frame, desk: Desk, layer: int
+) -> Strokes:
+    spacing = settings.spacing
+    key = (spacing, settings.angle, settings.turn, settings.wobble, settings.follow, layer, grid)
+    lines, apart, step = desk.keep_whole("bent", key, lambda: _bent(form, settings, grid, layer))
     duty = read(share, grid, lines.x, lines.y)
     # Full lines overlap a little, or their borders would show as pinpricks.
     full = 1 + OVERLAP * (duty > FULL)
@@ -204,12 +201,26 @@ def _layer(share: Plane, form: Plane, settings: Crosshatch, grid: Frame, layer: 
     return broken(
         lines.with_width(width),
         there,
-        ruling.step,
+        step,
         settings.taper,
         settings.overshoot,
         settings.thinnest,
         SHORTEST * spacing,
     )
+
+
+def _bent(
+    form: Plane, settings: Crosshatch, grid: Frame, layer: int
+) -> tuple[Strokes, Column, float]:
+    """The lines of a layer over the whole sheet, how far apart they lie, their step in mm."""
+    spacing, angle = settings.spacing, settings.angle + layer * settings.turn
+    hand = paper_grain(grid, WOBBLE_GRAIN_MM, WOBBLE_SEED, layer * LAYERS_APART_MM)
+    sway, lean = np.float32(2 * settings.wobble), np.float32(3 * settings.follow * spacing)
+    stray = sway * (hand - np.float32(0.5)) + lean * (form - np.float32(0.5))
+    # What strays may come onto the sheet from beside it.
+    margin = settings.wobble + settings.follow * 2 * spacing + spacing
+    ruling = ruled(grid, angle, spacing, margin_mm=margin)
+    return *bent(ruling, angle, np.asarray(stray, np.float32), grid), ruling.step
 
 
 def reach_mm(settings: Crosshatch) -> float:

@@ -119,12 +119,12 @@ def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:
     wish = 1 - dark if settings.chalk else dark
     # A hand does not stop at every speck.
     wish = blurred(np.asarray(wish, np.float32), grid.px(STEADY * spacing))
-    return joined([_layer(wish, settings, grid, layer) for layer in range(count)])
+    return joined([_layer(wish, settings, grid, desk, layer) for layer in range(count)])
 
 
-def _layer(wish: Plane, settings: LooseHatch, grid: Frame, layer: int) -> Strokes:
-    spacing = settings.spacing
-    angle = settings.angle + layer * TURN_DEG
+def _bent(settings: LooseHatch, grid: Frame, layer: int) -> tuple[Strokes, Plane, float]:
+    """The sweeps of a layer over the whole sheet, how the hand trembles, the sweeps' step in mm."""
+    spacing, angle = settings.spacing, settings.angle + layer * TURN_DEG
     apart = layer * LAYERS_APART_MM
     swing = paper_grain(grid, SWING_MM, SWING_SEED, apart) - np.float32(0.5)
     tremble = paper_grain(grid, TREMBLE_MM, TREMBLE_SEED, apart) - np.float32(0.5)
@@ -133,17 +133,26 @@ def _layer(wish: Plane, settings: LooseHatch, grid: Frame, layer: int) -> Stroke
     margin = (1.8 * settings.curviness + 0.5 * settings.variation) * spacing
     ruling = ruled(grid, angle, spacing, margin_mm=margin)
     lines, _ = bent(ruling, angle, np.asarray(stray, np.float32), grid)
+    return lines, tremble, ruling.step
+
+
+def _layer(wish: Plane, settings: LooseHatch, grid: Frame, desk: Desk, layer: int) -> Strokes:
+    spacing = settings.spacing
+    key = (spacing, settings.angle, settings.curviness, settings.variation, layer, grid)
+    lines, tremble, step = desk.keep_whole("bent", key, lambda: _bent(settings, grid, layer))
     # The hand does not stop at the same tone each time.
     from_tone = (layer + 1) / (round(settings.layers) + 1.2)
     uneven = np.float32(0.14 * settings.variation) * tremble
     there = read(np.asarray(wish + uneven, np.float32), grid, lines.x, lines.y) > from_tone
     there &= on_sheet(lines.x, lines.y, grid, 0.0)
     numbered = lines.with_width(np.repeat(np.arange(len(lines), dtype=np.float32), lines.points))
-    sweeps = broken(numbered, there, ruling.step)
+    sweeps = broken(numbered, there, step)
     # The width stood for the number of the line.
     line_of = sweeps.width[sweeps.first[:-1]].astype(np.int64)
     path = _joined_up(sweeps, line_of, JOINED_WITHIN * spacing)
-    pressure = paper_grain(grid, PRESSURE_MM, PRESSURE_SEED, apart) - np.float32(0.5)
+    pressure = paper_grain(grid, PRESSURE_MM, PRESSURE_SEED, layer * LAYERS_APART_MM) - np.float32(
+        0.5
+    )
     pressed = 1 + np.float32(0.9 * settings.variation) * read(pressure, grid, path.x, path.y)
     # A hand bears down in the dark.
     pressed *= LIGHTLY + HEAVIER * read(wish, grid, path.x, path.y) ** 2
@@ -159,23 +168,8 @@ def _joined_up(sweeps: Strokes, line_of: NDArray[np.int64], within_mm: float) ->
     left, right = xy[sweeps.first[:-1]], xy[sweeps.first[1:] - 1]
     first_on = np.searchsorted(line_of, np.arange(line_of[-1] + 3))
     order, backwards, goes_on = _order(left, right, line_of, first_on, np.float32(within_mm))
-    # Where each point of a sweep goes, TURN_POINTS more after each that turns into the next.
-    sizes = np.diff(sweeps.first)[order]
-    starts = np.concatenate([[0], np.cumsum(sizes + TURN_POINTS * goes_on)])
-    within = np.arange(sizes.sum()) - np.repeat(np.cumsum(sizes) - sizes, sizes)
-    flipped = np.repeat(backwards, sizes)
-    from_start = np.where(flipped, np.repeat(sizes, sizes) - 1 - within, within)
-    out = np.empty((starts[-1], 2), np.float32)
-    out[np.repeat(starts[:-1], sizes) + within] = xy[
-        np.repeat(sweeps.first[:-1][order], sizes) + from_start
-    ]
-    joints = np.flatnonzero(goes_on)
-    last = starts[joints] + sizes[joints] - 1
-    turns = _turns(out[last - 1], out[last], out[starts[joints + 1]])
-    out[(last[:, None] + np.arange(1, TURN_POINTS + 1))] = turns
-    begins = np.concatenate([[True], ~goes_on[:-1]])
-    first = np.concatenate([starts[:-1][begins], starts[-1:]]).astype(np.int64)
-    return Strokes(out[:, 0].copy(), out[:, 1].copy(), np.ones(len(out), np.float32), first)
+    x, y, first = _strung(sweeps.x, sweeps.y, sweeps.first, order, backwards, goes_on)
+    return Strokes(x, y, np.ones(len(x), np.float32), first)
 
 
 @njit(cache=True)
@@ -210,17 +204,44 @@ def _order(left, right, line_of, first_on, within) -> Any:  # type: ignore[no-un
     return order, backwards, goes_on
 
 
-def _turns(
-    before: NDArray[np.float32], start: NDArray[np.float32], to: NDArray[np.float32]
-) -> NDArray[np.float32]:
-    # Cubic curves that leave and arrive along the sweep, as a hand swings round: (N, points, 2).
-    heading = start - before
-    heading /= np.linalg.norm(heading, axis=-1, keepdims=True) + np.float32(1e-9)
-    out = heading * np.linalg.norm(to - start, axis=-1, keepdims=True) * np.float32(0.7)
-    t = np.linspace(0, 1, TURN_POINTS + 2, dtype=np.float32)[1:-1, None]
-    start, to, out = start[:, None], to[:, None], out[:, None]
-    turn = (1 - t) ** 3 * start + 3 * t * (1 - t) * ((1 - t) * (start + out) + t * (to + out))
-    return np.asarray(turn + t**3 * to, np.float32)
+@njit(cache=True)
+def _strung(x, y, begins, order, backwards, goes_on) -> Any:  # type: ignore[no-untyped-def]
+    # Sweeps in the pen's order, with a turn after each that goes on; where each stroke begins.
+    size = x.shape[0] + TURN_POINTS * int(goes_on.sum())
+    out_x, out_y = np.empty(size, np.float32), np.empty(size, np.float32)
+    first = np.zeros(order.shape[0] + 1, np.int64)
+    count, strokes = 0, 0
+    for at in range(order.shape[0]):
+        begin, end = begins[order[at]], begins[order[at] + 1]
+        for k in range(begin, end):
+            point = begin + end - 1 - k if backwards[at] else k
+            out_x[count], out_y[count] = x[point], y[point]
+            count += 1
+        if goes_on[at]:
+            following = order[at + 1]
+            to = begins[following + 1] - 1 if backwards[at + 1] else begins[following]
+            _turn(out_x, out_y, count, x[to], y[to])
+            count += TURN_POINTS
+        else:
+            strokes += 1
+            first[strokes] = count
+    return out_x, out_y, first[: strokes + 1]
+
+
+@njit(cache=True)
+def _turn(out_x, out_y, count, to_x, to_y) -> None:  # type: ignore[no-untyped-def]
+    # A cubic curve that leaves and arrives along the sweep, as a hand swings round.
+    x, y = out_x[count - 1], out_y[count - 1]
+    back = max(count - 2, 0)
+    way_x, way_y = x - out_x[back], y - out_y[back]
+    swing = np.float32(0.7) * np.hypot(to_x - x, to_y - y) / (np.hypot(way_x, way_y) + 1e-9)
+    way_x, way_y = way_x * swing, way_y * swing
+    for k in range(TURN_POINTS):
+        t = np.float32(k + 1) / np.float32(TURN_POINTS + 1)
+        rest = 1 - t
+        early, late, last = 3 * t * rest * rest, 3 * t * t * rest, t * t * t
+        out_x[count + k] = rest**3 * x + early * (x + way_x) + late * (to_x + way_x) + last * to_x
+        out_y[count + k] = rest**3 * y + early * (y + way_y) + late * (to_y + way_y) + last * to_y
 
 
 def predicted(settings: LooseHatch, desk: Desk) -> int:

@@ -121,7 +121,19 @@ def test_a_small_drawing_says_what_it_was_drawn_with(client):
     assert head["fitted"] == ["draw.balance"]
 
 
-def test_a_slow_look_sends_a_draft_first_once_it_is_known_to_be_slow(client):
+def test_a_large_picture_begins_with_a_draft_and_a_small_one_does_not(client):
+    sheet = sheet_of(client, "threshold")
+    for edge, drafts in ((900, [True, False]), (200, [False])):
+        with client.websocket_connect(LIVE) as socket:
+            views = [view("main", long_edge_px=edge)]
+            socket.send_json({"ask": 1, "sheet": sheet, "views": views})
+            heads = [one_answer(socket)[0] for _ in drafts]
+
+        assert [head["draft"] for head in heads] == drafts
+        assert heads[-1]["full_width"] == edge
+
+
+def test_a_slow_look_sends_a_draft_first_only_while_it_is_slow(client):
     sheet = sheet_of(client, "stipple")
     with client.websocket_connect(LIVE) as socket:
         drafts = []
@@ -136,7 +148,7 @@ def test_a_slow_look_sends_a_draft_first_once_it_is_known_to_be_slow(client):
             drafts.append(len(heads) - 1)
 
     # The settled picture always comes last; later asks may be announced by a draft.
-    assert drafts[0] == 0 and max(drafts) <= 1
+    assert drafts[0] == 1 and max(drafts) <= 1
 
 
 def test_a_draft_has_no_count_of_marks_yet(client):

@@ -27,6 +27,9 @@ DRAFT_ABOVE_MS = 40.0
 DRAFT_AT_MOST_MS = 55.0
 # Few sizes, since each draws from a photo of its own size that is kept.
 DRAFT_SCALES = (1.0, 0.8, 0.64, 0.5, 0.4)
+FIRST_SCALE = 0.5
+# A first picture this large begins with a draft: a sheet that is opened shows at once.
+LARGE_PX = 480
 
 log = logging.getLogger(__name__)
 
@@ -83,7 +86,9 @@ class _Inbox:
 
 
 async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None:
-    main_ms, scale = 0.0, 1.0
+    # How long a settled main picture takes; not known before the first.
+    main_ms: float | None = None
+    scale = FIRST_SCALE
     while True:
         text = await inbox.take()
         number = None
@@ -96,14 +101,16 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
             main, kept = ask.views[0], [view for view in ask.views[1:] if view.kept]
             # The picture being looked at is always finished, or a steady drag would never
             # show anything; the smaller ones give way to a newer position.
-            if main_ms > DRAFT_ABOVE_MS and job.has_draft(main):
-                message, draft_ms = await run_in_threadpool(job.draft, main, scale)
+            is_first = main_ms is None
+            slow = main.long_edge_px >= LARGE_PX if main_ms is None else main_ms > DRAFT_ABOVE_MS
+            if slow and job.has_draft(main):
+                message, draft_ms = await run_in_threadpool(job.draft, main, scale, is_first)
                 await socket.send_bytes(message)
                 scale = _next_scale(scale, draft_ms)
                 await _draw_kept(socket, job, [_quick(view) for view in kept], inbox)
                 await run_in_threadpool(hand_back)
                 # To settle takes long: a page that is slow to ask again is waited for.
-                if await inbox.newer_within(DRAFT_GRACE_SECONDS):
+                if not is_first and await inbox.newer_within(DRAFT_GRACE_SECONDS):
                     continue
             message, main_ms = await run_in_threadpool(job.draw_main, main, inbox.has_left)
             await socket.send_bytes(message)

@@ -7,6 +7,8 @@ from flinz.core.document import Sheet
 from flinz.core.photo import Photo
 from flinz.core.press import Press, Subject, whole
 
+# Of what never changes under its address.
+FOR_EVER = "private, max-age=31536000, immutable"
 TINT_BGR = (31, 56, 181)
 # Something of the drawing must show through.
 MOST_OPAQUE = 190

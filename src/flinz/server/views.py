@@ -100,15 +100,20 @@ class Drawing:
 
     def has_draft(self, view: View) -> bool:
         """Whether the main picture can be drawn more quickly at first."""
+        if view.what == "photo":
+            return False
         plates = [plate for plate in self._sheet.plates if plate.shown]
         finer = not view.exact and any(proof_factor(plate) > 1 for plate in plates)
         return finer or any(look_of(plate.draw).has_draft for plate in plates)
 
-    def draft(self, view: View, scale: float) -> tuple[bytes, float]:
-        """The main picture at a share of its size, without the finer drawing that is shrunk."""
+    def draft(self, view: View, scale: float, at_once: bool) -> tuple[bytes, float]:
+        """The main picture at a share of its size, without the finer drawing that is shrunk.
+
+        at_once: without suggestions, which come with the settled picture.
+        """
         edge = max(1, round(view.long_edge_px * scale))
         coarse = view.model_copy(update={"exact": True, "long_edge_px": edge})
-        return self._drawn(coarse, is_main=True, draft=True)
+        return self._drawn(coarse, is_main=True, draft=True, at_once=at_once)
 
     def draw_main(self, view: View, stop: Stop) -> tuple[bytes, float]:
         """The picture being looked at, with figures and suggestions."""
@@ -119,7 +124,13 @@ class Drawing:
         return self._drawn(view, stop=stop)
 
     def _drawn(
-        self, view: View, *, is_main: bool = False, draft: bool = False, stop: Stop = never
+        self,
+        view: View,
+        *,
+        is_main: bool = False,
+        draft: bool = False,
+        at_once: bool = False,
+        stop: Stop = never,
     ) -> tuple[bytes, float]:
         began = time.perf_counter()
         studio = self._studio
@@ -157,7 +168,7 @@ class Drawing:
             answer.fitted = plate.fitted
         if is_main:
             plate = sheet.plate(view.plate) if view.plate else sheet.plates[0]
-            answer.suggestions = studio.press.suggestions(photo, sheet, plate)
+            answer.suggestions = {} if at_once else studio.press.suggestions(photo, sheet, plate)
             if view.what == "sheet" and view.recipe is None:
                 answer.figures = studio.press.figures(
                     photo, sheet, frame, exact=view.exact, draft=draft

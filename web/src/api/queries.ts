@@ -13,6 +13,15 @@ export function useRecipes(enabled = true) {
   });
 }
 
+/** The stages, looks and dials there are; the shelf fetches them before a bench asks. */
+export function useCatalogue() {
+  return useQuery({
+    queryKey: ["catalogue"],
+    queryFn: () => answered(client.GET("/api/catalogue")),
+    staleTime: Infinity,
+  });
+}
+
 /** Every photo on the shelf, newest first. */
 export function usePhotos(enabled = true) {
   return useQuery({

@@ -253,7 +253,7 @@ export interface paths {
     };
     /**
      * Sheet Picture
-     * @description The sheet as it is now, small, as PNG.
+     * @description The sheet as it is now, small, as PNG. With r, the revision asked for, it may be kept.
      */
     get: operations["sheet_picture_api_sheets__sheet_id__picture_get"];
     put?: never;
@@ -1597,7 +1597,7 @@ export interface components {
       /**
        * Shortest
        * @description Lines shorter than this are left out
-       * @default 3
+       * @default 6
        */
       shortest: number;
       /**
@@ -3590,6 +3590,7 @@ export interface operations {
     parameters: {
       query?: {
         long_edge_px?: number;
+        r?: number | null;
       };
       header?: never;
       path: {

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-quer
 import { Spinner } from "react-bootstrap";
 import { Link } from "react-router";
 import { answered, client, type PhotoRecord } from "../api/client";
-import { PHOTOS } from "../api/queries";
+import { PHOTOS, useCatalogue } from "../api/queries";
 import { Trouble } from "../shared/Trouble";
 import { ReadyBench } from "./ReadyBench";
 import { useSheet } from "./useSheet";
@@ -27,11 +27,7 @@ export function Bench({ id }: { id: number }) {
     // While another photo is put under the sheet the bench stays as it is.
     placeholderData: keepPreviousData,
   });
-  const catalogue = useQuery({
-    queryKey: ["catalogue"],
-    queryFn: () => answered(client.GET("/api/catalogue")),
-    staleTime: Infinity,
-  });
+  const catalogue = useCatalogue();
   const failed = content.state === "failed" ? content.sentence : "";
   const sentence = failed || photo.error?.message || catalogue.error?.message;
   if (sentence) {

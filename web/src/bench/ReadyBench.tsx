@@ -7,6 +7,7 @@ import {
   type DialSpec,
   type PhotoRecord,
   type Sheet,
+  type View,
   type WatchSpot,
 } from "../api/client";
 import { newGesture } from "../shared/gesture";
@@ -18,7 +19,7 @@ import { Dialogs, type Open } from "./Dialogs";
 import { LiveFigures } from "./FiguresLine";
 import { InkDiscs } from "./InkDiscs";
 import { cssPxPerMm, isCalibrated } from "./paperScale";
-import { usePicture } from "./pictures";
+import { useCount, usePicture } from "./pictures";
 import { type Changed, withShown } from "./plates";
 import { Run } from "./Run";
 import {
@@ -42,6 +43,9 @@ import { useViews } from "./useViews";
 import { useZoom } from "./useZoom";
 import { MOST_SPOTS, withSpot } from "./watch";
 import { fitted, visibleRegion } from "./zoom";
+
+const MAIN = ["main"];
+const NOTHING: View[] = [];
 
 interface ReadyBenchProps {
   id: number;
@@ -93,7 +97,9 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [sheet.photo, sheet.crop],
   );
-  const photoLive = useLive(photoSheet, photoViews);
+  // The photo is drawn to compare with, after what one came to see.
+  const hasBegun = useCount(live.pictures, MAIN) > 0;
+  const photoLive = useLive(photoSheet, hasBegun ? photoViews : NOTHING);
   const pulls = usePulls(id, work.setTrouble);
   const photoPicture = usePicture(photoLive.pictures, "photo");
   const compare = useCompare({

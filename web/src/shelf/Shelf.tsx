@@ -3,7 +3,7 @@ import { Button, Spinner } from "react-bootstrap";
 import { useDropzone } from "react-dropzone";
 import { Link } from "react-router";
 import { answered, client } from "../api/client";
-import { usePhotos } from "../api/queries";
+import { useCatalogue, usePhotos } from "../api/queries";
 import { Trouble } from "../shared/Trouble";
 import { PhotoCard } from "./PhotoCard";
 import { SheetCard } from "./SheetCard";
@@ -21,6 +21,7 @@ export function Shelf() {
     queryFn: () => answered(client.GET("/api/sheets")),
   });
   const photos = usePhotos();
+  useCatalogue();
   const drop = useDropzone({ onDrop: uploads.add, noClick: true, noKeyboard: true });
 
   const failed = sheets.error ?? photos.error;

@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field
 
-from flinz.server.pictures import png_of_sheet
+from flinz.server.pictures import FOR_EVER
 from flinz.server.studio import Db, TheStudio
 from flinz.store import pulls, sheets
 from flinz.store.pulls import PullRecord
@@ -73,7 +73,6 @@ def pull_picture(
 ) -> Response:
     """A pull, small, as PNG."""
     sheet = pulls.one(db, sheet_id, pull_id).sheet
-    data = png_of_sheet(studio.press, studio.photo(db, sheet.photo), sheet, long_edge_px)
+    data = studio.small_picture(studio.photo(db, sheet.photo), sheet, long_edge_px)
     # A pull never changes.
-    headers = {"Cache-Control": "private, max-age=31536000, immutable"}
-    return Response(data, media_type="image/png", headers=headers)
+    return Response(data, media_type="image/png", headers={"Cache-Control": FOR_EVER})

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 from flinz.core import recipes
 from flinz.core.document import Crop, Sheet, parsed
 from flinz.server import live
-from flinz.server.pictures import png_of_sheet
+from flinz.server.pictures import FOR_EVER
 from flinz.server.studio import Db, TheStudio, studio_of
 from flinz.store import photos, pulls, sheets
 from flinz.store import recipes as book
@@ -144,11 +144,13 @@ def sheet_picture(
     studio: TheStudio,
     sheet_id: int,
     long_edge_px: Annotated[int, Query(ge=16, le=2000)] = 480,
+    r: int | None = None,
 ) -> Response:
-    """The sheet as it is now, small, as PNG."""
-    sheet = sheets.one(db, sheet_id).sheet
-    data = png_of_sheet(studio.press, studio.photo(db, sheet.photo), sheet, long_edge_px)
-    return Response(data, media_type="image/png", headers={"Cache-Control": "no-store"})
+    """The sheet as it is now, small, as PNG. With r, the revision asked for, it may be kept."""
+    record = sheets.one(db, sheet_id)
+    data = studio.small_picture(studio.photo(db, record.sheet.photo), record.sheet, long_edge_px)
+    kept = FOR_EVER if r == record.revision else "no-store"
+    return Response(data, media_type="image/png", headers={"Cache-Control": kept})
 
 
 @router.delete("/{sheet_id}", status_code=204)

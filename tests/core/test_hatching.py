@@ -220,3 +220,73 @@ def test_black_is_black(name):
     drawn = Press().proof(photo, sheet, whole(sheet, photo, 1400), exact=True)
 
     assert drawn[40:-40, 40:-40].mean() < 0.004
+
+
+def broken_by_hand(lines, there, step, taper, overshoot, thinnest, shortest):
+    """The strokes of broken() as (points, widths), one line and one stretch after the other."""
+    more, strokes = round(overshoot / step), []
+    for begin, end in zip(lines.first[:-1], lines.first[1:], strict=True):
+        wanted = np.zeros(end - begin, bool)
+        edges = np.flatnonzero(np.diff(np.concatenate([[0], there[begin:end], [0]])))
+        for start, stop in edges.reshape(-1, 2):
+            wanted[start:stop] = (stop - start) * step >= shortest - 1e-9
+        reached = (
+            np.convolve(wanted, np.ones(2 * more + 1), "full")[more : more + len(wanted)] > 0.5
+        )
+        edges = np.flatnonzero(np.diff(np.concatenate([[0], reached, [0]])))
+        for start, stop in edges.reshape(-1, 2):
+            if stop - start < 2:
+                continue
+            at = np.arange(start, stop)
+            width = np.where(wanted[at], lines.width[begin + at], thinnest)
+            if taper:
+                from_end = np.minimum(at - start, stop - 1 - at) * step
+                width = width * np.sqrt(np.clip(from_end / taper + 0.1, 0, 1))
+            strokes.append((begin + at, width))
+    return strokes
+
+
+@given(
+    st.lists(st.integers(1, 30), min_size=1, max_size=6),
+    st.integers(0, 2**32 - 1),
+    st.floats(0.05, 0.95),
+    st.sampled_from([0.0, 1.3]),
+    st.sampled_from([0.0, 0.4, 1.0]),
+    st.sampled_from([0.0, 0.6]),
+)
+def test_lines_break_as_they_would_by_hand(lengths, seed, share, taper, overshoot, shortest):
+    rng = np.random.default_rng(seed)
+    first = np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
+    x, y, width = rng.random((3, first[-1]), dtype=np.float32)
+    lines, there = Strokes(x, y, width, first), rng.random(first[-1]) < share
+
+    found = broken(lines, there, 0.2, taper, overshoot, 0.05, shortest)
+
+    expected = broken_by_hand(lines, there, 0.2, taper, overshoot, 0.05, shortest)
+    assert found.points.tolist() == [len(points) for points, _ in expected]
+    if expected:
+        points = np.concatenate([points for points, _ in expected])
+        assert np.array_equal(found.x, x[points]) and np.array_equal(found.y, y[points])
+        assert np.allclose(found.width, np.concatenate([w for _, w in expected]), atol=1e-6)
+
+
+def test_a_restless_pen_goes_on_without_a_jump(face):
+    plate = Plate(draw=LOOKS["loose-hatch"].settings(spacing=1.5))
+    line = Press().marks(face, Sheet(plates=[plate]), plate)
+
+    ways = np.hypot(np.diff(line.x), np.diff(line.y))
+    ways[line.first[1:-1] - 1] = 0
+    assert len(line) < len(line.x) / 20
+    assert ways.max() < 3 * 1.5
+
+
+def test_a_tone_dial_bends_no_line_anew(face):
+    press = Press()
+    for name in ("crosshatch", "loose-hatch"):
+        press.counts.clear()
+        for lightest in (0.8, 0.85):
+            plate = Plate(draw=LOOKS[name].settings(lightest=lightest))
+            press.marks(face, Sheet(plates=[plate]), plate)
+        layers = round(plate.draw.layers)
+        assert press.counts[f"whole:{name}:strokes"] == 2
+        assert press.counts[f"whole:{name}:bent"] == layers

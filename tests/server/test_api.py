@@ -275,3 +275,31 @@ def test_a_flood_of_asks_ends_with_the_newest(client, sheet):
             seen.append(answers(socket, 1)["main"][0]["ask"])
 
     assert seen == sorted(seen)
+
+
+def test_a_picture_for_the_shelf_is_drawn_once_and_may_be_kept(client, sheet):
+    path = f"/api/sheets/{sheet['id']}/picture?long_edge_px=64"
+    press = client.app.state.studio.press
+
+    first = client.get(f"{path}&r={sheet['revision']}")
+    drawn = press.counts["draw"]
+    second = client.get(path)
+
+    assert opened(first.content).size == (64, 8) and first.content == second.content
+    assert drawn >= 1 and press.counts["draw"] == drawn
+    assert "immutable" in first.headers["cache-control"]
+    # Without its revision, or with another, an address may mean another picture tomorrow.
+    assert second.headers["cache-control"] == "no-store"
+    assert client.get(f"{path}&r=999").headers["cache-control"] == "no-store"
+
+
+def test_a_changed_sheet_has_another_picture_for_the_shelf(client, sheet):
+    path = f"/api/sheets/{sheet['id']}"
+    before = client.get(f"{path}/picture?long_edge_px=64").content
+    changed = sheet["sheet"]
+    changed["plates"][0]["draw"]["level"] = 0.2
+    body = {"base": sheet["revision"], "sheet": changed, "words": "Level"}
+    client.put(path, json=body)
+
+    after = opened(client.get(f"{path}/picture?long_edge_px=64").content)
+    assert np.asarray(after).mean() > np.asarray(opened(before)).mean()

@@ -51,9 +51,14 @@ class Field:
 
 
 def direction_field(
-    tone: Plane, frame: Frame, smoothing_mm: float, rest_deg: float = 0.0, rest: float = 2e-4
+    tone: Plane,
+    frame: Frame,
+    smoothing_mm: float,
+    rest_deg: float = 0.0,
+    rest: float = 2e-4,
+    px_per_mm: float = FIELD_PX_PER_MM,
 ) -> Field:
-    """The direction along the edges at every place.
+    """The direction along the edges at every place, on a grid of at most px_per_mm.
 
     tone: (H, W) float32. smoothing_mm: how far neighbours agree. Where the picture is flat the
     direction is rest_deg (counter-clockwise from the x axis); rest is the squared tone per mm
@@ -62,7 +67,7 @@ def direction_field(
     The minor eigenvector of the structure tensor, smoothed; after J. Weickert (1998) and
     H. Kang et al. (2007).
     """
-    small, grid = coarser(tone, frame, FIELD_PX_PER_MM)
+    small, grid = coarser(tone, frame, px_per_mm)
     calm = blurred(small, grid.px(GRADIENT_SIGMA_MM))
     xx, xy, yy = structure_tensor(calm, grid.px(smoothing_mm), grid.px_per_mm)
     # A flat place gets the tensor of an edge that runs along the angle of rest (y points down).

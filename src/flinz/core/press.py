@@ -372,18 +372,22 @@ class _Run:
     def smoothed(self, plate: Plate, frame: Frame) -> Plane:
         if isinstance(plate.smooth, smooth.NoSmoothing):
             return self.toned(plate, frame)
+        before = self.key_of(plate, "tone")
+        keep = self.keeper("smooth", before, frame)
         result: Plane = self._step(
             "smooth",
             frame,
             plate.smooth,
-            self.key_of(plate, "tone"),
-            lambda: smooth.smoothed(self.toned(plate, frame), plate.smooth, frame),
+            self._before_draw(plate),
+            lambda: smooth.smoothed(
+                self.toned(plate, frame), plate.smooth, frame, keep, self.draft
+            ),
         )
         return result
 
     def drawn(self, plate: Plate, frame: Frame) -> Plane:
         look = look_of(plate.draw)
-        keep = self.keeper(f"draw:{look.name}", self.key_of(plate, "smooth"), frame)
+        keep = self.keeper(f"draw:{look.name}", self._before_draw(plate), frame)
         desk = self.desk(plate, keep)
         result: Plane = self._step(
             "draw",
@@ -394,10 +398,15 @@ class _Run:
         )
         return result
 
+    def _before_draw(self, plate: Plate) -> str:
+        """Key of the tone that Draw gets: a draft's, where that differs."""
+        drafted = self.draft and smooth.is_drafted(plate.smooth)
+        return _key(self.key_of(plate, "smooth"), drafted)
+
     def desk(self, plate: Plate, keep: Keep = keep_nothing) -> Desk:
         """What a look of this plate may ask for."""
         name = look_of(plate.draw).name
-        before = _key(self.key_of(plate, "smooth"), self.sheet.paper.long_edge)
+        before = _key(self._before_draw(plate), self.sheet.paper.long_edge)
         keep_whole = self.keeper(f"whole:{name}", before, None)
         return Desk(
             keep, lambda px_per_mm: self._whole_tone(plate, px_per_mm), keep_whole, self.draft

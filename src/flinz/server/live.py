@@ -103,7 +103,7 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
             # show anything; the smaller ones give way to a newer position.
             is_first = main_ms is None
             slow = main.long_edge_px >= LARGE_PX if main_ms is None else main_ms > DRAFT_ABOVE_MS
-            if slow and job.has_draft(main):
+            if slow and main.what != "photo":
                 message, draft_ms = await run_in_threadpool(job.draft, main, scale, is_first)
                 await socket.send_bytes(message)
                 scale = _next_scale(scale, draft_ms)

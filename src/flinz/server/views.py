@@ -12,9 +12,8 @@ from pydantic import BaseModel, Field, ValidationError
 from flinz.core import recipes
 from flinz.core.document import Sheet, StageName, sentence_of, with_value
 from flinz.core.figures import Figures
-from flinz.core.looks import look_of
 from flinz.core.photo import Photo
-from flinz.core.press import Stop, Subject, never, proof_factor, whole
+from flinz.core.press import Stop, Subject, never, whole
 from flinz.core.scale import region_frame
 from flinz.errors import DocumentError
 from flinz.server.studio import Studio
@@ -97,14 +96,6 @@ class Drawing:
         self._studio = studio
         self._sheet = sheet
         self.number = number
-
-    def has_draft(self, view: View) -> bool:
-        """Whether the main picture can be drawn more quickly at first."""
-        if view.what == "photo":
-            return False
-        plates = [plate for plate in self._sheet.plates if plate.shown]
-        finer = not view.exact and any(proof_factor(plate) > 1 for plate in plates)
-        return finer or any(look_of(plate.draw).has_draft for plate in plates)
 
     def draft(self, view: View, scale: float, at_once: bool) -> tuple[bytes, float]:
         """The main picture at a share of its size, without the finer drawing that is shrunk.

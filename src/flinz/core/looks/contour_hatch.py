@@ -163,7 +163,6 @@ LOOK = Look(
     reach_mm=lambda settings: 0.0,
     two_tone=lambda settings: True,
     proof_factor=2,
-    has_draft=True,
     marks=marks,
     predicted=predicted,
     draws_marks=True,

@@ -242,7 +242,6 @@ LOOK = Look(
     reach_mm=reach_mm,
     two_tone=lambda settings: True,
     proof_factor=2,
-    has_draft=True,
     marks=marks,
     predicted=predicted,
     draws_marks=True,

@@ -44,8 +44,6 @@ class Look:
     predicted: Callable[[Any, Desk], int] | None = None
     # Whether draw places them, so that to count them costs nothing.
     draws_marks: bool = False
-    # Whether desk.draft makes it quicker.
-    has_draft: bool = False
 
     @property
     def name(self) -> str:

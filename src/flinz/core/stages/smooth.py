@@ -12,8 +12,9 @@ from pydantic import Field
 
 from flinz.core.dial import Angle, Choice, Dial, Settings
 from flinz.core.filters import Plane, blurred, in_strips
-from flinz.core.flow import curves, direction_field, traced
+from flinz.core.flow import FIELD_PX_PER_MM, curves, direction_field, traced
 from flinz.core.guided import guided
+from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.scale import Frame
 from flinz.core.stages.smear import smeared
 
@@ -158,7 +159,13 @@ KINDS: dict[str, type[Settings]] = {
 }
 
 
-def smoothed(tone: Plane, settings: Settings, frame: Frame) -> Plane:
+def smoothed(
+    tone: Plane,
+    settings: Settings,
+    frame: Frame,
+    keep: Keep = keep_nothing,
+    draft: bool = False,
+) -> Plane:
     """Tone after smoothing. tone: (H, W) float32 0..1; returns the same shape and range.
 
     The median takes the middle of a disc-like window on 256 tones. Edge-keeping is the guided
@@ -174,7 +181,7 @@ def smoothed(tone: Plane, settings: Settings, frame: Frame) -> Plane:
         case EdgeKeeping(radius=radius, strength=strength):
             return guided(tone, frame.px(radius), strength)
         case AlongForm():
-            return _along_form(tone, settings, frame)
+            return _along_form(tone, settings, frame, keep, draft)
         case Smear(length=length, angle=angle, ways=ways):
             return smeared(tone, frame.px(length), angle, ways == Ways.BOTH)
     return tone
@@ -196,19 +203,31 @@ def reach_mm(settings: Settings) -> float:
     return 0.0
 
 
-def _along_form(tone: Plane, settings: AlongForm, frame: Frame) -> Plane:
+def _along_form(tone: Plane, settings: AlongForm, frame: Frame, keep: Keep, draft: bool) -> Plane:
     if settings.length == 0:
         return tone
-    # Two passes of sigma s / sqrt(2) reach as far as one of s, and round off its samples.
-    sigma_mm = settings.length / 2 / math.sqrt(2)
-    field = direction_field(tone, frame, settings.form)
-    along = curves(field, sigma_mm, max(sigma_mm / 4, ALONG_STEP_MM))
-    flowing = traced(traced(tone, frame, along), frame, along)
-    # The pixels of a cell share a curve; this takes the seams between cells away.
-    flowing = blurred(flowing, frame.px(ALONG_SEAM_MM))
+    values = (settings.length, settings.form, draft)
+    flowing = keep("flowing", values, lambda: _flowing(tone, settings, frame, draft))
     soft = blurred(flowing, frame.px(CRISP_MM))
     crisp = flowing + np.float32(2 * settings.crisp) * (flowing - soft)
     return np.asarray(np.clip(crisp, 0, 1), np.float32)
+
+
+def _flowing(tone: Plane, settings: AlongForm, frame: Frame, draft: bool) -> Plane:
+    # Two passes of sigma s / sqrt(2) reach as far as one of s, and round off its samples.
+    sigma_mm = settings.length / 2 / math.sqrt(2)
+    # A draft has larger cells and every other sample.
+    finest, every = (FIELD_PX_PER_MM / 2, 2) if draft else (FIELD_PX_PER_MM, 1)
+    field = direction_field(tone, frame, settings.form, px_per_mm=finest)
+    along = curves(field, sigma_mm, max(sigma_mm / 4, ALONG_STEP_MM))
+    once = traced(tone, frame, along, every=every)
+    # The pixels of a cell share a curve; this takes the seams between cells away.
+    return blurred(traced(once, frame, along, every=every), frame.px(ALONG_SEAM_MM))
+
+
+def is_drafted(settings: Settings) -> bool:
+    """Whether a draft is smoothed otherwise than the settled picture."""
+    return isinstance(settings, AlongForm)
 
 
 def proof_factor(settings: Settings) -> int:

@@ -1,7 +1,7 @@
 """Three pieces made for the Quillmere Allotments: a T-shirt, a fair poster, a seed packet."""
 
-from flinz.core.document import Crop, Plate, Sheet, WatchSpot
-from flinz.core.looks.cut_paper import CutPaper
+from flinz.core.document import Plate, Sheet, WatchSpot
+from flinz.core.looks.flat_tones import FlatTones
 from flinz.core.looks.ink_line import InkLine
 from flinz.core.looks.stipple import Stipple
 from flinz.core.looks.threshold import Threshold
@@ -21,46 +21,49 @@ def tee(photo: str) -> Sheet:
     return Sheet(
         title="Old Barnaby, one-colour tee",
         photo=photo,
-        crop=Crop(left=0.17, top=0.0, right=0.83, bottom=0.93),
         paper=Paper(long_edge=280.0),
         plates=[
             Plate(
                 name="black",
-                tone=Tone(shadows=0.35, local=0.45, middle=0.52),
-                smooth=EdgeKeeping(radius=0.9, strength=0.12),
-                draw=Threshold(level=0.43),
-                clean=Clean(specks=1.2, pinholes=0.8, smooth=0.35),
+                tone=Tone(black=0.007, white=0.836, middle=0.48, shadows=0.4, local=0.5),
+                smooth=EdgeKeeping(radius=1.2, strength=0.12),
+                draw=Threshold(level=0.42),
+                clean=Clean(specks=1.2, pinholes=0.8, smooth=0.36),
+                fitted=["tone.black", "tone.white", "tone.middle"],
             )
         ],
         watch=[
-            WatchSpot(name="left eye", left=0.29, top=0.36, right=0.43, bottom=0.48, is_eye=True),
-            WatchSpot(name="right eye", left=0.49, top=0.35, right=0.63, bottom=0.47, is_eye=True),
+            WatchSpot(name="left eye", left=0.39, top=0.34, right=0.47, bottom=0.44, is_eye=True),
+            WatchSpot(name="right eye", left=0.51, top=0.34, right=0.59, bottom=0.44, is_eye=True),
         ],
     )
 
 
 def poster(photo: str) -> Sheet:
     """The autumn fair in two inks: marigold slipped out of register under a black pen."""
+    tone = Tone(black=0.231, white=0.678, middle=0.6)
+    fitted = ["tone.black", "tone.white", "tone.middle"]
     return Sheet(
         title="Autumn fair poster, two inks",
         photo=photo,
-        paper=Paper(long_edge=420.0, colour=CREAM),
+        paper=Paper(long_edge=420.0, colour="#f6efdf"),
         plates=[
             Plate(
                 id="marigold",
                 name="marigold",
-                tone=Tone(contrast=0.3, local=0.2),
-                smooth=EdgeKeeping(radius=2.0, strength=0.15),
-                draw=CutPaper(balance=0.55, smoothing=1.6, crumbs=12.0),
-                ink=Ink(colour="#e0952e", offset_x=2.2, offset_y=-1.4, turn=0.3, smear=0.6),
+                tone=tone,
+                draw=FlatTones(steps=3, smoothing=1.6, crumbs=6.0),
+                ink=Ink(colour="#e2a63b", offset_x=2.2, offset_y=-1.4, turn=0.3, smear=0.6),
+                fitted=fitted,
             ),
             Plate(
                 id="black",
                 name="black",
-                tone=Tone(contrast=0.45, local=0.5),
-                draw=InkLine(nib=0.6, detail=0.62, blacks=0.35),
+                tone=tone,
+                draw=InkLine(nib=0.55, detail=0.56, blacks=0.4),
                 clean=Clean(specks=0.6),
-                ink=Ink(colour="#231c17"),
+                ink=Ink(colour="#23201d"),
+                fitted=fitted,
             ),
         ],
     )
@@ -75,10 +78,15 @@ def packet(photo: str) -> Sheet:
         plates=[
             Plate(
                 name="green-black",
-                tone=Tone(shadows=0.55, local=0.4, contrast=0.15),
-                draw=Stipple(dot=0.32, lightest=0.9),
+                tone=Tone(black=0.015, white=0.882, middle=0.51, shadows=0.5, local=0.36),
+                draw=Stipple(dot=0.32, lightest=0.9, edges=0.85),
                 ink=Ink(colour="#1f2a1c"),
+                fitted=["tone.black", "tone.white", "tone.middle"],
             )
+        ],
+        watch=[
+            WatchSpot(name="heart", left=0.42, top=0.4, right=0.54, bottom=0.52),
+            WatchSpot(name="rim", left=0.6, top=0.3, right=0.72, bottom=0.42),
         ],
     )
 

@@ -72,7 +72,7 @@ def begin_sheet(db: Db, studio: TheStudio, new: NewSheet) -> SheetRecord:
     """Begin a sheet with a recipe, its dials fitted to the photo."""
     photo = photos.one(db, new.photo)
     recipe = book.one(db, new.recipe).recipe
-    sheet = recipe.on(photo.id, new.title or f"{photo.title}, {recipe.name}")
+    sheet = recipe.on(photo.id, new.title or f"{photo.title}, {recipe.name.replace('-', ' ')}")
     return sheets.add(db, recipes.fitted(studio.press, studio.photo(db, photo.id), sheet))
 
 

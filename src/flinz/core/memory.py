@@ -47,4 +47,6 @@ class Memory:
 def _size(made: Any) -> int:
     if isinstance(made, tuple):
         return sum(_size(part) for part in made)
+    if isinstance(made, bytes):
+        return len(made)
     return int(getattr(made, "nbytes", 0))

@@ -55,10 +55,8 @@ class Studio:
         """A sheet for a list, as PNG; kept while there is room. It gives way to live pictures."""
         key = f"{photo.key} {long_edge_px} {sheet.model_dump_json()}"
         draw = partial(png_of_sheet, self.press, photo, sheet, long_edge_px)
-        held: memoryview = self._pictures.get(
-            key, lambda: memoryview(self._picturing.submit(draw).result())
-        )
-        return bytes(held)
+        held: bytes = self._pictures.get(key, lambda: self._picturing.submit(draw).result())
+        return held
 
     def close(self) -> None:
         """Stop the jobs that are under way."""

@@ -7,14 +7,12 @@ from fastapi import APIRouter, File, Query, Response, UploadFile
 
 from flinz.core.photo import MAX_BYTES
 from flinz.errors import PhotoError
-from flinz.server.pictures import jpeg_of_photo
+from flinz.server.pictures import FOR_EVER, jpeg_of_photo
 from flinz.server.studio import Db, TheStudio
 from flinz.store import photos
 from flinz.store.photos import PhotoRecord
 
 router = APIRouter(prefix="/api/photos", tags=["photos"])
-
-FOREVER = {"Cache-Control": "private, max-age=31536000, immutable"}
 
 
 @router.get("")
@@ -50,7 +48,7 @@ def photo_picture(
 ) -> Response:
     """The photo, shrunk, as JPEG."""
     data = jpeg_of_photo(studio.press, studio.photo(db, photo_id), long_edge_px)
-    return Response(data, media_type="image/jpeg", headers=FOREVER)
+    return Response(data, media_type="image/jpeg", headers={"Cache-Control": FOR_EVER})
 
 
 @router.delete("/{photo_id}", status_code=204)

@@ -71,8 +71,11 @@ def list_sheets(db: Db) -> list[SheetRecord]:
 def begin_sheet(db: Db, studio: TheStudio, new: NewSheet) -> SheetRecord:
     """Begin a sheet with a recipe, its dials fitted to the photo."""
     photo = photos.one(db, new.photo)
-    recipe = book.one(db, new.recipe).recipe
-    sheet = recipe.on(photo.id, new.title or f"{photo.title}, {recipe.name.replace('-', ' ')}")
+    record = book.one(db, new.recipe)
+    recipe = record.recipe
+    # Names that Flinz brings are written as words, as the page does; own ones stay as they are.
+    name = recipe.name if record.own else recipe.name.replace("-", " ")
+    sheet = recipe.on(photo.id, new.title or f"{photo.title}, {name}")
     return sheets.add(db, recipes.fitted(studio.press, studio.photo(db, photo.id), sheet))
 
 

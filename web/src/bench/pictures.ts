@@ -22,13 +22,20 @@ export class Pictures {
   asked = 0;
   /** Why a view of it could not be drawn, by its id. */
   refusals: ReadonlyMap<string, string> = new Map();
+  /** The suggested values that came with the main picture. */
+  suggestions: Record<string, number> = {};
 
   get(id: string): Picture | undefined {
     return this.held.get(id);
   }
 
   put(picture: Picture): void {
-    this.held.set(picture.answer.view, picture);
+    const { view, suggestions } = picture.answer;
+    this.held.set(view, picture);
+    // Equal ones stay the same object: what shows them is not drawn again.
+    if (view === "main" && suggestions && !isEqual(suggestions, this.suggestions)) {
+      this.suggestions = suggestions;
+    }
     this.tell();
   }
 
@@ -56,6 +63,10 @@ export class Pictures {
   }
 }
 
+function isEqual(one: Record<string, number>, other: Record<string, number>): boolean {
+  return JSON.stringify(one) === JSON.stringify(other);
+}
+
 /** The newest picture of a view. */
 export function usePicture(pictures: Pictures, id: string): Picture | undefined {
   return useSyncExternalStore(pictures.subscribe, () => pictures.get(id));
@@ -79,23 +90,7 @@ export function useCount(pictures: Pictures, ids: string[]): number {
   );
 }
 
-const NONE: Record<string, number> = {};
-
 /** The suggested values that came with the main picture, the same object while they are equal. */
 export function useSuggestions(pictures: Pictures): Record<string, number> {
-  const words = useSyncExternalStore(pictures.subscribe, () => wordsOf(pictures.get("main")));
-  return parsed(words);
-}
-
-const known = new WeakMap<object, string>();
-
-function wordsOf(picture: Picture | undefined): string {
-  const suggestions = picture?.answer.suggestions;
-  if (!suggestions) return "";
-  if (!known.has(suggestions)) known.set(suggestions, JSON.stringify(suggestions));
-  return known.get(suggestions)!;
-}
-
-function parsed(words: string): Record<string, number> {
-  return words ? (JSON.parse(words) as Record<string, number>) : NONE;
+  return useSyncExternalStore(pictures.subscribe, () => pictures.suggestions);
 }

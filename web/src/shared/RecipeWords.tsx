@@ -15,6 +15,8 @@ interface RecipeWordsProps {
 
 /** The fields in which a recipe is named and described. */
 export function RecipeWords({ words, size, onChange }: RecipeWordsProps) {
+  const set = (part: keyof Words) => (event: { currentTarget: { value: string } }) =>
+    onChange({ ...words, [part]: event.currentTarget.value });
   return (
     <>
       <Form.Control
@@ -25,7 +27,7 @@ export function RecipeWords({ words, size, onChange }: RecipeWordsProps) {
         aria-label="Name of the recipe"
         placeholder="Name"
         value={words.name}
-        onChange={(event) => onChange({ ...words, name: event.currentTarget.value })}
+        onChange={set("name")}
       />
       <Form.Control
         size={size}
@@ -33,7 +35,7 @@ export function RecipeWords({ words, size, onChange }: RecipeWordsProps) {
         aria-label="What it is for"
         placeholder="What it is for"
         value={words.purpose}
-        onChange={(event) => onChange({ ...words, purpose: event.currentTarget.value })}
+        onChange={set("purpose")}
       />
       <Form.Control
         as="textarea"
@@ -43,7 +45,7 @@ export function RecipeWords({ words, size, onChange }: RecipeWordsProps) {
         aria-label="Notes"
         placeholder="Notes: paper, mesh, what to watch"
         value={words.notes}
-        onChange={(event) => onChange({ ...words, notes: event.currentTarget.value })}
+        onChange={set("notes")}
       />
     </>
   );

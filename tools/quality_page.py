@@ -82,20 +82,25 @@ def table(rows: list[dict], pattern: str) -> str:
     return text
 
 
+def listed(rows: list[dict], heads: str) -> str:
+    """A line for each row."""
+    lines = [f"| {row['name']} | {shown(row)} | {bound(row)} |\n" for row in rows]
+    return f"| {heads} |\n|---|---|---|\n" + "".join(lines)
+
+
 def main() -> None:
     """Write the page."""
     rows = json.loads(Path(sys.argv[1]).read_text())
     today = datetime.date.today()
     parts = [HEAD.format(date=f"{today.day} {today:%B %Y}"), "## Charts\n"]
     charts = rows[: next(k for k, row in enumerate(rows) if row["name"].startswith("proof ="))]
-    lines = [f"| {row['name']} | {shown(row)} | {bound(row)} |\n" for row in charts]
-    parts.append("| figure | measured | must be |\n|---|---|---|\n" + "".join(lines))
+    parts.append(listed(charts, "figure | measured | must be"))
     for heading, meaning, pattern in TABLES:
         parts += [f"## {heading}\n", f"{meaning}\n", table(rows, pattern)]
     steady = [row for row in rows if row["name"].startswith("steadiness")]
-    lines = [f"| {row['name'].split(': ')[1]} | {shown(row)} | {bound(row)} |\n" for row in steady]
     parts += ["## Steadiness\n", f"{STEADY}\n"]
-    parts.append("| look and dial | measured | at most |\n|---|---|---|\n" + "".join(lines))
+    steady = [{**row, "name": row["name"].split(": ")[1]} for row in steady]
+    parts.append(listed(steady, "look and dial | measured | at most"))
     old = PAGE.read_text()
     PAGE.write_text("\n".join(parts) + "\n" + old[old.index(KEPT_FROM) :])
 

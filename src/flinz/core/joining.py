@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from flinz.core.filters import Plane
 from flinz.core.lattice import coarser
-from flinz.core.marks import Strokes
+from flinz.core.marks import Column, Strokes
 from flinz.core.scale import Frame
 
 INKED = 0.5
@@ -60,19 +60,17 @@ def standing(joints: Strokes, drawn: NDArray[np.bool_], frame: Frame) -> Strokes
     row = (joints.y[::2] * frame.px_per_mm - frame.top).astype(np.int64)
     row, column = np.clip(row, 0, frame.height - 1), np.clip(column, 0, frame.width - 1)
     points = np.repeat(drawn[row, column], 2)
-    count = int(np.count_nonzero(points))
-    return Strokes(
-        joints.x[points],
-        joints.y[points],
-        joints.width[points],
-        np.arange(0, count + 1, 2, dtype=np.int64),
-    )
+    return _pairs(joints.x[points], joints.y[points], joints.width[points])
 
 
 def _strokes(links: NDArray[np.float64], grid: Frame, nib_mm: float) -> Strokes:
     middles = (links.reshape(-1, 2) + 0.5 + [grid.left, grid.top]) / grid.px_per_mm
     x, y = middles.T.astype(np.float32)
-    width = np.full(len(x), JOINT * nib_mm, np.float32)
+    return _pairs(x, y, np.full(len(x), JOINT * nib_mm, np.float32))
+
+
+def _pairs(x: Column, y: Column, width: Column) -> Strokes:
+    """Strokes of two points each."""
     return Strokes(x, y, width, np.arange(0, len(x) + 1, 2, dtype=np.int64))
 
 

@@ -12,6 +12,8 @@ from flinz.core.stages.smooth import EdgeKeeping
 from flinz.core.stages.tone import Tone
 
 CREAM = "#f5eedc"
+# Suggestions that were taken.
+FITTED = ["tone.black", "tone.white", "tone.middle"]
 # Name and purpose of the recipe that was kept of the poster.
 POSTER_RECIPE = ("Fair poster, slipped marigold", "For every year's fair: colour out of register")
 
@@ -29,7 +31,7 @@ def tee(photo: str) -> Sheet:
                 smooth=EdgeKeeping(radius=1.2, strength=0.12),
                 draw=Threshold(level=0.42),
                 clean=Clean(specks=1.2, pinholes=0.8, smooth=0.36),
-                fitted=["tone.black", "tone.white", "tone.middle"],
+                fitted=FITTED,
             )
         ],
         watch=[
@@ -42,7 +44,6 @@ def tee(photo: str) -> Sheet:
 def poster(photo: str) -> Sheet:
     """The autumn fair in two inks: marigold slipped out of register under a black pen."""
     tone = Tone(black=0.231, white=0.678, middle=0.6)
-    fitted = ["tone.black", "tone.white", "tone.middle"]
     return Sheet(
         title="Autumn fair poster, two inks",
         photo=photo,
@@ -54,7 +55,7 @@ def poster(photo: str) -> Sheet:
                 tone=tone,
                 draw=FlatTones(steps=3, smoothing=1.6, crumbs=6.0),
                 ink=Ink(colour="#e2a63b", offset_x=2.2, offset_y=-1.4, turn=0.3, smear=0.6),
-                fitted=fitted,
+                fitted=FITTED,
             ),
             Plate(
                 id="black",
@@ -63,7 +64,7 @@ def poster(photo: str) -> Sheet:
                 draw=InkLine(nib=0.55, detail=0.56, blacks=0.4),
                 clean=Clean(specks=0.6),
                 ink=Ink(colour="#23201d"),
-                fitted=fitted,
+                fitted=FITTED,
             ),
         ],
     )
@@ -81,7 +82,7 @@ def packet(photo: str) -> Sheet:
                 tone=Tone(black=0.015, white=0.882, middle=0.51, shadows=0.5, local=0.36),
                 draw=Stipple(dot=0.32, lightest=0.9, edges=0.85),
                 ink=Ink(colour="#1f2a1c"),
-                fitted=["tone.black", "tone.white", "tone.middle"],
+                fitted=FITTED,
             )
         ],
         watch=[

@@ -187,7 +187,7 @@ def _linked(
     drawn = (dark_side > low) | (shade < level)
     clear = (dark_side > faintest) | (shade < level)
     least_px = max(1.0, frame.area_px(settings.nib * settings.shortest))
-    kept = drawn & _hanging(drawn, clear, SCRAP * least_px if joined else least_px)
+    kept = _hanging(drawn, clear, SCRAP * least_px if joined else least_px)
     joints = joined_strokes([])
     if joined:
         joints = joining.joints(kept.astype(np.float32), frame, settings.nib)
@@ -329,8 +329,8 @@ def reach_mm(settings: InkLine) -> float:
     """The form and twice the flow."""
     passes = 2 if settings.again else 1
     form = 4 * max(0.5, 1.6 * settings.nib)
-    # A line may be judged by what lies a few times its least length away.
     joints = 2 * joining.GAP_NIBS * settings.nib
+    # A line may be judged by what lies a few times its least length away.
     return form + passes * (settings.flow + 3 * settings.nib) + joints + 1.5 * settings.shortest
 
 

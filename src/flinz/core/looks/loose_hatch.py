@@ -150,9 +150,8 @@ def _layer(wish: Plane, settings: LooseHatch, grid: Frame, desk: Desk, layer: in
     # The width stood for the number of the line.
     line_of = sweeps.width[sweeps.first[:-1]].astype(np.int64)
     path = _joined_up(sweeps, line_of, JOINED_WITHIN * spacing)
-    pressure = paper_grain(grid, PRESSURE_MM, PRESSURE_SEED, layer * LAYERS_APART_MM) - np.float32(
-        0.5
-    )
+    apart = layer * LAYERS_APART_MM
+    pressure = paper_grain(grid, PRESSURE_MM, PRESSURE_SEED, apart) - np.float32(0.5)
     pressed = 1 + np.float32(0.9 * settings.variation) * read(pressure, grid, path.x, path.y)
     # A hand bears down in the dark.
     pressed *= LIGHTLY + HEAVIER * read(wish, grid, path.x, path.y) ** 2

@@ -25,31 +25,6 @@ def _none() -> Column:
 
 
 @dataclass(frozen=True, eq=False)
-class Dots:
-    """Dots of one shape: x, y, radius, each (N,) float32 in mm from the sheet's top left corner.
-
-    radius: of the circle with the dot's reach. angle: (N,) radians, counter-clockwise from the x
-    axis, for shapes that have a direction; empty for none. blob: 0 drawn with a compass, 1 with a
-    worn pen; each dot has its own outline, fixed by its place.
-    """
-
-    x: Column
-    y: Column
-    radius: Column
-    angle: Column = field(default_factory=_none)
-    shape: Shape = Shape.ROUND
-    blob: float = 0.0
-
-    def __len__(self) -> int:
-        return len(self.x)
-
-    @property
-    def nbytes(self) -> int:
-        """Memory held."""
-        return int(self.x.nbytes + self.y.nbytes + self.radius.nbytes + self.angle.nbytes)
-
-
-@dataclass(frozen=True, eq=False)
 class Strokes:
     """Polylines with a width that varies along them, round at their ends.
 
@@ -78,6 +53,39 @@ class Strokes:
     def with_width(self, width: Column) -> "Strokes":
         """The same lines with other widths."""
         return Strokes(self.x, self.y, width, self.first)
+
+    def scaled(self, factor: float) -> "Strokes":
+        """The same strokes in another unit."""
+        by = np.float32(factor)
+        return Strokes(self.x * by, self.y * by, self.width * by, self.first)
+
+
+@dataclass(frozen=True, eq=False)
+class Dots:
+    """Dots of one shape: x, y, radius, each (N,) float32 in mm from the sheet's top left corner.
+
+    radius: of the circle with the dot's reach. angle: (N,) radians, counter-clockwise from the x
+    axis, for shapes that have a direction; empty for none. blob: 0 drawn with a compass, 1 with a
+    worn pen; each dot has its own outline, fixed by its place. necks: ink between dots where the
+    paper would be too narrow to print; no marks of their own.
+    """
+
+    x: Column
+    y: Column
+    radius: Column
+    angle: Column = field(default_factory=_none)
+    shape: Shape = Shape.ROUND
+    blob: float = 0.0
+    necks: Strokes = field(default_factory=lambda: joined([]))
+
+    def __len__(self) -> int:
+        return len(self.x)
+
+    @property
+    def nbytes(self) -> int:
+        """Memory held."""
+        own = self.x.nbytes + self.y.nbytes + self.radius.nbytes + self.angle.nbytes
+        return int(own + self.necks.nbytes)
 
 
 def joined(parts: list[Strokes]) -> Strokes:

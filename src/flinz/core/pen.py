@@ -47,6 +47,9 @@ def dots_cover(dots: Dots, frame: Frame) -> Plane:
         frame.height,
         frame.width,
     )
+    if len(dots.necks):
+        joints = strokes_cover(dots.necks, frame)
+        drawn += (1 - drawn) * joints
     return np.asarray(drawn, np.float32)
 
 

@@ -123,8 +123,9 @@ def test_settled_lines_leave_the_wished_ink(seed):
     thinned = lines.with_width(np.full_like(lines.x, 0.3))
     there = np.repeat(np.arange(len(lines)) % 3 > 0, lines.points)
 
-    strokes = settled(broken(thinned, there, ruling.step), wish, GRID, 1.0, 3.0, rounds=4)
+    strokes = settled(broken(thinned, there, ruling.step), wish, GRID, 1.0, 0.1, 3.0, rounds=4)
 
+    assert strokes.width.min() >= np.float32(0.1)
     ink, wished = (blurred(p, 8) for p in (strokes_cover(strokes, GRID), wish))
     assert np.abs(ink - wished)[20:-20, 20:-20].mean() < 0.03
 

@@ -20,8 +20,6 @@ STEPS_PER_SPACING = 3.0
 FINEST_STEP_MM = 0.12
 GRID_PX_PER_SPACING = 4.0
 FINEST_PX_PER_MM = 8.0
-# Settling makes no line thinner than this share of the pitch.
-LEAST_SHARE = 0.06
 # Ink from which on a place is to be black, and how many pitches wide strokes then are.
 BLACK, SOLID_WIDTH = 0.985, 1.9
 READ_COLUMNS = 4096
@@ -202,7 +200,13 @@ def _broken(begins, there, widths, least, more, thinnest, taper) -> Any:  # type
 
 
 def settled(
-    strokes: Strokes, wish: Plane, grid: Frame, pitch_mm: float, widest_mm: float, rounds: int
+    strokes: Strokes,
+    wish: Plane,
+    grid: Frame,
+    pitch_mm: float,
+    thinnest_mm: float,
+    widest_mm: float,
+    rounds: int,
 ) -> Strokes:
     """Strokes whose widths leave the wished ink, whatever way they crowd or part.
 
@@ -217,7 +221,8 @@ def settled(
         lacking = wished - blurred(strokes_cover(strokes, grid), sigma)
         # A line's share of the paper grows by its width over the pitch.
         more = read(lacking, grid, strokes.x, strokes.y) * np.float32(pitch_mm)
-        least = np.minimum(strokes.width, np.float32(LEAST_SHARE * pitch_mm))
+        # Only the ends of strokes are thinner than the pen.
+        least = np.minimum(strokes.width, np.float32(thinnest_mm))
         width = np.clip(strokes.width + more, least, np.float32(widest_mm))
         strokes = strokes.with_width(np.asarray(width, np.float32))
     # Where all around shall be black no gap between the ends of strokes may stay open.

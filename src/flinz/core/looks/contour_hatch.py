@@ -27,7 +27,7 @@ class ContourHatch(HatchWindow):
 
     look: Literal["contour-hatch"] = "contour-hatch"
     spacing: float = Dial(
-        0.7,
+        0.75,
         ge=0.2,
         le=5.0,
         low=0.3,
@@ -130,13 +130,13 @@ def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: 
     key = (settings.form, settings.angle, spacing, settings.length, layer)
     lines = desk.keep_whole("lines", key, lambda: _lines(settings, desk, layer))
     share = read(wish, grid, lines.x, lines.y)
-    there = share > 0.5 * settings.thinnest / spacing
+    there = share > 0.7 * settings.thinnest / spacing
     # Gaps between strokes differ, so that darks need more than their share to begin with.
     broad = share * (1 + np.float32(0.3) * share**3) * np.float32(spacing)
     width = np.maximum(broad, np.float32(settings.thinnest))
     strokes = broken(lines.with_width(width), there, step, settings.taper)
     rounds = 0 if desk.draft else ROUNDS
-    return settled(strokes, wish, grid, spacing, WIDEST * spacing, rounds)
+    return settled(strokes, wish, grid, spacing, settings.thinnest, WIDEST * spacing, rounds)
 
 
 def _lines(settings: ContourHatch, desk: Desk, layer: int) -> Strokes:

@@ -8,7 +8,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from flinz.core.dial import Angle, Dial, Switch
-from flinz.core.filters import Plane, blurred
+from flinz.core.filters import Plane, blurred, smoothstep
 from flinz.core.grain import paper_grain
 from flinz.core.hatching import (
     bent,
@@ -29,7 +29,8 @@ from flinz.core.scale import Frame
 
 SWING_SEED, TREMBLE_SEED, PRESSURE_SEED = 71, 81, 91
 SWING_MM, TREMBLE_MM, PRESSURE_MM = 11.0, 3.0, 5.0
-TURN_DEG = 37.0
+# Layers cross as steeply as they can: slivers between lines that nearly meet fill up in print.
+TURNS_DEG = (0.0, 60.0, 120.0, 30.0, 90.0, 150.0)
 # Layers stray by other parts of the same noise.
 LAYERS_APART_MM = 37.7
 # A turn joins the ends of two lines that lie no farther apart than this many spacings.
@@ -37,6 +38,8 @@ JOINED_WITHIN = 2.6
 TURN_POINTS = 5
 STEADY = 0.22
 LIGHTLY, HEAVIER = np.float32(0.7), np.float32(1.1)
+# Ink from which on strokes broaden till they meet, and how many spacings wide they then are.
+CLOSES_FROM, CLOSES_AT, CLOSED = 0.76, 0.92, 1.1
 
 
 class LooseHatch(HatchWindow):
@@ -66,7 +69,7 @@ class LooseHatch(HatchWindow):
         hint="Width of the pen",
     )
     layers: float = Dial(
-        4,
+        3,
         ge=1,
         le=6,
         step=1,
@@ -124,7 +127,7 @@ def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:
 
 def _bent(settings: LooseHatch, grid: Frame, layer: int) -> tuple[Strokes, Plane, float]:
     """The sweeps of a layer over the whole sheet, how the hand trembles, the sweeps' step in mm."""
-    spacing, angle = settings.spacing, settings.angle + layer * TURN_DEG
+    spacing, angle = settings.spacing, settings.angle + TURNS_DEG[layer]
     apart = layer * LAYERS_APART_MM
     swing = paper_grain(grid, SWING_MM, SWING_SEED, apart) - np.float32(0.5)
     tremble = paper_grain(grid, TREMBLE_MM, TREMBLE_SEED, apart) - np.float32(0.5)
@@ -141,7 +144,7 @@ def _layer(wish: Plane, settings: LooseHatch, grid: Frame, desk: Desk, layer: in
     key = (spacing, settings.angle, settings.curviness, settings.variation, layer, grid)
     lines, tremble, step = desk.keep_whole("bent", key, lambda: _bent(settings, grid, layer))
     # The hand does not stop at the same tone each time.
-    from_tone = (layer + 1) / (round(settings.layers) + 1.2)
+    from_tone = (layer + 0.8) / (round(settings.layers) + 1)
     uneven = np.float32(0.14 * settings.variation) * tremble
     there = read(np.asarray(wish + uneven, np.float32), grid, lines.x, lines.y) > from_tone
     there &= on_sheet(lines.x, lines.y, grid, 0.0)
@@ -153,9 +156,12 @@ def _layer(wish: Plane, settings: LooseHatch, grid: Frame, desk: Desk, layer: in
     apart = layer * LAYERS_APART_MM
     pressure = paper_grain(grid, PRESSURE_MM, PRESSURE_SEED, apart) - np.float32(0.5)
     pressed = 1 + np.float32(0.9 * settings.variation) * read(pressure, grid, path.x, path.y)
-    # A hand bears down in the dark.
-    pressed *= LIGHTLY + HEAVIER * read(wish, grid, path.x, path.y) ** 2
-    return path.with_width(np.asarray(pressed * np.float32(settings.nib), np.float32))
+    # A hand bears down in the dark, and leaves no gaps open in what shall be black.
+    ink = read(wish, grid, path.x, path.y)
+    pressed *= LIGHTLY + HEAVIER * ink**2
+    closing = np.float32(CLOSED * settings.spacing) * smoothstep(CLOSES_FROM, CLOSES_AT, ink)
+    width = np.maximum(pressed * np.float32(settings.nib), closing)
+    return path.with_width(np.asarray(width, np.float32))
 
 
 def _joined_up(sweeps: Strokes, line_of: NDArray[np.int64], within_mm: float) -> Strokes:

@@ -74,7 +74,7 @@ class Photocopy(LookSettings):
         hint="How coarse greys break up",
     )
     grain_size: float = Dial(
-        0.32,
+        0.42,
         ge=0.1,
         le=3.0,
         high=1.2,

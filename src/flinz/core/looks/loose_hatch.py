@@ -3,6 +3,7 @@
 import math
 from typing import Any, Literal
 
+import cv2
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
@@ -37,9 +38,10 @@ LAYERS_APART_MM = 37.7
 JOINED_WITHIN = 2.6
 TURN_POINTS = 5
 STEADY = 0.22
+WITHIN = 0.4
 LIGHTLY, HEAVIER = np.float32(0.7), np.float32(1.1)
 # Ink from which on strokes broaden till they meet, and how many spacings wide they then are.
-CLOSES_FROM, CLOSES_AT, CLOSED = 0.76, 0.92, 1.1
+CLOSES_FROM, CLOSES_AT, CLOSED = 0.7, 0.9, 1.1
 
 
 class LooseHatch(HatchWindow):
@@ -47,7 +49,7 @@ class LooseHatch(HatchWindow):
 
     look: Literal["loose-hatch"] = "loose-hatch"
     spacing: float = Dial(
-        0.95,
+        1.0,
         ge=0.2,
         le=12.0,
         low=0.5,
@@ -58,7 +60,7 @@ class LooseHatch(HatchWindow):
         hint="From one sweep of the pen to the next",
     )
     nib: float = Dial(
-        0.26,
+        0.27,
         ge=0.05,
         le=4.0,
         low=0.1,
@@ -159,9 +161,17 @@ def _layer(wish: Plane, settings: LooseHatch, grid: Frame, desk: Desk, layer: in
     # A hand bears down in the dark, and leaves no gaps open in what shall be black.
     ink = read(wish, grid, path.x, path.y)
     pressed *= LIGHTLY + HEAVIER * ink**2
-    closing = np.float32(CLOSED * settings.spacing) * smoothstep(CLOSES_FROM, CLOSES_AT, ink)
+    within = read(_eroded(wish, grid.px(WITHIN * spacing)), grid, path.x, path.y)
+    closing = np.float32(CLOSED * spacing) * smoothstep(CLOSES_FROM, CLOSES_AT, within)
     width = np.maximum(pressed * np.float32(settings.nib), closing)
     return path.with_width(np.asarray(width, np.float32))
+
+
+def _eroded(wish: Plane, radius_px: float) -> Plane:
+    # The least ink wished round about: strokes that close a black do not bulge beyond it.
+    side = 2 * max(1, round(radius_px)) + 1
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (side, side))
+    return np.asarray(cv2.erode(wish, disc), np.float32)
 
 
 def _joined_up(sweeps: Strokes, line_of: NDArray[np.int64], within_mm: float) -> Strokes:

@@ -275,4 +275,4 @@ def enlarged(pixels: Pixels, frame: Frame) -> NDArray[np.float32]:
         flags=cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP,
         borderMode=cv2.BORDER_REPLICATE,
     )
-    return np.asarray(np.clip(picture, 0, 1), np.float32)
+    return np.asarray(np.clip(picture, 0, 1, out=picture), np.float32)

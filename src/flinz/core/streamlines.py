@@ -11,7 +11,7 @@ from flinz.core.hatching import MAX_POINTS
 from flinz.core.marks import Strokes
 from flinz.errors import DocumentError
 
-STEPS_PER_SPACING = 3.0
+STEPS_PER_SPACING = 2.0
 # A line ends where another lies nearer than this share of the spacing.
 NEAREST = 0.62
 # A line may start where none lies nearer than this: well under 1, or a bend would decide.

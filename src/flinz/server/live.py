@@ -24,7 +24,7 @@ AT_ONCE = 2
 # How much of each ask may go to the views that follow every move.
 KEPT_MS = 20.0
 DRAFT_ABOVE_MS = 40.0
-DRAFT_AT_MOST_MS = 55.0
+DRAFT_AT_MOST_MS = 40.0
 # Few sizes, since each draws from a photo of its own size that is kept.
 DRAFT_SCALES = (1.0, 0.8, 0.64, 0.5, 0.4)
 FIRST_SCALE = 0.5
@@ -104,7 +104,7 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
             is_first = main_ms is None
             slow = main.long_edge_px >= LARGE_PX if main_ms is None else main_ms > DRAFT_ABOVE_MS
             if slow and main.what != "photo":
-                message, draft_ms = await run_in_threadpool(job.draft, main, scale, is_first)
+                message, draft_ms = await run_in_threadpool(job.draft, main, scale)
                 await socket.send_bytes(message)
                 scale = _next_scale(scale, draft_ms)
                 await _draw_kept(socket, job, [_quick(view) for view in kept], inbox)

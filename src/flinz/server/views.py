@@ -97,14 +97,14 @@ class Drawing:
         self._sheet = sheet
         self.number = number
 
-    def draft(self, view: View, scale: float, at_once: bool) -> tuple[bytes, float]:
+    def draft(self, view: View, scale: float) -> tuple[bytes, float]:
         """The main picture at a share of its size, without the finer drawing that is shrunk.
 
-        at_once: without suggestions, which come with the settled picture.
+        Its suggestions are empty: they come with the settled picture.
         """
         edge = max(1, round(view.long_edge_px * scale))
         coarse = view.model_copy(update={"exact": True, "long_edge_px": edge})
-        return self._drawn(coarse, is_main=True, draft=True, at_once=at_once)
+        return self._drawn(coarse, is_main=True, draft=True)
 
     def draw_main(self, view: View, stop: Stop) -> tuple[bytes, float]:
         """The picture being looked at, with figures and suggestions."""
@@ -120,7 +120,6 @@ class Drawing:
         *,
         is_main: bool = False,
         draft: bool = False,
-        at_once: bool = False,
         stop: Stop = never,
     ) -> tuple[bytes, float]:
         began = time.perf_counter()
@@ -159,7 +158,7 @@ class Drawing:
             answer.fitted = plate.fitted
         if is_main:
             plate = sheet.plate(view.plate) if view.plate else sheet.plates[0]
-            answer.suggestions = {} if at_once else studio.press.suggestions(photo, sheet, plate)
+            answer.suggestions = {} if draft else studio.press.suggestions(photo, sheet, plate)
             if view.what == "sheet" and view.recipe is None:
                 answer.figures = studio.press.figures(
                     photo, sheet, frame, exact=view.exact, draft=draft

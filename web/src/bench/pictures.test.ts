@@ -11,8 +11,8 @@ import {
   useSuggestions,
 } from "./pictures";
 
-function picture(view: string, suggestions?: Record<string, number>): Picture {
-  const answer = { view, ask: 1, suggestions } as unknown as Answer;
+function picture(view: string, suggestions?: Record<string, number>, draft = false): Picture {
+  const answer = { view, ask: 1, suggestions, draft } as unknown as Answer;
   return { canvas: {} as HTMLCanvasElement, left: 0, top: 0, right: 1, bottom: 1, answer };
 }
 
@@ -55,6 +55,15 @@ test("equal suggestions are the same object, so that nothing is drawn again for 
   const before = times;
   act(() => pictures.put(picture("main", { "draw.level": 0.4 })));
   expect(times).toBe(before);
+});
+
+test("a draft leaves the suggestions that there are", () => {
+  const pictures = new Pictures();
+  const { result } = renderHook(() => useSuggestions(pictures));
+
+  act(() => pictures.put(picture("main", { "draw.level": 0.4 })));
+  act(() => pictures.put(picture("main", {}, true)));
+  expect(result.current).toEqual({ "draw.level": 0.4 });
 });
 
 test("pictures are counted as they come, and no more after the page has gone", () => {

@@ -30,12 +30,11 @@ export class Pictures {
   }
 
   put(picture: Picture): void {
-    const { view, suggestions } = picture.answer;
+    const { view, suggestions, draft } = picture.answer;
     this.held.set(view, picture);
-    // Equal ones stay the same object: what shows them is not drawn again.
-    if (view === "main" && suggestions && !isEqual(suggestions, this.suggestions)) {
-      this.suggestions = suggestions;
-    }
+    // A draft has none. Equal ones stay the same object: what shows them is not drawn again.
+    const found = view === "main" && !draft && suggestions;
+    if (found && !isEqual(found, this.suggestions)) this.suggestions = found;
     this.tell();
   }
 

@@ -88,7 +88,7 @@ def draw(tone: Plane, settings: Outline, frame: Frame, desk: Desk) -> Plane:
     flat = desk.keep("flat", smoothing, lambda: flattened(tone, frame, smoothing))
     shares = tuple(k / (round(settings.shapes) + 1) for k in range(1, round(settings.shapes) + 1))
     survey = desk.keep_whole(
-        "survey", (smoothing, shares), lambda: _survey(desk, smoothing, shares)
+        "survey", (smoothing, shares, desk.draft), lambda: _survey(desk, smoothing, shares)
     )
     step = desk.keep("step", smoothing, lambda: _steps(flat, frame))
     half_px = np.float32(frame.px(settings.nib) / 2)
@@ -124,7 +124,7 @@ class _Survey:
 
 
 def _survey(desk: Desk, smoothing: float, shares: tuple[float, ...]) -> _Survey:
-    whole, grid = desk.whole(SURVEY_PX_PER_MM)
+    whole, grid = desk.whole(SURVEY_PX_PER_MM / 2 if desk.draft else SURVEY_PX_PER_MM)
     flat = flattened(whole, grid, smoothing)
     darkest, lightest = np.quantile(flat, ENDS)
     levels = np.asarray(darkest + (lightest - darkest) * np.array(shares))

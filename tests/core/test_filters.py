@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from flinz.core import guided as guided_filter
 from flinz.core.filters import blurred
-from flinz.core.flow import along_form, direction_field
+from flinz.core.flow import along_form, directed, direction_field, form_tensor
 from flinz.core.grain import paper_grain, paper_strokes
 from flinz.core.guided import guided
 from flinz.core.scale import region_frame, whole_frame
@@ -102,7 +102,7 @@ def test_the_form_runs_along_stripes(degrees):
 def test_a_flat_place_runs_along_the_angle_of_rest():
     flat = np.full((60, 60), 0.5, np.float32)
 
-    directions = direction_field(flat, frame_of(flat), 1.0, rest_deg=40).directions
+    directions = directed(form_tensor(flat, frame_of(flat), 1.0), rest_deg=40).directions
 
     rest = np.array([np.cos(np.radians(40)), -np.sin(np.radians(40))])
     assert np.abs(directions @ rest).min() > 0.999

@@ -5,7 +5,15 @@ import math
 import numpy as np
 import pytest
 
-from flinz.core.flow import Field, along_form, curves, direction_field, traced
+from flinz.core.flow import (
+    Field,
+    along_form,
+    curves,
+    directed,
+    direction_field,
+    form_tensor,
+    traced,
+)
 from flinz.core.scale import whole_frame
 from tests.charts import blobs
 
@@ -148,7 +156,7 @@ def test_stripes_have_the_direction_they_run_in(angle):
 
 
 def test_a_flat_picture_has_the_direction_of_rest():
-    field = direction_field(np.full((200, 200), 0.4, np.float32), picture_frame(), 1.0, 35.0)
+    field = directed(form_tensor(np.full((200, 200), 0.4, np.float32), picture_frame(), 1.0), 35.0)
 
     dx, dy = field.directions[50, 50]
     assert math.degrees(math.atan2(-dy, dx)) % 180 == pytest.approx(35, abs=0.5)

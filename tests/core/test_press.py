@@ -52,7 +52,7 @@ def test_a_large_proof_is_drawn_as_the_export_is(face):
     assert not np.array_equal(drawn_at(face, sheet, 750), drawn_at(face, sheet, 750, exact=True))
 
 
-def test_a_large_photo_is_averaged_down_by_way_of_a_smaller_one():
+def test_a_large_photo_is_averaged_down_by_way_of_smaller_ones():
     rng = np.random.default_rng(3)
     noise = rng.integers(0, 255, (600, 5000)).astype(np.uint8)
     pixels = cv2.merge([cv2.GaussianBlur(noise, (0, 0), 4)] * 3)
@@ -65,7 +65,10 @@ def test_a_large_photo_is_averaged_down_by_way_of_a_smaller_one():
     light = (pixels / 255).astype(np.float32)
     direct = cv2.resize(light, (frame.width, frame.height), interpolation=cv2.INTER_AREA)
     assert np.abs(shown - direct).max() < 0.01
-    assert press.counts["photo"] == 2
+    # 3,200, 1,000 and 500 pixels; what is larger than half of one does not come from it.
+    assert press.counts["photo"] == 3
+    press.proof(large, sheet, whole(sheet, large, 501), Subject("photo"))
+    assert press.counts["photo"] == 4
 
 
 @pytest.mark.parametrize("name", LOOKS)

@@ -50,32 +50,57 @@ class Field:
         return np.array([to_x, offset_x, to_y, offset_y], np.float32)
 
 
-def direction_field(
-    tone: Plane,
-    frame: Frame,
-    smoothing_mm: float,
-    rest_deg: float = 0.0,
-    rest: float = 2e-4,
-    px_per_mm: float = FIELD_PX_PER_MM,
-) -> Field:
-    """The direction along the edges at every place, on a grid of at most px_per_mm.
+@dataclass(frozen=True, eq=False)
+class FormTensor:
+    """What direction the edges around each place have: xx, xy, yy (H, W) float32 on its frame."""
 
-    tone: (H, W) float32. smoothing_mm: how far neighbours agree. Where the picture is flat the
-    direction is rest_deg (counter-clockwise from the x axis); rest is the squared tone per mm
-    at which form and rest weigh the same.
+    xx: Plane
+    xy: Plane
+    yy: Plane
+    frame: Frame
 
-    The minor eigenvector of the structure tensor, smoothed; after J. Weickert (1998) and
-    H. Kang et al. (2007).
+    @property
+    def nbytes(self) -> int:
+        """Memory held."""
+        return int(self.xx.nbytes + self.xy.nbytes + self.yy.nbytes)
+
+
+def form_tensor(
+    tone: Plane, frame: Frame, smoothing_mm: float, px_per_mm: float = FIELD_PX_PER_MM
+) -> FormTensor:
+    """The smoothed structure tensor of tone (H, W) float32, on a grid of at most px_per_mm.
+
+    smoothing_mm: how far neighbours agree.
     """
     small, grid = coarser(tone, frame, px_per_mm)
     calm = blurred(small, grid.px(GRADIENT_SIGMA_MM))
-    xx, xy, yy = structure_tensor(calm, grid.px(smoothing_mm), grid.px_per_mm)
+    return FormTensor(*structure_tensor(calm, grid.px(smoothing_mm), grid.px_per_mm), grid)
+
+
+def direction_field(
+    tone: Plane, frame: Frame, smoothing_mm: float, px_per_mm: float = FIELD_PX_PER_MM
+) -> Field:
+    """The direction along the edges at every place, on a grid of at most px_per_mm.
+
+    tone: (H, W) float32. smoothing_mm: how far neighbours agree.
+    """
+    return directed(form_tensor(tone, frame, smoothing_mm, px_per_mm))
+
+
+def directed(form: FormTensor, rest_deg: float = 0.0, rest: float = 2e-4) -> Field:
+    """The direction along the edges of a form; where it is flat, rest_deg.
+
+    rest_deg: counter-clockwise from the x axis; rest: the squared tone per mm at which form and
+    rest weigh the same. The minor eigenvector of the structure tensor, smoothed; after
+    J. Weickert (1998) and H. Kang et al. (2007).
+    """
+    xx, xy, yy = form.xx, form.xy, form.yy
     # A flat place gets the tensor of an edge that runs along the angle of rest (y points down).
     angle = -math.radians(rest_deg)
     xx = xx + np.float32(rest * math.sin(angle) ** 2)
     yy = yy + np.float32(rest * math.cos(angle) ** 2)
     xy = xy - np.float32(rest * math.sin(angle) * math.cos(angle))
-    return Field(np.asarray(_minor_eigenvectors(xx, xy, yy), np.float32), grid)
+    return Field(np.asarray(_minor_eigenvectors(xx, xy, yy), np.float32), form.frame)
 
 
 def structure_tensor(

@@ -30,8 +30,8 @@ from flinz.errors import DocumentError, Stopped
 MEMORY_BYTES = 200_000_000
 # From this length on a whole sheet is drawn at the pixels it is shown at.
 FINE_ENOUGH_PX = 1500
-# A large photo is first averaged down to this for all that is half as large or smaller.
-HALFWAY_PX = 3200
+# A large photo is first averaged down to one of these for all that is half as large or smaller.
+HALFWAYS_PX = (1000, 3200)
 SUGGESTION_LONG_EDGE_PX = 480
 # Eyes are small: finer than what other suggestions need.
 EYE_LONG_EDGE_PX = 1400
@@ -299,11 +299,12 @@ class _Run:
 
         def make() -> NDArray[Any]:
             longest = max(pixels.shape)
-            if 2 * max(width, height) > HALFWAY_PX or longest < 1.5 * HALFWAY_PX:
-                return shrunk(pixels, width, height)
-            share = HALFWAY_PX / longest
-            halfway = round(pixels.shape[1] * share), round(pixels.shape[0] * share)
-            return shrunk(self._shrunk(pixels, *halfway), width, height)
+            for halfway in HALFWAYS_PX:
+                if 2 * max(width, height) <= halfway and 1.5 * halfway <= longest:
+                    share = halfway / longest
+                    size = round(pixels.shape[1] * share), round(pixels.shape[0] * share)
+                    return shrunk(self._shrunk(pixels, *size), width, height)
+            return shrunk(pixels, width, height)
 
         # One at a time: to shrink a large photo takes memory, and the next may want the same.
         with self.press.shrinking:

@@ -11,7 +11,7 @@ from flinz.core.hatching import MAX_POINTS
 from flinz.core.marks import Strokes
 from flinz.errors import DocumentError
 
-STEPS_PER_SPACING = 2.0
+STEPS_PER_SPACING = 2.5
 # A line ends where another lies nearer than this share of the spacing.
 NEAREST = 0.62
 # A line may start where none lies nearer than this: well under 1, or a bend would decide.
@@ -21,7 +21,7 @@ SHARPEST = 0.70
 # Lines shorter than this many spacings are left out.
 SHORTEST = 2.0
 # In spacings: from guide to guide, and half a guide's length. None can touch another.
-GUIDE_SPACINGS, GUIDE_HALF = 5.0, 1.9
+GUIDE_SPACINGS, GUIDE_HALF = 4.0, 1.0
 # A line may be this many points long before it can meet itself.
 OWN_POINTS = 10
 # The owner of what no guide may pass through.

@@ -23,8 +23,9 @@ DRAFT_GRACE_SECONDS = 0.15
 AT_ONCE = 2
 # How much of each ask may go to the views that follow every move.
 KEPT_MS = 20.0
+KEPT_SCALE = 0.5
 DRAFT_ABOVE_MS = 40.0
-DRAFT_AT_MOST_MS = 40.0
+DRAFT_AT_MOST_MS = 30.0
 # Few sizes, since each draws from a photo of its own size that is kept.
 DRAFT_SCALES = (1.0, 0.8, 0.64, 0.5, 0.4)
 FIRST_SCALE = 0.5
@@ -100,19 +101,22 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
                 continue
             main, kept = ask.views[0], [view for view in ask.views[1:] if view.kept]
             # The picture being looked at is always finished, or a steady drag would never
-            # show anything; the smaller ones give way to a newer position.
-            is_first = main_ms is None
+            # show anything; one that a draft went before gives way to a newer position, as the
+            # smaller ones do.
+            is_first, stop = main_ms is None, inbox.has_left
             slow = main.long_edge_px >= LARGE_PX if main_ms is None else main_ms > DRAFT_ABOVE_MS
             if slow and main.what != "photo":
                 message, draft_ms = await run_in_threadpool(job.draft, main, scale)
                 await socket.send_bytes(message)
                 scale = _next_scale(scale, draft_ms)
-                await _draw_kept(socket, job, [_quick(view) for view in kept], inbox)
+                await _draw_kept(socket, job, [_quick(view, scale) for view in kept], inbox)
                 await run_in_threadpool(hand_back)
                 # To settle takes long: a page that is slow to ask again is waited for.
-                if not is_first and await inbox.newer_within(DRAFT_GRACE_SECONDS):
-                    continue
-            message, main_ms = await run_in_threadpool(job.draw_main, main, inbox.has_left)
+                if not is_first:
+                    if await inbox.newer_within(DRAFT_GRACE_SECONDS):
+                        continue
+                    stop = inbox.has_newer_ask
+            message, main_ms = await run_in_threadpool(job.draw_main, main, stop)
             await socket.send_bytes(message)
             await _draw_kept(socket, job, kept, inbox)
             await run_in_threadpool(hand_back)
@@ -132,9 +136,9 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
             await socket.send_text(json.dumps({"ask": number, "problem": sentence}))
 
 
-def _quick(view: View) -> View:
+def _quick(view: View, scale: float) -> View:
     """A smaller draft of a view that follows a hand that turns."""
-    edge = max(1, view.long_edge_px // 2)
+    edge = max(1, round(view.long_edge_px * min(scale, KEPT_SCALE)))
     return view.model_copy(update={"draft": True, "long_edge_px": edge})
 
 

@@ -141,10 +141,12 @@ def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: 
 
 def _lines(settings: ContourHatch, desk: Desk, layer: int) -> Strokes:
     whole, grid = desk.whole(flow.FIELD_PX_PER_MM)
-    form = flow.direction_field(whole, grid, settings.form, settings.angle, 2e-4)
+    form = settings.form
+    tensor = desk.keep_whole("form", form, lambda: flow.form_tensor(whole, grid, form))
+    field = flow.directed(tensor, settings.angle, 2e-4)
     if layer:
-        form = form.turned(CROSSING_DEG)
-    return streamlines(form, settings.spacing, settings.length)
+        field = field.turned(CROSSING_DEG)
+    return streamlines(field, settings.spacing, settings.length)
 
 
 def predicted(settings: ContourHatch, desk: Desk) -> int:

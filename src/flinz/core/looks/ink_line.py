@@ -138,21 +138,21 @@ def _dark_side(
     nib, run, faintest = settings.nib, settings.flow, _faintest(settings)
     # Steps as long as a line is wide: along it nothing changes faster. A draft takes half as many.
     step = max(min(nib, run / 6), run / flow.MOST_SAMPLES)
-    every = 2 if desk.draft else 1
+    step *= 2 if desk.draft else 1
     form = desk.keep("form", nib, lambda: form_of(tone, frame, nib))
-    along = desk.keep("curves", (nib, run), lambda: flow.curves(form, run / 2, step))
+    along = desk.keep("curves", (nib, run, step), lambda: flow.curves(form, run / 2, step))
     darker = cache(lambda: _darker(tone, frame, nib))
     # Softer edges show more of what is too faint for a line. In steps, so that a dial being
     # dragged keeps the first pass.
     wanted = float(faintest) * (0.4 if settings.hardness >= HARD else 0.1)
     searched = np.float32(SEARCH_STEP ** math.floor(math.log(wanted, SEARCH_STEP)))
     where = desk.keep(
-        "where", (nib, run, searched), lambda: _searched(darker(), frame, along, nib, searched)
+        "where",
+        (nib, run, step, searched),
+        lambda: _searched(darker(), frame, along, nib, searched),
     )
-    first_with = (nib, run, every, None if where is None else searched)
-    first = desk.keep(
-        "first", first_with, lambda: _averaged(darker(), frame, along, nib, where, every)
-    )
+    first_with = (nib, run, step, None if where is None else searched)
+    first = desk.keep("first", first_with, lambda: _averaged(darker(), frame, along, nib, where))
     if not settings.again:
         return first, (*first_with, settings.detail)
 
@@ -161,7 +161,7 @@ def _dark_side(
         fed = _darker(tone * (1 - np.float32(FED_BACK) * lines), frame, nib)
         # What a first line darkens lies beside it.
         beside = cv2.dilate(first, np.ones((3, 3), np.uint8)) > searched
-        return _averaged(fed, frame, along, nib, beside, every)
+        return _averaged(fed, frame, along, nib, beside)
 
     both_with = (*first_with, searched, settings.detail)
     return desk.keep("second", both_with, second), both_with
@@ -243,7 +243,7 @@ def _faintest(settings: InkLine) -> np.float32:
 
 def form_of(tone: Plane, frame: Frame, nib_mm: float) -> flow.Field:
     """The direction of the edges, as broad as a nib needs."""
-    return flow.direction_field(tone, frame, max(0.5, 1.6 * nib_mm), 0.0, 2e-5)
+    return flow.directed(flow.form_tensor(tone, frame, max(0.5, 1.6 * nib_mm)), 0.0, 2e-5)
 
 
 def _darker(tone: Plane, frame: Frame, nib_mm: float) -> Plane:
@@ -272,10 +272,9 @@ def _averaged(
     along: flow.Curves,
     nib_mm: float,
     where: NDArray[np.bool_] | None,
-    every: int,
 ) -> Plane:
     """How much darker a place is than its surroundings across the form, averaged along it."""
-    drawn = flow.traced(darker, frame, along, where, every)
+    drawn = flow.traced(darker, frame, along, where)
     # Neighbouring cells of the form have curves of their own; this takes the seams away.
     return blurred(drawn, frame.px(nib_mm * SEAM))
 

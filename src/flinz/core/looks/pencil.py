@@ -167,7 +167,7 @@ def draw(tone: Plane, settings: Pencil, frame: Frame, desk: Desk) -> Plane:
         field: flow.Field = keep(
             "form",
             settings.point,
-            lambda: flow.direction_field(small, grid, FORM_MM, HAND_DEG, 4e-4),
+            lambda: flow.directed(flow.form_tensor(small, grid, FORM_MM), HAND_DEG, 4e-4),
         )
         return field
 

@@ -216,13 +216,15 @@ def _along_form(tone: Plane, settings: AlongForm, frame: Frame, keep: Keep, draf
 def _flowing(tone: Plane, settings: AlongForm, frame: Frame, draft: bool) -> Plane:
     # Two passes of sigma s / sqrt(2) reach as far as one of s, and round off its samples.
     sigma_mm = settings.length / 2 / math.sqrt(2)
-    # A draft has larger cells and every other sample.
-    finest, every = (FIELD_PX_PER_MM / 2, 2) if draft else (FIELD_PX_PER_MM, 1)
+    # A draft has larger cells and half as many samples.
+    finest, step = FIELD_PX_PER_MM, max(sigma_mm / 4, ALONG_STEP_MM)
+    if draft:
+        finest, step = finest / 2, 2 * step
     field = direction_field(tone, frame, settings.form, px_per_mm=finest)
-    along = curves(field, sigma_mm, max(sigma_mm / 4, ALONG_STEP_MM))
-    once = traced(tone, frame, along, every=every)
+    along = curves(field, sigma_mm, step)
+    once = traced(tone, frame, along)
     # The pixels of a cell share a curve; this takes the seams between cells away.
-    return blurred(traced(once, frame, along, every=every), frame.px(ALONG_SEAM_MM))
+    return blurred(traced(once, frame, along), frame.px(ALONG_SEAM_MM))
 
 
 def is_drafted(settings: Settings) -> bool:

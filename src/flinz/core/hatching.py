@@ -159,7 +159,7 @@ def broken(
     return Strokes(lines.x[kept], lines.y[kept], width, first)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _broken(begins, there, widths, least, more, thinnest, taper) -> Any:  # type: ignore[no-untyped-def]
     # All lengths in points. Which points are kept, their widths, where each stroke begins.
     kept = np.empty(there.shape[0], np.int64)

@@ -74,7 +74,7 @@ def _pairs(x: Column, y: Column, width: Column) -> Strokes:
     return Strokes(x, y, width, np.arange(0, len(x) + 1, 2, dtype=np.int64))
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _loose_ends(points, first, arm, near) -> Any:  # type: ignore[no-untyped-def]
     # x, y of each end, and the way it points.
     out = np.empty((points.shape[0], 4), np.float32)

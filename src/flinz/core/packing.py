@@ -66,7 +66,7 @@ def necks(places: NDArray[np.float32], radius: Column, gap: float) -> Strokes:
     return Strokes(x, y, width, begins)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _in_cells(places, size) -> Any:  # type: ignore[no-untyped-def]
     # Dots listed cell by cell: their order, and where each cell's begin. Cells have a rim, so
     # that a dot's eight neighbours always exist.
@@ -162,7 +162,7 @@ def _near(places, radius, gap, order, first, columns, size) -> Any:  # type: ign
     return near, count
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, cache=True, nogil=True)
 def _joined(places, radius, disc, near, count) -> Any:  # type: ignore[no-untyped-def]
     pairs = int(count.sum())
     most = 3 * pairs + 2 * 4 * places.shape[0]

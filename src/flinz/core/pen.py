@@ -147,7 +147,7 @@ def strokes_cover(strokes: Strokes, frame: Frame) -> Plane:
     return np.asarray(drawn, np.float32)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _in_strips(x, y, half, begins, strips, width) -> Any:  # type: ignore[no-untyped-def]
     # Each point and the next of its stroke are a piece: the point and the number of the stroke,
     # under every strip it touches. Pieces beside the frame fall away.

@@ -176,7 +176,7 @@ def _beside(points, first, line, k, side, spacing) -> Any:  # type: ignore[no-un
     return xs[k] - way * ty, ys[k] + way * tx
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, cache=True, nogil=True)
 def _placed(  # type: ignore[no-untyped-def]
     directions, px_per_mm, width, height, spacing, length, step, room
 ) -> Any:

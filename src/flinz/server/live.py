@@ -148,15 +148,15 @@ async def _draw_kept(socket: WebSocket, job: Drawing, views: list[View], inbox: 
     While newer asks come they may take so much of each: what one of them took beyond that the
     next asks pay for, so that the main picture is never kept waiting long.
     """
+    inbox.owed_ms = max(0.0, inbox.owed_ms - KEPT_MS)
     for _ in views:
-        inbox.owed_ms = max(0.0, inbox.owed_ms - KEPT_MS)
         if inbox.owed_ms > 0 and await inbox.newer_within(GRACE_SECONDS):
             return
         began = time.perf_counter()
         view = views[inbox.turn % len(views)]
         inbox.turn += 1
         await _draw_others(socket, job, [view], inbox.has_left)
-        inbox.owed_ms = (time.perf_counter() - began) * 1000
+        inbox.owed_ms += (time.perf_counter() - began) * 1000
 
 
 async def _draw_others(socket: WebSocket, job: Drawing, views: list[View], stop: Stop) -> None:

@@ -12,6 +12,8 @@ import { type Size, sizeOf } from "./zoom";
 
 const HEAD_PX = 44;
 const GAP_PX = 6;
+/** Drafts are drawn so much smaller: there are many, and the eye wants them at once. */
+const DRAFT_SHARE = 0.55;
 const LINE_PX = 22;
 const GRID_SIDE = 4;
 const CLICK_PX = 4;
@@ -102,7 +104,7 @@ export function TestStrip(props: TestStripProps) {
   const [left, top, right, bottom] = region;
   const views = useMemo((): View[] => {
     const cell = (each: Cell, draft: boolean) =>
-      viewOf(each.id, edge * window.devicePixelRatio, {
+      viewOf(each.id, edge * window.devicePixelRatio * (draft ? DRAFT_SHARE : 1), {
         plate: plateId,
         region: [left, top, right, bottom],
         dials: Object.fromEntries(

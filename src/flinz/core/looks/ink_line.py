@@ -210,7 +210,7 @@ def _hanging(
     return np.asarray(_enough(labels, count, clear, least_px), np.bool_)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _enough(labels, count, clear, least_px) -> Any:  # type: ignore[no-untyped-def]
     areas = np.zeros(count, np.int64)
     height, width = labels.shape

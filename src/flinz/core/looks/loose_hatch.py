@@ -187,7 +187,7 @@ def _joined_up(sweeps: Strokes, line_of: NDArray[np.int64], within_mm: float) ->
     return Strokes(x, y, np.ones(len(x), np.float32), first)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _order(left, right, line_of, first_on, within) -> Any:  # type: ignore[no-untyped-def]
     # The sweeps in the order of the pen; which run backwards; which turn into the next.
     count = line_of.shape[0]
@@ -219,7 +219,7 @@ def _order(left, right, line_of, first_on, within) -> Any:  # type: ignore[no-un
     return order, backwards, goes_on
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _strung(x, y, begins, order, backwards, goes_on) -> Any:  # type: ignore[no-untyped-def]
     # Sweeps in the pen's order, with a turn after each that goes on; where each stroke begins.
     size = x.shape[0] + TURN_POINTS * int(goes_on.sum())

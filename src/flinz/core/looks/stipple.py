@@ -124,11 +124,14 @@ def marks(settings: Stipple, desk: Desk) -> Dots:
     """
     cell = settings.dot * CELL_DOTS
     whole, grid = desk.whole(1 / cell)
-    return desk.keep_whole(  # type: ignore[no-any-return]
+    # How a mark is shaped and turned moves none.
+    where = settings.model_copy(update={"roundness": 1.0, "turn": Turn.ALONG})
+    dots = desk.keep_whole(
         "dots",
-        (settings.model_dump_json(), desk.draft),
-        lambda: _turned(_placed(whole, grid, settings, desk.draft), whole, grid, settings),
+        (where.model_dump_json(), desk.draft),
+        lambda: _placed(whole, grid, settings, desk.draft),
     )
+    return _turned(dots, whole, grid, settings)
 
 
 def predicted(settings: Stipple, desk: Desk) -> int:

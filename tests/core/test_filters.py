@@ -5,6 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from flinz.core import guided as guided_filter
+from flinz.core.cutting import slope_of
 from flinz.core.filters import blurred
 from flinz.core.flow import along_form, directed, direction_field, form_tensor
 from flinz.core.grain import paper_grain, paper_strokes
@@ -153,3 +154,15 @@ def test_strokes_run_along_the_form():
     across = np.abs(np.diff(strokes, axis=0)).mean()
 
     assert across > 2.5 * along
+
+
+@pytest.mark.parametrize("shape", [(1, 1), (1, 6), (5, 1), (2, 2), (40, 57)])
+def test_a_slope_is_that_of_sobel_and_always_the_same(shape):
+    plane = np.random.default_rng(5).random(shape).astype(np.float32)
+    x, y = (
+        cv2.Sobel(plane, cv2.CV_32F, *way, scale=1 / 8, borderType=cv2.BORDER_REPLICATE)
+        for way in ((1, 0), (0, 1))
+    )
+
+    assert np.allclose(slope_of(plane), np.hypot(x, y), atol=1e-6)
+    assert np.array_equal(slope_of(plane), slope_of(plane.copy()))

@@ -28,7 +28,7 @@ DRAFT_ABOVE_MS = 40.0
 DRAFT_AT_MOST_MS = 30.0
 # Few sizes, since each draws from a photo of its own size that is kept.
 DRAFT_SCALES = (1.0, 0.8, 0.64, 0.5, 0.4)
-FIRST_SCALE = 0.5
+FIRST_SCALE = 0.4
 # A first picture this large begins with a draft: a sheet that is opened shows at once.
 LARGE_PX = 480
 

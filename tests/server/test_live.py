@@ -314,3 +314,74 @@ def test_drafts_shrink_while_they_are_slow_and_have_few_sizes(scale, draft_ms):
         assert following > scale or following == 1.0
     else:
         assert following == scale
+
+
+def drafts_of(client, sheet, asks, *views):
+    """Heads of all that is sent for a row of asks, each sent when the last is settled."""
+    heads = []
+    with client.websocket_connect(LIVE) as socket:
+        for number in range(1, asks + 1):
+            sheet["plates"][0]["tone"]["contrast"] = 0.1 * number
+            socket.send_json({"ask": number, "sheet": sheet, "views": list(views)})
+            waiting = {each["id"] for each in views}
+            while waiting:
+                head = one_answer(socket)[0]
+                heads.append(head)
+                if not head["draft"]:
+                    waiting.discard(head["view"])
+    return heads
+
+
+def test_a_draft_leaves_suggestions_to_the_settled_picture(client):
+    heads = drafts_of(client, sheet_of(client, "threshold"), 2, view("main", long_edge_px=900))
+
+    drafts = [head for head in heads if head["draft"]]
+    assert drafts and all(head["suggestions"] == {} for head in drafts)
+    assert all(head["suggestions"]["draw.level"] > 0 for head in heads if not head["draft"])
+
+
+def test_spots_are_drafted_small_and_then_settle(client):
+    spot = view("spot", long_edge_px=800, region=[0.3, 0.3, 0.6, 0.6], kept=True)
+
+    heads = drafts_of(client, sheet_of(client, "ink-line"), 1, view("main", long_edge_px=900), spot)
+
+    of_spot = [head for head in heads if head["view"] == "spot"]
+    assert [head["draft"] for head in of_spot] == [True, False]
+    assert of_spot[0]["full_width"] <= 400 and of_spot[1]["full_width"] == 800
+
+
+def test_a_settled_picture_gives_way_to_a_newer_ask_once_a_draft_shows(client):
+    sheet = sheet_of(client, "stipple")
+    with client.websocket_connect(LIVE) as socket:
+        socket.send_json({"ask": 1, "sheet": sheet, "views": [view("main", long_edge_px=900)]})
+        while one_answer(socket)[0]["draft"]:
+            pass
+        for number in range(2, 12):
+            sheet["plates"][0]["draw"]["dot"] = 0.3 + 0.004 * number
+            views = [view("main", long_edge_px=900)]
+            socket.send_json({"ask": number, "sheet": sheet, "views": views})
+        heads = [one_answer(socket)[0]]
+        while heads[-1]["draft"] or heads[-1]["ask"] < 11:
+            heads.append(one_answer(socket)[0])
+
+    # Whatever came between, the last position is the one that settles.
+    assert heads[-1]["ask"] == 11 and heads[-1]["draft"] is False
+    asks = [head["ask"] for head in heads]
+    assert asks == sorted(asks) and len(asks) < 20
+
+
+def test_a_strip_of_drafts_comes_before_its_settled_cells(client):
+    sheet = sheet_of(client, "contour-hatch")
+    cells = [
+        view(f"cell-{k}", dials={"draw.spacing": 0.6 + 0.1 * k}, draft=draft)
+        for draft in (True, False)
+        for k in range(3)
+    ]
+
+    with client.websocket_connect(LIVE) as socket:
+        first = view("first", what="photo", long_edge_px=16)
+        socket.send_json({"ask": 1, "sheet": sheet, "views": [first, *cells]})
+        heads = [one_answer(socket)[0] for _ in range(7)]
+
+    assert heads[0]["view"] == "first"
+    assert [head["draft"] for head in heads[1:]] == [True] * 3 + [False] * 3

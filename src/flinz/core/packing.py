@@ -29,10 +29,15 @@ def kept_apart(
         return places
     size = float(2 * room.max())
     width, height = np.asarray(bounds, np.float32)
+    # What lies together on paper lies together in memory: that halves the time.
+    sorted_by_cell, _, _ = _in_cells(places, np.float32(size))
+    places, room, share = places[sorted_by_cell], room[sorted_by_cell], share[sorted_by_cell]
     for _ in range(ROUNDS):
         order, first, columns = _in_cells(places, np.float32(size))
         places = _pushed(places, room, share, order, first, columns, size, width, height)
-    return places
+    moved = np.empty_like(places)
+    moved[sorted_by_cell] = places
+    return moved
 
 
 def spared(
@@ -48,19 +53,23 @@ def spared(
     )
 
 
-def necks(places: NDArray[np.float32], radius: Column, gap: float) -> Strokes:
+def necks(
+    places: NDArray[np.float32], radius: Column, gap: float, joins: NDArray[np.bool_] | None = None
+) -> Strokes:
     """The ink that closes what is narrower than gap between dots, and no other paper.
 
     It is what a disc of that width cannot reach: between two dots a neck whose flanks are the
     disc's own outline (morphological closing, after G. Matheron, 1975; here from centre to
     centre, since the discs that touch both flanks lie on that line), never narrower than the
-    gap itself; between three, a drop where the disc does not fit.
+    gap itself; between three, a drop where the disc does not fit. joins: (N,) which dots need
+    any; a pair of others is left out.
     """
     if not len(places):
         return joined([])
     size = float(2 * radius.max() + 2 * gap)
     order, first, columns = _in_cells(places, np.float32(size))
-    near, count = _near(places, radius, np.float32(gap), order, first, columns, size)
+    wanted = np.ones(len(places), np.bool_) if joins is None else joins
+    near, count = _near(places, radius, wanted, np.float32(gap), order, first, columns, size)
     line, begins = _joined(places, radius, np.float32(gap / 2), near, count)
     x, y, width = np.ascontiguousarray(line.T)
     return Strokes(x, y, width, begins)
@@ -140,7 +149,9 @@ def _spared(  # type: ignore[no-untyped-def]
 
 
 @njit(parallel=True, fastmath=True, cache=True)
-def _near(places, radius, gap, order, first, columns, size) -> Any:  # type: ignore[no-untyped-def]
+def _near(  # type: ignore[no-untyped-def]
+    places, radius, joins, gap, order, first, columns, size
+) -> Any:
     # For each dot the later ones that less than a gap parts from it.
     near = np.empty((places.shape[0], NEIGHBOURS), np.int32)
     count = np.zeros(places.shape[0], np.int32)
@@ -150,7 +161,7 @@ def _near(places, radius, gap, order, first, columns, size) -> Any:  # type: ign
         for row in (-columns, 0, columns):
             for at in range(first[cell + row - 1], first[cell + row + 2]):
                 other = order[at]
-                if other <= k or count[k] == NEIGHBOURS:
+                if other <= k or count[k] == NEIGHBOURS or not (joins[k] or joins[other]):
                     continue
                 dx, dy = x - places[other, 0], y - places[other, 1]
                 reach = radius[k] + radius[other] + gap

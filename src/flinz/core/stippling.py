@@ -34,6 +34,8 @@ SPARED = 0.08
 # Full cells would show their grid: dots in the dark begin up to so many cells beside the middle.
 STRAY = 0.25
 STRAY_FROM, STRAY_AT = 0.5, 0.8
+# From so much ink on grown dots leave nothing open.
+SOLID = 0.99
 
 
 @dataclass(frozen=True)
@@ -100,7 +102,7 @@ def placed(
             places = kept_apart(places, room, roomy, (width, height))
             radius = spared(places, radius, spread.gap, roomy * np.float32(SPARED))
         if spread.gap > 0:
-            joints = necks(places, radius, spread.gap)
+            joints = necks(places, radius, spread.gap, ink < SOLID)
     x_mm, y_mm = np.ascontiguousarray((places * np.float32(cell_mm)).T)
     return Dots(x_mm, y_mm, radius * np.float32(cell_mm), necks=joints.scaled(cell_mm))
 

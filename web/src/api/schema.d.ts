@@ -974,7 +974,7 @@ export interface components {
       /**
        * Spacing
        * @description From one stroke to the next
-       * @default 0.7
+       * @default 0.75
        */
       spacing: number;
       /**
@@ -1727,19 +1727,19 @@ export interface components {
       /**
        * Spacing
        * @description From one sweep of the pen to the next
-       * @default 0.95
+       * @default 1
        */
       spacing: number;
       /**
        * Nib
        * @description Width of the pen
-       * @default 0.26
+       * @default 0.27
        */
       nib: number;
       /**
        * Layers
        * @description How often the dark is gone over
-       * @default 4
+       * @default 3
        */
       layers: number;
       /**
@@ -2038,7 +2038,7 @@ export interface components {
       /**
        * Grain size
        * @description Size of a speck of toner
-       * @default 0.32
+       * @default 0.42
        */
       grain_size: number;
       /**

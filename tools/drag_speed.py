@@ -78,10 +78,24 @@ def dragged(driver: WebDriver, label: str, steps: int) -> tuple[float, float]:
     return statistics.median(times), times[int(0.95 * (len(times) - 1))]
 
 
+def open_stage(driver: WebDriver, address: str, stage: str) -> list[str]:
+    """Open the sheet that is dragged on at a stage; the kinds it offers."""
+    driver.get(f"{address}/sheets/3")
+    until(driver, SETTLED)
+    driver.find_element(By.XPATH, f"//nav//button[.//strong[text()='{stage}']]").click()
+    until(driver, SETTLED)
+    return driver.execute_script(KINDS)
+
+
+def dial_labels(driver: WebDriver) -> list[str]:
+    """The dials of the stage, those under headings too."""
+    driver.execute_script("document.querySelectorAll('details').forEach((d) => (d.open = true))")
+    return driver.execute_script(LABELS)
+
+
 def drag_every_dial(driver: WebDriver, stage: str, kind: str, steps: int) -> None:
     """Print a row for each dial that shows."""
-    driver.execute_script("document.querySelectorAll('details').forEach((d) => (d.open = true))")
-    for label in driver.execute_script(LABELS):
+    for label in dial_labels(driver):
         median, late = dragged(driver, label, steps)
         print(f"{stage:<9}{kind:<16}{label:<18}{median:>10.0f}{late:>9.0f}", flush=True)
 
@@ -111,11 +125,7 @@ def main() -> None:
             if wanted and stage != "Draw" and stage not in wanted:
                 continue
             watch(driver, address, chosen.spots)
-            driver.get(f"{address}/sheets/3")
-            until(driver, SETTLED)
-            driver.find_element(By.XPATH, f"//nav//button[.//strong[text()='{stage}']]").click()
-            until(driver, SETTLED)
-            kinds = driver.execute_script(KINDS)
+            kinds = open_stage(driver, address, stage)
             if not kinds:
                 drag_every_dial(driver, stage, "", steps)
             for kind in kinds:

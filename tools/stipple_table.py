@@ -1,6 +1,6 @@
 """Find how dense dots must stand for the ink that is wished, and write it to stippling.json.
 
-python tools/stipple_table.py; takes two minutes. To be run when flinz.core.stippling places dots in
+python tools/stipple_table.py; takes a minute. To be run when flinz.core.stippling places dots in
 another way.
 """
 

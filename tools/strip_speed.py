@@ -7,7 +7,7 @@ cells show a drawing, drafts counted, and until all are settled.
 import argparse
 import tempfile
 
-from drag_speed import KINDS, LABELS
+from drag_speed import dial_labels, open_stage
 from selenium.webdriver.chrome.webdriver import WebDriver
 from selenium.webdriver.common.by import By
 
@@ -55,18 +55,11 @@ def main() -> None:
     ):
         driver.set_script_timeout(120)
         print(f"{'look':<16}{'dial':<18}{'drawn ms':>10}{'settled ms':>12}")
-        driver.get(f"{address}/sheets/3")
-        until(driver, SETTLED)
-        driver.find_element(By.XPATH, "//nav//button[.//strong[text()='Draw']]").click()
-        until(driver, SETTLED)
-        for kind in driver.execute_script(KINDS):
+        for kind in open_stage(driver, address, "Draw"):
             if wanted and kind not in wanted:
                 continue
             choose_look(driver, kind)
-            driver.execute_script(
-                "document.querySelectorAll('details').forEach((d) => (d.open = true))"
-            )
-            for label in driver.execute_script(LABELS):
+            for label in dial_labels(driver):
                 shown, settled = opened(driver, label)
                 print(f"{kind:<16}{label:<18}{shown:>10.0f}{settled:>12.0f}", flush=True)
 

@@ -211,7 +211,8 @@ def settled(
     """Strokes whose widths leave the wished ink, whatever way they crowd or part.
 
     wish: (H, W) ink 0..1 of the whole sheet on its grid. Each round draws them, compares the ink
-    over a spot with the wish, and makes them broader or thinner by what is lacking.
+    over a spot with the wish, and makes them broader or thinner by what is lacking; but for ends
+    that are thinner already they stay between thinnest_mm and widest_mm.
     """
     if len(strokes) == 0:
         return strokes

@@ -86,7 +86,7 @@ def placed(
     rows, columns = np.arange(height) % SIDE, np.arange(width) % SIDE
     y, x = np.nonzero(ranked_tile()[np.ix_(rows, columns)] < density)
     if most is not None and len(x) > most:
-        raise OverflowError(f"{len(x)} dots")
+        raise OverflowError(f"{len(x):,} dots")
     ink, dense = cover[y, x], density[y, x]
     # In cells, until the end.
     radius = np.asarray(size[y, x] * grown(ink) * np.float32(0.5 / CELL_DOTS), np.float32)

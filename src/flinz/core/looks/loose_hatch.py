@@ -38,6 +38,7 @@ LAYERS_APART_MM = 37.7
 JOINED_WITHIN = 2.6
 TURN_POINTS = 5
 STEADY = 0.22
+# How far from the edge of a black strokes begin to close it, in spacings.
 WITHIN = 0.4
 LIGHTLY, HEAVIER = np.float32(0.7), np.float32(1.1)
 # Ink from which on strokes broaden till they meet, and how many spacings wide they then are.
@@ -124,7 +125,8 @@ def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:
     wish = 1 - dark if settings.chalk else dark
     # A hand does not stop at every speck.
     wish = blurred(np.asarray(wish, np.float32), grid.px(STEADY * spacing))
-    return joined([_layer(wish, settings, grid, desk, layer) for layer in range(count)])
+    within = _eroded(wish, grid.px(WITHIN * spacing))
+    return joined([_layer(wish, within, settings, grid, desk, layer) for layer in range(count)])
 
 
 def _bent(settings: LooseHatch, grid: Frame, layer: int) -> tuple[Strokes, Plane, float]:
@@ -141,7 +143,9 @@ def _bent(settings: LooseHatch, grid: Frame, layer: int) -> tuple[Strokes, Plane
     return lines, tremble, ruling.step
 
 
-def _layer(wish: Plane, settings: LooseHatch, grid: Frame, desk: Desk, layer: int) -> Strokes:
+def _layer(
+    wish: Plane, within: Plane, settings: LooseHatch, grid: Frame, desk: Desk, layer: int
+) -> Strokes:
     spacing = settings.spacing
     key = (spacing, settings.angle, settings.curviness, settings.variation, layer, grid)
     lines, tremble, step = desk.keep_whole("bent", key, lambda: _bent(settings, grid, layer))
@@ -161,8 +165,8 @@ def _layer(wish: Plane, settings: LooseHatch, grid: Frame, desk: Desk, layer: in
     # A hand bears down in the dark, and leaves no gaps open in what shall be black.
     ink = read(wish, grid, path.x, path.y)
     pressed *= LIGHTLY + HEAVIER * ink**2
-    within = read(_eroded(wish, grid.px(WITHIN * spacing)), grid, path.x, path.y)
-    closing = np.float32(CLOSED * spacing) * smoothstep(CLOSES_FROM, CLOSES_AT, within)
+    black = smoothstep(CLOSES_FROM, CLOSES_AT, read(within, grid, path.x, path.y))
+    closing = np.float32(CLOSED * spacing) * black
     width = np.maximum(pressed * np.float32(settings.nib), closing)
     return path.with_width(np.asarray(width, np.float32))
 

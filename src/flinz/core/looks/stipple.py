@@ -131,7 +131,11 @@ def marks(settings: Stipple, desk: Desk) -> Dots:
         (where.model_dump_json(), desk.draft),
         lambda: _placed(whole, grid, settings, desk.draft),
     )
-    return _turned(dots, whole, grid, settings)
+    return desk.keep_whole(  # type: ignore[no-any-return]
+        "marks",
+        (settings.model_dump_json(), desk.draft),
+        lambda: _turned(dots, whole, grid, settings),
+    )
 
 
 def predicted(settings: Stipple, desk: Desk) -> int:
@@ -193,7 +197,7 @@ def _placed(whole: Plane, grid: Frame, settings: Stipple, draft: bool) -> Dots:
         return placed(chance, cover, size, 1 / grid.px_per_mm, spread, MAX_DOTS)
     except OverflowError as problem:
         raise DocumentError(
-            f"This drawing would have more dots than the limit of {MAX_DOTS:,}. "
+            f"This drawing would have {problem}; the limit is {MAX_DOTS:,}. "
             "Choose a larger dot, or a smaller sheet."
         ) from problem
 

@@ -2,17 +2,23 @@
 
 import numpy as np
 
+from flinz.core import joining
 from flinz.core.document import Plate, Sheet
 from flinz.core.looks import LOOKS
+from flinz.core.looks.threshold import Threshold
 from flinz.core.photo import Photo
 from flinz.core.press import Press, whole
+from flinz.core.scale import region_frame, whole_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.smooth import AlongForm, EdgeKeeping
 from flinz.core.stages.tone import Tone
 
+WHOLE, PART = (0.0, 0.0, 1.0, 1.0), (0.4, 0.4, 0.6, 0.6)
+
 
 def warm_up() -> None:
     """Draw a tiny picture with every look and kernel there is."""
+    press = Press()
     shade = np.linspace(0, 255, 48 * 64, dtype=np.uint8).reshape(48, 64)
     pixels = np.stack([shade, shade.T.reshape(48, 64), shade[::-1]], -1)
     photo = Photo(np.ascontiguousarray(pixels), "warm-up")
@@ -26,8 +32,18 @@ def warm_up() -> None:
         for draw in variants:
             plate = Plate(draw=draw, smooth=EdgeKeeping(), clean=Clean(smooth=0.5, specks=0.1))
             sheet = Sheet(plates=[plate])
-            Press(0).proof(photo, sheet, whole(sheet, photo))
-    plate = Plate(tone=Tone(reds=0.2, shadows=0.2), smooth=AlongForm())
-    sheet = Sheet(plates=[plate])
-    for edge in (None, 40):
-        Press(0).proof(photo, sheet, whole(sheet, photo, edge))
+            press.proof(photo, sheet, whole(sheet, photo))
+    # A photo comes with 8 or 16 bits, whole or in part, as it is, smaller or larger.
+    toned = Plate(draw=Threshold(), tone=Tone(reds=0.2, shadows=0.2, contrast=0.2))
+    sheet = Sheet(plates=[toned])
+    for each in (photo, Photo(pixels.astype(np.uint16) * 257, "warm-up at 16 bits")):
+        for edge in (None, 40, 80):
+            frame = whole(sheet, each, edge)
+            for region in (WHOLE, PART):
+                press.proof(each, sheet, region_frame(frame, region), exact=True)
+    sheet = Sheet(plates=[Plate(smooth=AlongForm())])
+    press.proof(photo, sheet, whole(sheet, photo))
+    # A line with a gap, which the picture above does not lead to.
+    broken = np.zeros((48, 64), np.float32)
+    broken[20:24, 8:28] = broken[20:24, 31:56] = 1
+    joining.joints(broken, whole_frame(16.0, 64, 48), 1.0)

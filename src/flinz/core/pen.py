@@ -10,6 +10,8 @@ from flinz.core.marks import Dots, Shape, Strokes
 from flinz.core.scale import Frame
 
 STRIP_PX = 32
+# Between points nearer than this a stroke is as good as straight.
+SHORTEST_PIECE_PX = 0.5
 SHAPES = list(Shape)
 # Of a dash: half its width as a share of its radius. Of a ring: half the width of its line.
 DASH_HALF, RING_HALF = 0.3, 0.2
@@ -149,27 +151,36 @@ def strokes_cover(strokes: Strokes, frame: Frame) -> Plane:
 
 @njit(cache=True, nogil=True)
 def _in_strips(x, y, half, begins, strips, width) -> Any:  # type: ignore[no-untyped-def]
-    # Each point and the next of its stroke are a piece: the point and the number of the stroke,
-    # under every strip it touches. Pieces beside the frame fall away.
+    # From point to point of a stroke is a piece: both points and the number of the stroke, under
+    # every strip it touches. Points too near to tell apart are passed over, and pieces beside the
+    # frame fall away.
     counts = np.zeros(strips + 1, np.int64)
-    pieces = np.empty((0, 2), np.int32)
+    pieces = np.empty((0, 3), np.int32)
+    least = np.float32(SHORTEST_PIECE_PX * SHORTEST_PIECE_PX)
     per_strip = np.float32(1 / STRIP_PX)
     for filling in range(2):
         for stroke in range(begins.shape[0] - 1):
-            for k in range(begins[stroke], begins[stroke + 1] - 1):
-                reach = max(half[k], half[k + 1]) + 1
-                if max(x[k], x[k + 1]) + reach <= 0 or min(x[k], x[k + 1]) - reach >= width:
+            last = begins[stroke + 1] - 1
+            k = begins[stroke]
+            for to in range(k + 1, last + 1):
+                dx, dy = x[to] - x[k], y[to] - y[k]
+                if dx * dx + dy * dy < least and to < last:
                     continue
-                top = max(int((min(y[k], y[k + 1]) - reach) * per_strip), 0)
-                low = min(int((max(y[k], y[k + 1]) + reach) * per_strip), strips - 1)
+                start, k = k, to
+                reach = max(half[start], half[to]) + 1
+                if max(x[start], x[to]) + reach <= 0 or min(x[start], x[to]) - reach >= width:
+                    continue
+                top = max(int((min(y[start], y[to]) - reach) * per_strip), 0)
+                low = min(int((max(y[start], y[to]) + reach) * per_strip), strips - 1)
                 for strip in range(top, low + 1):
                     if filling:
-                        pieces[counts[strip], 0], pieces[counts[strip], 1] = k, stroke
+                        piece = pieces[counts[strip]]
+                        piece[0], piece[1], piece[2] = start, to, stroke
                     counts[strip + (1 - filling)] += 1
         if not filling:
             # From how many each strip has to where it begins; filling moves that to its end.
             counts = np.cumsum(counts)
-            pieces = np.empty((counts[strips], 2), np.int32)
+            pieces = np.empty((counts[strips], 3), np.int32)
     first = np.zeros(strips + 1, np.int64)
     first[1:] = counts[:strips]
     return pieces, first
@@ -188,9 +199,9 @@ def _drawn_strokes(  # type: ignore[no-untyped-def]
         own = np.zeros((STRIP_PX, width), np.float32)
         whose = np.full((STRIP_PX, width), -1, np.int32)
         for at in range(first[strip], first[strip + 1]):
-            k, stroke = pieces[at, 0], pieces[at, 1]
+            k, to, stroke = pieces[at]
             x0, y0, r0 = x[k], y[k], half[k]
-            dx, dy, dr = x[k + 1] - x0, y[k + 1] - y0, half[k + 1] - r0
+            dx, dy, dr = x[to] - x0, y[to] - y0, half[to] - r0
             if r0 <= 0 and r0 + dr <= 0:
                 continue
             per_length = one / max(dx * dx + dy * dy, np.float32(1e-9))

@@ -225,7 +225,8 @@ class _Run:
         """Ink of a plate where it lands on the sheet; its figures ask for it again."""
         if plate.ink.is_in_register and self._finer(plate, frame) == 1:
             return self.cover(plate, frame, "clean")
-        key = _key("inked", self.key_of(plate, "clean"), plate.ink, frame, self.exact)
+        register = plate.ink.register
+        key = _key("inked", self.key_of(plate, "clean"), register, frame, self.exact)
         landed: Plane = self._remembered("inked", key, lambda: self._landed(plate, frame))
         return landed
 
@@ -234,7 +235,7 @@ class _Run:
             return self.cover(plate, frame, "clean")
         diagonal = math.hypot(frame.full_width, frame.full_height) / frame.px_per_mm
         reach = ink.reach_mm(plate.ink, diagonal)
-        outer = frame.widened(math.ceil(frame.px(reach)) + 2)
+        outer = frame.widened(_in_steps(frame.px(reach)))
         landed = ink.registered(self.cover(plate, outer, "clean"), plate.ink, outer)
         return np.ascontiguousarray(landed[frame.slices_in(outer)])
 
@@ -268,8 +269,7 @@ class _Run:
         )
         if reach == 0:
             return 2
-        # In steps of about a half, so that a dial being dragged keeps its early stages.
-        return math.ceil(1.5 ** math.ceil(math.log(frame.px(reach) + 3, 1.5)))
+        return _in_steps(frame.px(reach))
 
     def photo_rgb(self, frame: Frame) -> Picture:
         rgb = self._rgb(frame)
@@ -476,6 +476,11 @@ class _Run:
     def _check(self) -> None:
         if self.stop():
             raise Stopped("The drawing was stopped.")
+
+
+def _in_steps(reach_px: float) -> int:
+    """At least reach_px, in steps of about a half, so that a dragged dial keeps what is before."""
+    return math.ceil(1.5 ** math.ceil(math.log(reach_px + 3, 1.5)))
 
 
 def _key(*parts: Any) -> str:

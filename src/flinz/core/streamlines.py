@@ -22,6 +22,8 @@ SHARPEST = 0.70
 SHORTEST = 2.0
 # In spacings: from guide to guide, and half a guide's length. None can touch another.
 GUIDE_SPACINGS, GUIDE_HALF = 4.0, 1.0
+# A line that is in the way is followed so many points on.
+FOLLOWED = 4
 # A line may be this many points long before it can meet itself.
 OWN_POINTS = 10
 # The owner of what no guide may pass through.
@@ -76,8 +78,8 @@ def _heading(directions, px_per_mm, x, y, dx, dy) -> Any:  # type: ignore[no-unt
 
 
 @njit(fastmath=True, cache=True)
-def _is_free(x, y, near, own, head, points, cell) -> Any:  # type: ignore[no-untyped-def]
-    # Whether no point is within near, apart from those of the guide own.
+def _in_the_way(x, y, near, own, head, points, cell) -> Any:  # type: ignore[no-untyped-def]
+    # A point within near that is not of the guide own; -1 where the place is free.
     xs, ys, following, owner = points
     cx, cy, reach = int(x / cell), int(y / cell), math.ceil(near / cell - 1e-6)
     for j in range(max(0, cy - reach), min(head.shape[0], cy + reach + 1)):
@@ -86,9 +88,20 @@ def _is_free(x, y, near, own, head, points, cell) -> Any:  # type: ignore[no-unt
             while k >= 0:
                 away_x, away_y = xs[k] - x, ys[k] - y
                 if away_x * away_x + away_y * away_y < near * near and owner[k] != own:
-                    return False
+                    return k
                 k = following[k]
-    return True
+    return -1
+
+
+@njit(fastmath=True, cache=True)
+def _still_taken(x, y, near, k, points, count) -> Any:  # type: ignore[no-untyped-def]
+    # A point laid just before or after k that is within near; -1 where none is.
+    xs, ys = points[0], points[1]
+    for other in range(max(0, k - FOLLOWED), min(count, k + FOLLOWED + 1)):
+        away_x, away_y = xs[other] - x, ys[other] - y
+        if away_x * away_x + away_y * away_y < near * near:
+            return other
+    return -1
 
 
 @njit(fastmath=True, cache=True)
@@ -120,7 +133,7 @@ def _drawn_out(  # type: ignore[no-untyped-def]
             dx, dy = mx, my
             if x < 0 or y < 0 or x >= width or y >= height:
                 break
-            if not _is_free(x, y, near, own, head, points, cell):
+            if _in_the_way(x, y, near, own, head, points, cell) >= 0:
                 break
             if _winds(way, low, high, x, y, near, direction):
                 break
@@ -193,7 +206,7 @@ def _placed(  # type: ignore[no-untyped-def]
     most = max(2, int(length / 2 / step))
     stub = min(most, int(GUIDE_HALF * spacing / step))
     way = np.empty((2, 2 * most + 3), np.float32)
-    size, near = (width, height), NEAREST * spacing
+    size, near, beside = (width, height), NEAREST * spacing, BESIDE * spacing
     # First a stub of every guide, on a net of their own, too short to touch: all other lines then
     # hang on the paper, and not on what lies at the other end of the sheet.
     pitch = GUIDE_SPACINGS * spacing
@@ -211,6 +224,9 @@ def _placed(  # type: ignore[no-untyped-def]
     # Then the guides at their full length, lines beside lines, and a finer net for what is left.
     net_x, net_y = int(width / (2 * spacing)) + 1, int(height / (2 * spacing)) + 1
     lines, guide, served, at, side, net = 0, 0, 0, 0, 0, 0
+    # What stands beside one point of a line, as a rule, is another line that runs along it: its
+    # next points are asked first, on either side.
+    last_taken = np.full(2, -1, np.int64)
     while True:
         own = -1
         if guide < guides:
@@ -234,7 +250,13 @@ def _placed(  # type: ignore[no-untyped-def]
             break
         if x < 0 or y < 0 or x >= width or y >= height:
             continue
-        if not _is_free(x, y, BESIDE * spacing, own, head, points, cell):
+        taken = -1
+        if own < 0 and last_taken[side] >= 0:
+            taken = _still_taken(x, y, beside, last_taken[side], points, count)
+        if taken < 0:
+            taken = _in_the_way(x, y, beside, own, head, points, cell)
+        last_taken[side] = taken
+        if taken >= 0:
             continue
         low, high = _drawn_out(
             directions, px_per_mm, x, y, size, near, step, most, own, head, points, cell, way

@@ -25,6 +25,7 @@ AT_ONCE = 2
 KEPT_MS = 20.0
 KEPT_SCALE = 0.5
 DRAFT_ABOVE_MS = 40.0
+FORGETS = 0.5
 DRAFT_AT_MOST_MS = 30.0
 # Few sizes, since each draws from a photo of its own size that is kept.
 DRAFT_SCALES = (1.0, 0.8, 0.64, 0.5, 0.4)
@@ -87,7 +88,8 @@ class _Inbox:
 
 
 async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None:
-    # How long a settled main picture takes; not known before the first.
+    # How long a settled main picture takes; not known before the first. One that was remembered
+    # takes no time and tells little, so that what is known fades slowly.
     main_ms: float | None = None
     scale = FIRST_SCALE
     while True:
@@ -116,7 +118,8 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
                     if await inbox.newer_within(DRAFT_GRACE_SECONDS):
                         continue
                     stop = inbox.has_newer_ask
-            message, main_ms = await run_in_threadpool(job.draw_main, main, stop)
+            message, settled_ms = await run_in_threadpool(job.draw_main, main, stop)
+            main_ms = max(settled_ms, (main_ms or 0.0) * FORGETS)
             await socket.send_bytes(message)
             await _draw_kept(socket, job, kept, inbox)
             await run_in_threadpool(hand_back)

@@ -69,9 +69,17 @@ class HatchWindow(ToneWindow):
 
 def hatched_cover(tone: Plane, window: HatchWindow, frame: Frame, desk: Desk) -> Plane:
     """Ink wished for a tone whose edges are sharpened by a difference of Gaussians."""
-    fine = desk.keep("fine", frame, lambda: _fine(tone, frame))
-    sharp = np.clip(tone + np.float32(4 * window.edges) * fine, 0, 1)
-    return wished_cover(np.asarray(sharp, np.float32), window)
+
+    def make() -> Plane:
+        fine = desk.keep_whole("fine", frame, lambda: _fine(tone, frame))
+        sharp = np.clip(tone + np.float32(4 * window.edges) * fine, 0, 1)
+        return wished_cover(np.asarray(sharp, np.float32), window)
+
+    # Most dials of a look turn its marks and not the tone they carry.
+    wish: Plane = desk.keep_whole(
+        "wish", (frame, window.edges, window.lightest, window.darkest), make
+    )
+    return wish
 
 
 def _fine(tone: Plane, frame: Frame) -> Plane:

@@ -118,6 +118,11 @@ class Ink(Settings):
     )
 
     @property
+    def register(self) -> tuple[float, ...]:
+        """What decides where the plate's ink lands; all else is how it prints there."""
+        return self.offset_x, self.offset_y, self.turn, self.smear, self.smear_angle
+
+    @property
     def is_in_register(self) -> bool:
         """Whether the plate lands where it was drawn, unsmeared."""
         return not (self.offset_x or self.offset_y or self.turn or self.smear)

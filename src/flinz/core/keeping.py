@@ -11,3 +11,12 @@ Keep = Callable[[str, Hashable, Callable[[], Any]], Any]
 def keep_nothing(name: str, parameters: Hashable, make: Callable[[], Any]) -> Any:
     """A Keep that remembers nothing."""
     return make()
+
+
+# holds(name, parameters) tells whether keep would return without making.
+Holds = Callable[[str, Hashable], bool]
+
+
+def hold_nothing(name: str, parameters: Hashable) -> bool:
+    """The Holds of keep_nothing."""
+    return False

@@ -20,6 +20,11 @@ class Memory:
         """Bytes held now."""
         return self._held
 
+    def holds(self, key: str) -> bool:
+        """Whether there is a result under key."""
+        with self._lock:
+            return key in self._items
+
     def get(self, key: str, make: Callable[[], Any]) -> Any:
         """The result under key, made now if it is not held."""
         with self._lock:

@@ -28,6 +28,7 @@ from flinz.core.stages.grey import luminance_grey, mixed_grey
 from flinz.errors import DocumentError, Stopped
 
 MEMORY_BYTES = 200_000_000
+DRAFT_REACH = 0.5
 # From this length on a whole sheet is drawn at the pixels it is shown at.
 FINE_ENOUGH_PX = 1500
 # A large photo is first averaged down to one of these for all that is half as large or smaller.
@@ -269,7 +270,8 @@ class _Run:
         )
         if reach == 0:
             return 2
-        return _in_steps(frame.px(reach))
+        # What lies far off decides little, and a draft of a detail is mostly what lies round it.
+        return _in_steps(frame.px(reach) * (DRAFT_REACH if self.draft else 1))
 
     def photo_rgb(self, frame: Frame) -> Picture:
         rgb = self._rgb(frame)
@@ -401,9 +403,15 @@ class _Run:
         """What a look of this plate may ask for."""
         name = look_of(plate.draw).name
         before = _key(self._before_draw(plate), self.sheet.paper.long_edge)
-        keep_whole = self.keeper(f"whole:{name}", before, None)
+        step = f"whole:{name}"
         return Desk(
-            keep, lambda px_per_mm: self._whole_tone(plate, px_per_mm), keep_whole, self.draft
+            keep,
+            lambda px_per_mm: self._whole_tone(plate, px_per_mm),
+            self.keeper(step, before, None),
+            lambda part, parameters: self.press.memory.holds(
+                _key(step, part, parameters, before, None)
+            ),
+            self.draft,
         )
 
     def _whole_tone(self, plate: Plate, px_per_mm: float) -> tuple[Plane, Frame]:

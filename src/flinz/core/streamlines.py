@@ -12,6 +12,8 @@ from flinz.core.marks import Strokes
 from flinz.errors import DocumentError
 
 STEPS_PER_SPACING = 2.5
+# What a draft takes: a third less time, and nearly the same lines.
+DRAFT_STEPS_PER_SPACING = 1.5
 # A line ends where another lies nearer than this share of the spacing.
 NEAREST = 0.62
 # A line may start where none lies nearer than this: well under 1, or a bend would decide.
@@ -30,7 +32,9 @@ OWN_POINTS = 10
 NO_GUIDE = -2
 
 
-def streamlines(field: Field, spacing_mm: float, length_mm: float) -> Strokes:
+def streamlines(
+    field: Field, spacing_mm: float, length_mm: float, steps_per_spacing: float = STEPS_PER_SPACING
+) -> Strokes:
     """Lines along a field of a whole sheet, about spacing_mm apart; widths are all 1.
 
     After B. Jobard and W. Lefer (1997), "Creating evenly-spaced streamlines of arbitrary
@@ -41,7 +45,7 @@ def streamlines(field: Field, spacing_mm: float, length_mm: float) -> Strokes:
     """
     frame = field.frame
     width, height = frame.full_width / frame.px_per_mm, frame.full_height / frame.px_per_mm
-    step = spacing_mm / STEPS_PER_SPACING
+    step = spacing_mm / steps_per_spacing
     expected = math.ceil(width * height / spacing_mm / step)
     if expected > MAX_POINTS:
         raise DocumentError(

@@ -24,11 +24,12 @@ AT_ONCE = 2
 # How much of each ask may go to the views that follow every move.
 KEPT_MS = 20.0
 KEPT_SCALE = 0.5
+MOST_PAYING = 4
 DRAFT_ABOVE_MS = 40.0
 FORGETS = 0.5
 DRAFT_AT_MOST_MS = 30.0
 # Few sizes, since each draws from a photo of its own size that is kept.
-DRAFT_SCALES = (1.0, 0.8, 0.64, 0.5, 0.4)
+DRAFT_SCALES = (1.0, 0.8, 0.64, 0.5, 0.4, 0.32)
 FIRST_SCALE = 0.4
 # A first picture this large begins with a draft: a sheet that is opened shows at once.
 LARGE_PX = 480
@@ -149,7 +150,8 @@ async def _draw_kept(socket: WebSocket, job: Drawing, views: list[View], inbox: 
     """Draw the views that follow every move, in turn, as far as the hand leaves time for them.
 
     While newer asks come they may take so much of each: what one of them took beyond that the
-    next asks pay for, so that the main picture is never kept waiting long.
+    next asks pay for, so that the main picture is never kept waiting long. What has settled is
+    not paid for, and nothing for longer than MOST_PAYING asks: spots follow the slowest look, too.
     """
     inbox.owed_ms = max(0.0, inbox.owed_ms - KEPT_MS)
     for _ in views:
@@ -159,7 +161,9 @@ async def _draw_kept(socket: WebSocket, job: Drawing, views: list[View], inbox: 
         view = views[inbox.turn % len(views)]
         inbox.turn += 1
         await _draw_others(socket, job, [view], inbox.has_left)
-        inbox.owed_ms += (time.perf_counter() - began) * 1000
+        if view.draft:
+            taken = (time.perf_counter() - began) * 1000
+            inbox.owed_ms = min(inbox.owed_ms + taken, MOST_PAYING * KEPT_MS)
 
 
 async def _draw_others(socket: WebSocket, job: Drawing, views: list[View], stop: Stop) -> None:

@@ -14,7 +14,7 @@ from flinz.core.looks.toning import HatchWindow, hatched_cover
 from flinz.core.marks import Strokes, joined
 from flinz.core.pen import strokes_cover
 from flinz.core.scale import Frame
-from flinz.core.streamlines import STEPS_PER_SPACING, streamlines
+from flinz.core.streamlines import DRAFT_STEPS_PER_SPACING, STEPS_PER_SPACING, streamlines
 
 ROUNDS = 2
 # In solid blacks strokes may be as wide as the widest gap between them.
@@ -112,6 +112,11 @@ def marks(settings: ContourHatch, desk: Desk) -> Strokes:
     broken where the tone is too light for the thinnest pen; their widths settle until the ink
     over a spot is the wished one. Raises DocumentError if there would be too many.
     """
+    key = (settings.model_dump_json(), desk.draft)
+    return desk.keep_whole("strokes", key, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
+
+
+def _hatched(settings: ContourHatch, desk: Desk) -> Strokes:
     whole, grid = desk.whole(grid_px_per_mm(settings.spacing, desk.draft))
     wish = hatched_cover(whole, settings, grid, desk)
     layers, spacing = round(settings.layers), settings.spacing
@@ -126,27 +131,31 @@ def marks(settings: ContourHatch, desk: Desk) -> Strokes:
 
 def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: int) -> Strokes:
     spacing = settings.spacing
-    step = spacing / STEPS_PER_SPACING
+    # A dial that leaves the lines as they are must not make a draft lay them anew.
     key = (settings.form, settings.angle, spacing, settings.length, layer)
-    lines = desk.keep_whole("lines", key, lambda: _lines(settings, desk, layer))
+    is_rough = desk.draft and not desk.holds_whole("lines", key)
+    steps = DRAFT_STEPS_PER_SPACING if is_rough else STEPS_PER_SPACING
+    lines = desk.keep_whole(
+        "rough lines" if is_rough else "lines", key, lambda: _lines(settings, desk, layer, steps)
+    )
     share = read(wish, grid, lines.x, lines.y)
     there = share > 0.7 * settings.thinnest / spacing
     # Gaps between strokes differ, so that darks need more than their share to begin with.
     broad = share * (1 + np.float32(0.3) * share**3) * np.float32(spacing)
     width = np.maximum(broad, np.float32(settings.thinnest))
-    strokes = broken(lines.with_width(width), there, step, settings.taper)
+    strokes = broken(lines.with_width(width), there, spacing / steps, settings.taper)
     rounds = 0 if desk.draft else ROUNDS
     return settled(strokes, wish, grid, spacing, settings.thinnest, WIDEST * spacing, rounds)
 
 
-def _lines(settings: ContourHatch, desk: Desk, layer: int) -> Strokes:
+def _lines(settings: ContourHatch, desk: Desk, layer: int, steps: float) -> Strokes:
     whole, grid = desk.whole(flow.FIELD_PX_PER_MM)
     form = settings.form
     tensor = desk.keep_whole("form", form, lambda: flow.form_tensor(whole, grid, form))
     field = flow.directed(tensor, settings.angle, 2e-4)
     if layer:
         field = field.turned(CROSSING_DEG)
-    return streamlines(field, settings.spacing, settings.length)
+    return streamlines(field, settings.spacing, settings.length, steps)
 
 
 def predicted(settings: ContourHatch, desk: Desk) -> int:

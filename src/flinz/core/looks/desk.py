@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from flinz.core.filters import Plane
-from flinz.core.keeping import Keep, keep_nothing
+from flinz.core.keeping import Holds, Keep, hold_nothing, keep_nothing
 from flinz.core.scale import Frame
 
 
@@ -19,6 +19,8 @@ class Desk:
     whole: Callable[[float], tuple[Plane, Frame]]
     # As keep, for what belongs to the whole sheet and serves any frame of it.
     keep_whole: Keep = keep_nothing
+    # Whether that is remembered now.
+    holds_whole: Holds = hold_nothing
     # A draft may leave out what only settles the marks.
     draft: bool = False
 

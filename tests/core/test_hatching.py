@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.document import Plate, Sheet
+from flinz.core import recipes
+from flinz.core.document import Plate, Sheet, with_value
 from flinz.core.filters import blurred
 from flinz.core.hatching import (
     MAX_POINTS,
@@ -22,7 +23,7 @@ from flinz.core.looks import LOOKS
 from flinz.core.marks import Strokes
 from flinz.core.pen import strokes_cover
 from flinz.core.press import Press, whole
-from flinz.core.scale import whole_frame
+from flinz.core.scale import region_frame, whole_frame
 from flinz.core.stages.paper import Paper
 from flinz.errors import DocumentError
 from tests.charts import blobs, grey_photo
@@ -291,3 +292,34 @@ def test_a_tone_dial_bends_no_line_anew(face):
         layers = round(plate.draw.layers)
         assert press.counts[f"whole:{name}:strokes"] == 2
         assert press.counts[f"whole:{name}:bent"] == layers
+
+
+def test_a_draft_keeps_the_lines_that_are_laid_already(face):
+    press, sheet = Press(), recipes.named("contour-hatch").on(face.key, "")
+    frame = whole(sheet, face, 400)
+    press.proof(face, sheet, frame)
+    kinds = ("whole:contour-hatch:lines", "whole:contour-hatch:rough lines")
+
+    press.proof(face, with_value(sheet, "draw.thinnest", 0.15), frame, draft=True)
+    assert [press.counts[kind] for kind in kinds] == [1, 0]
+
+    turned = with_value(sheet, "draw.angle", 60.0)
+    press.proof(face, turned, frame, draft=True)
+    assert [press.counts[kind] for kind in kinds] == [1, 1]
+    press.proof(face, turned, frame)
+    assert [press.counts[kind] for kind in kinds] == [2, 1]
+
+
+@pytest.mark.parametrize("name", ["contour-hatch", "crosshatch", "loose-hatch"])
+def test_details_are_drawn_with_the_strokes_of_the_whole(name, face):
+    press, sheet = Press(), recipes.named(name).on(face.key, "")
+    frame = whole(sheet, face, 1600)
+    kind = f"whole:{name}:strokes"
+
+    for left in (0.1, 0.3, 0.5):
+        press.proof(face, sheet, region_frame(frame, (left, 0.3, left + 0.2, 0.5)))
+
+    assert press.counts[kind] == 1
+    # An edge that weighs more asks for other strokes.
+    press.proof(face, with_value(sheet, "draw.edges", 0.9), frame)
+    assert press.counts[kind] == 2

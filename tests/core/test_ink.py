@@ -207,3 +207,28 @@ def test_light_ink_shows_on_dark_paper():
 
     cover = Press().cover(photo, sheet, plate, whole(sheet, photo))
     assert np.allclose(drawn, cover)
+
+
+def test_how_a_plate_prints_does_not_land_it_anew(face):
+    press = Press()
+    counted = []
+    for ink in (Ink(smear=3.0), Ink(smear=3.0, opacity=0.5), Ink(smear=3.0, only_to=0.6)):
+        sheet = Sheet(plates=[Plate(draw=LOOKS["threshold"].settings(), ink=ink)])
+        press.proof(face, sheet, whole(sheet, face, 400))
+        counted.append(press.counts["inked"])
+    assert counted == [1, 1, 1]
+
+    sheet = Sheet(plates=[Plate(draw=LOOKS["threshold"].settings(), ink=Ink(smear=4.0))])
+    press.proof(face, sheet, whole(sheet, face, 400))
+    assert press.counts["inked"] == 2
+
+
+def test_a_little_more_smear_draws_a_detail_from_what_is_there(face):
+    press = Press()
+    for smear in (3.0, 3.1, 3.2):
+        ink = Ink(smear=smear)
+        sheet = Sheet(plates=[Plate(draw=LOOKS["threshold"].settings(), ink=ink)])
+        part = region_frame(whole(sheet, face, 1600), (0.4, 0.4, 0.5, 0.5))
+        press.proof(face, sheet, part)
+
+    assert press.counts["draw"] == 1

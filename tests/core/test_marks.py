@@ -13,7 +13,8 @@ from flinz.core.scale import region_frame, whole_frame
 
 
 def frame_at(px_per_mm, side_mm=20):
-    return whole_frame(side_mm, side_mm * px_per_mm, side_mm * px_per_mm)
+    side_px = round(side_mm * px_per_mm)
+    return whole_frame(side_mm, side_px, side_px)
 
 
 def one_dot(x=10.03, y=9.91, radius=1.7, angle=0.0, shape=Shape.ROUND, blob=0.0):
@@ -173,3 +174,30 @@ def test_no_marks_are_bare_paper():
 
     assert not dots_cover(Dots(none, none, none), frame).any()
     assert not strokes_cover(joined([]), frame).any()
+
+
+@given(st.floats(0.2, 3.0), st.floats(-8, 8), st.integers(2, 60), st.sampled_from([1.0, 2.5, 8.0]))
+def test_a_line_of_many_points_is_drawn_as_one_of_two(width, lean, points, px_per_mm):
+    frame = frame_at(px_per_mm)
+    share = np.linspace(0, 1, points)
+    dense = np.stack([2 + 16 * share, 10 + lean * (share - 0.5)], -1)
+
+    many = strokes_cover(stroke(*dense, width=width), frame)
+    two = strokes_cover(stroke(dense[0], dense[-1], width=width), frame)
+
+    assert np.abs(many - two).max() < 2e-3
+
+
+@pytest.mark.parametrize("px_per_mm", [0.5, 1.0, 2.0])
+def test_a_bend_in_steps_smaller_than_a_pixel_keeps_its_place_and_ink(px_per_mm):
+    turn = np.linspace(0, 1.9 * np.pi, 701)
+    ring = stroke(*np.stack([10 + 6 * np.cos(turn), 10 + 6 * np.sin(turn)], -1), width=0.8)
+    sparse = Strokes(ring.x[::7], ring.y[::7], ring.width[::7], np.array([0, 101], np.int64))
+    small, fine = frame_at(px_per_mm), frame_at(20)
+
+    cover = strokes_cover(ring, small)
+
+    assert ink_mm2(cover, small) == pytest.approx(
+        ink_mm2(strokes_cover(ring, fine), fine), rel=0.06
+    )
+    assert np.abs(cover - strokes_cover(sparse, small)).max() < 0.1

@@ -91,3 +91,14 @@ def test_threads_get_what_they_asked_for():
         thread.join()
 
     assert not wrong and memory.held_bytes <= 5000
+
+
+def test_what_is_held_can_be_asked_without_making_it():
+    memory = Memory(LIMIT)
+    assert not memory.holds("a")
+
+    memory.get("a", lambda: np.zeros(600, np.uint8))
+    assert memory.holds("a")
+    memory.get("b", lambda: np.zeros(600, np.uint8))
+    # There is room for one of them.
+    assert memory.holds("b") and not memory.holds("a")

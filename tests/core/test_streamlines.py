@@ -3,10 +3,17 @@ import math
 import cv2
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from flinz.core.flow import Field
 from flinz.core.scale import whole_frame
-from flinz.core.streamlines import NEAREST, streamlines
+from flinz.core.streamlines import (
+    DRAFT_STEPS_PER_SPACING,
+    NEAREST,
+    STEPS_PER_SPACING,
+    streamlines,
+)
 from flinz.errors import DocumentError
 
 
@@ -97,3 +104,31 @@ def test_too_many_lines_are_refused_with_a_way_on():
 
     with pytest.raises(DocumentError, match="wider spacing"):
         streamlines(huge, 0.2, 10.0)
+
+
+@pytest.mark.parametrize("form", FORMS)
+def test_a_drafts_longer_steps_leave_lines_apart_and_no_place_far(form):
+    strokes = streamlines(FORMS[form], 1.0, 12.0, DRAFT_STEPS_PER_SPACING)
+    finer = streamlines(FORMS[form], 1.0, 12.0)
+
+    lines = lines_of(strokes)
+    steps = [np.linalg.norm(np.diff(line, axis=0), axis=-1) for line in lines]
+    assert np.allclose(np.concatenate(steps), 1 / DRAFT_STEPS_PER_SPACING, atol=0.01)
+    # As many lines of about the same length, from fewer points.
+    assert len(strokes.x) < 0.7 * len(finer.x)
+    length, other = (sum(len(line) - 1 for line in lines), len(finer.x) - len(finer.first) + 1)
+    assert length / DRAFT_STEPS_PER_SPACING == pytest.approx(other / STEPS_PER_SPACING, rel=0.08)
+
+
+@given(st.floats(0, 180), st.floats(0.4, 2.0))
+@settings(max_examples=15)
+def test_straight_lines_lie_as_close_as_asked(angle, spacing):
+    way = math.radians(angle)
+    field = field_of(lambda x, y: (np.full_like(x, math.cos(way)), np.full_like(x, math.sin(way))))
+
+    strokes = streamlines(field, spacing, 12.0)
+
+    points = len(strokes.x) - (len(strokes.first) - 1)
+    apart = 50 * 40 / (points * spacing / STEPS_PER_SPACING)
+    # Guides lie on a net that need not fit the lines, so that some gaps are a little wider.
+    assert spacing * 0.85 < apart < spacing * 1.45

@@ -12,7 +12,7 @@ from flinz.core.document import Sheet, with_value
 from flinz.core.photo import decode
 from flinz.core.press import Press, whole
 from flinz.server.app import make_app
-from flinz.server.live import DRAFT_AT_MOST_MS, DRAFT_SCALES, _next_scale
+from flinz.server.live import DRAFT_AT_MOST_MS, DRAFT_SCALES, MOST_PAYING, _next_scale
 from tests.charts import blobs, png
 from tests.server.live import answers, one_answer, view
 
@@ -385,3 +385,43 @@ def test_a_strip_of_drafts_comes_before_its_settled_cells(client):
 
     assert heads[0]["view"] == "first"
     assert [head["draft"] for head in heads[1:]] == [True] * 3 + [False] * 3
+
+
+def test_spots_follow_the_slowest_look_too(client):
+    sheet = sheet_of(client, "stipple")
+    spot = view("spot", long_edge_px=800, region=[0.3, 0.3, 0.6, 0.6], kept=True)
+    with client.websocket_connect(LIVE) as socket:
+        seen = []
+        for number in range(1, 16):
+            sheet["plates"][0]["draw"]["dot"] = 0.3 + 0.004 * number
+            views = [view("main", long_edge_px=900), spot]
+            socket.send_json({"ask": number, "sheet": sheet, "views": views})
+            # As the page does: the next position is sent once a main picture of this one shows.
+            head = one_answer(socket)[0]
+            while not (head["view"] == "main" and head["ask"] == number):
+                seen.append(head)
+                head = one_answer(socket)[0]
+
+    asks = [head["ask"] for head in seen if head["view"] == "spot"]
+    # Every few positions a spot is drawn, however much the last ones cost.
+    assert asks == sorted(asks)
+    assert max(np.diff([0, *asks, 15])) <= MOST_PAYING + 2
+
+
+def test_a_remembered_picture_does_not_make_a_slow_look_seem_quick(client):
+    sheet = sheet_of(client, "stipple")
+    with client.websocket_connect(LIVE) as socket:
+
+        def heads_of(number):
+            views = [view("main", long_edge_px=900)]
+            socket.send_json({"ask": number, "sheet": sheet, "views": views})
+            heads = [one_answer(socket)[0]]
+            while heads[-1]["draft"]:
+                heads.append(one_answer(socket)[0])
+            return heads
+
+        heads_of(1)
+        # Asked again it is there at once.
+        assert heads_of(2)[-1]["ms"] < heads_of(1)[0]["ms"] + 40
+        sheet["plates"][0]["draw"]["dot"] = 0.31
+        assert heads_of(3)[0]["draft"]

@@ -159,3 +159,33 @@ def test_the_keys_page_lists_what_is_bound(page, address):
 
     # The page of keys fades in, and has no text to be seen before.
     until(page, lambda d: "See the photo" in find(d, ".modal-body").text)
+
+
+def test_a_sheet_from_the_shelf_shows_its_last_picture_until_it_is_drawn(page, address):
+    page.get(address)
+    pictures = (
+        "return [...document.querySelectorAll('.sheet-card img')].every((i) => i.naturalWidth)"
+    )
+    until(page, lambda d: d.execute_script(pictures))
+    # Looks at every frame from now on: the picture may be there for a few of them only.
+    page.execute_script("""
+        window.shown = [];
+        (function look() {
+            const last = document.querySelector("img.bed-last");
+            const canvas = document.querySelector(".sheet-canvas");
+            if (last?.naturalWidth) window.shown.push(["last", boxes(last)]);
+            if (Number(canvas?.dataset.ask) > 0) window.shown.push(["drawn", last === null]);
+            requestAnimationFrame(look);
+        })();
+        function boxes(last) {
+            const sheet = document.querySelector(".sheet-shadow").getBoundingClientRect();
+            const own = last.getBoundingClientRect();
+            return [own.left - sheet.left, own.top - sheet.top, own.width - sheet.width];
+        }
+    """)
+    find(page, ".sheet-card a").click()
+    settled(page)
+
+    kinds = page.execute_script("return window.shown")
+    assert kinds[0] == ["last", [0, 0, 0]]
+    assert kinds[-1] == ["drawn", True]

@@ -1,15 +1,28 @@
-import { useQuery } from "@tanstack/react-query";
+import { queryOptions, useQuery } from "@tanstack/react-query";
 import { answered, client } from "./client";
+
+export const SHEETS = ["sheets"];
 
 export const RECIPES = ["recipes"];
 export const PHOTOS = ["photos"];
 
+/** How to ask for every recipe of the book. */
+export const recipesAsked = queryOptions({
+  queryKey: RECIPES,
+  queryFn: () => answered(client.GET("/api/recipes")),
+});
+
 /** Every recipe of the book. */
 export function useRecipes(enabled = true) {
-  return useQuery({
-    queryKey: RECIPES,
-    queryFn: () => answered(client.GET("/api/recipes")),
-    enabled,
+  return useQuery({ ...recipesAsked, enabled });
+}
+
+/** How to ask which recipes should suit a photo; what is known of it stays true. */
+export function guessesAsked(photoId: string) {
+  const path = { photo_id: photoId };
+  return queryOptions({
+    queryKey: ["guesses", photoId],
+    queryFn: () => answered(client.GET("/api/photos/{photo_id}/guesses", { params: { path } })),
   });
 }
 

@@ -32,6 +32,7 @@ interface BedProps {
   photo: Picture | undefined;
   label: string;
   live: Live;
+  lastPicture: string | undefined;
   compare: ReturnType<typeof useCompare>;
   judged: ReturnType<typeof useJudging>;
   holder: ReturnType<typeof useHolder>;
@@ -83,6 +84,7 @@ export function Bed(props: BedProps) {
           place={place}
           aspect={aspect}
           label={props.label}
+          last={props.lastPicture}
         />
         {split && (
           <>

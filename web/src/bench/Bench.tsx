@@ -1,8 +1,10 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { Spinner } from "react-bootstrap";
 import { Link } from "react-router";
-import { answered, client, type PhotoRecord } from "../api/client";
-import { PHOTOS, useCatalogue } from "../api/queries";
+import { answered, client, type PhotoRecord, type SheetRecord } from "../api/client";
+import { PHOTOS, SHEETS, useCatalogue } from "../api/queries";
+import { lastPicture } from "../shared/lastPicture";
 import { Trouble } from "../shared/Trouble";
 import { ReadyBench } from "./ReadyBench";
 import { useSheet } from "./useSheet";
@@ -10,7 +12,11 @@ import { useSheet } from "./useSheet";
 /** The work: the run of stages, the chosen one's dials, and the sheet. */
 export function Bench({ id }: { id: number }) {
   const queries = useQueryClient();
-  const work = useSheet(id);
+  // The shelf has the sheet and its last picture already, as a rule.
+  const [known] = useState(() =>
+    queries.getQueryData<SheetRecord[]>(SHEETS)?.find((each) => each.id === id),
+  );
+  const work = useSheet(id, known);
   const { content } = work;
   const sheet = content.state === "ready" ? content.sheet : null;
   const photo = useQuery({
@@ -46,6 +52,13 @@ export function Bench({ id }: { id: number }) {
     );
   }
   return (
-    <ReadyBench id={id} work={work} sheet={sheet} photo={photo.data} catalogue={catalogue.data} />
+    <ReadyBench
+      id={id}
+      work={work}
+      sheet={sheet}
+      photo={photo.data}
+      catalogue={catalogue.data}
+      lastPicture={known && lastPicture(known)}
+    />
   );
 }

@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import { type Picture, type Pictures, useAsked, usePicture } from "./pictures";
 import { SheetView } from "./SheetView";
-import type { Place, Size } from "./zoom";
+import { boxOf, type Place, type Size } from "./zoom";
 
 interface LiveSheetProps {
   pictures: Pictures;
@@ -10,10 +10,12 @@ interface LiveSheetProps {
   place: Place;
   aspect: number;
   label: string;
+  /** Address of the picture that shows until the first one is drawn. */
+  last: string | undefined;
 }
 
 /** The sheet as it is drawn now, or the photo instead. */
-export function LiveSheet({ pictures, photo, ...where }: LiveSheetProps) {
+export function LiveSheet({ pictures, photo, last, ...where }: LiveSheetProps) {
   const whole = usePicture(pictures, "whole");
   const main = usePicture(pictures, "main");
   const asked = useAsked(pictures);
@@ -24,7 +26,12 @@ export function LiveSheet({ pictures, photo, ...where }: LiveSheetProps) {
   return (
     <>
       <SheetView {...where} layers={layers} asked={asked} />
-      {layers.length === 0 && <div className="bed-waiting">Drawing…</div>}
+      {layers.length === 0 &&
+        (last ? (
+          <img className="bed-last" src={last} alt="" style={boxOf(where.place, where.aspect)} />
+        ) : (
+          <div className="bed-waiting">Drawing…</div>
+        ))}
     </>
   );
 }

@@ -53,10 +53,13 @@ interface ReadyBenchProps {
   sheet: Sheet;
   photo: PhotoRecord;
   catalogue: Catalogue;
+  /** Address of the picture that shows until the first one is drawn. */
+  lastPicture?: string | undefined;
 }
 
 /** The work, once everything it needs is there. */
-export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProps) {
+export function ReadyBench(props: ReadyBenchProps) {
+  const { id, work, sheet, photo, catalogue } = props;
   const navigate = useNavigate();
   const [step, setStep] = useState<Step>("draw");
   const [plateId, setPlateId] = useState("");
@@ -335,6 +338,7 @@ export function ReadyBench({ id, work, sheet, photo, catalogue }: ReadyBenchProp
         photo={photoHeld ? photoPicture : undefined}
         label={photoHeld ? `Photo: ${photo.title}` : `Drawing: ${sheet.title}`}
         live={live}
+        lastPicture={props.lastPicture}
         compare={compare}
         judged={judged}
         holder={holder}

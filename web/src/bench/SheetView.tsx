@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import type { Picture } from "./pictures";
-import { type Place, type Size, sizeOf } from "./zoom";
+import { boxOf, type Place, type Size, sizeOf } from "./zoom";
 
 interface SheetViewProps {
   area: Size;
@@ -17,7 +17,6 @@ interface SheetViewProps {
 /** The sheet on its bed. Old pictures stay until newer ones cover them, so it never blanks. */
 export function SheetView({ area, place, aspect, layers, label, asked, name }: SheetViewProps) {
   const canvasRef = useRef<HTMLCanvasElement>(null);
-  const size = sizeOf(place.edge, aspect);
   const ratio = window.devicePixelRatio;
 
   useEffect(() => {
@@ -51,10 +50,7 @@ export function SheetView({ area, place, aspect, layers, label, asked, name }: S
 
   return (
     <>
-      <div
-        className={name ? "other-shadow" : "sheet-shadow"}
-        style={{ left: place.x, top: place.y, width: size.width, height: size.height }}
-      />
+      <div className={name ? "other-shadow" : "sheet-shadow"} style={boxOf(place, aspect)} />
       <canvas
         ref={canvasRef}
         className={`bed-canvas ${name ?? "sheet-canvas"}`}

@@ -24,15 +24,32 @@ interface Change {
   gesture: string;
 }
 
+function ready(record: SheetRecord): SheetState {
+  return {
+    state: "ready",
+    sheet: record.sheet,
+    revision: record.revision,
+    undo: record.undo ?? null,
+    redo: record.redo ?? null,
+  };
+}
+
+async function newest(id: number): Promise<SheetRecord> {
+  return answered(client.GET("/api/sheets/{sheet_id}", { params: { path: { sheet_id: id } } }));
+}
+
 /**
  * A sheet that is saved as it is changed. Changes of one gesture are one step; while the server
- * cannot be reached they wait here and are sent again.
+ * cannot be reached they wait here and are sent again. known: the record as a list had it, to
+ * begin with until the newest comes.
  */
-export function useSheet(id: number) {
-  const [content, setContent] = useState<SheetState>({ state: "waiting" });
+export function useSheet(id: number, known?: SheetRecord) {
+  const [content, setContent] = useState<SheetState>(() =>
+    known ? ready(known) : { state: "waiting" },
+  );
   const [saving, setSaving] = useState<Saving>("saved");
   const [trouble, setTrouble] = useState("");
-  const revision = useRef(0);
+  const revision = useRef(known?.revision ?? 0);
   const pending = useRef<Change[]>([]);
   const busy = useRef<Promise<void> | null>(null);
   const timer = useRef<number | undefined>(undefined);
@@ -40,22 +57,27 @@ export function useSheet(id: number) {
 
   const show = useCallback((record: SheetRecord) => {
     revision.current = record.revision;
-    setContent({
-      state: "ready",
-      sheet: record.sheet,
-      revision: record.revision,
-      undo: record.undo ?? null,
-      redo: record.redo ?? null,
-    });
+    setContent(ready(record));
   }, []);
 
   const load = useCallback(async () => {
     try {
-      const path = { sheet_id: id };
-      show(await answered(client.GET("/api/sheets/{sheet_id}", { params: { path } })));
+      show(await newest(id));
       pending.current = [];
       setSaving("saved");
       setTrouble("");
+    } catch (error) {
+      setContent({ state: "failed", sentence: (error as Error).message });
+    }
+  }, [id, show]);
+
+  /** The first look at a sheet: what was known of it may have been overtaken meanwhile. */
+  const open = useCallback(async () => {
+    try {
+      const record = await newest(id);
+      const isNewer = record.revision !== revision.current;
+      // What is being turned already is saved on top, or told apart when it is.
+      if (isNewer && pending.current.length === 0 && !busy.current) show(record);
     } catch (error) {
       setContent({ state: "failed", sentence: (error as Error).message });
     }
@@ -163,10 +185,8 @@ export function useSheet(id: number) {
 
   /** Save what was changed here over what was changed elsewhere; both stay in the history. */
   const takeOver = useCallback(async () => {
-    const path = { sheet_id: id };
     try {
-      const newest = await answered(client.GET("/api/sheets/{sheet_id}", { params: { path } }));
-      revision.current = newest.revision;
+      revision.current = (await newest(id)).revision;
       await flush();
     } catch (error) {
       setTrouble((error as Error).message);
@@ -176,8 +196,8 @@ export function useSheet(id: number) {
   useEffect(() => {
     // State is set only after the answer; the rule cannot see past the call.
     // eslint-disable-next-line react-hooks/set-state-in-effect
-    void load();
-  }, [load]);
+    void open();
+  }, [open]);
 
   useEffect(() => {
     if (saving !== "offline") return;

@@ -21,6 +21,11 @@ export function sizeOf(edge: number, aspect: number): Size {
     : { width: edge * aspect, height: edge };
 }
 
+/** The box of a sheet in its place, as CSS wants it. */
+export function boxOf(place: Place, aspect: number) {
+  return { left: place.x, top: place.y, ...sizeOf(place.edge, aspect) };
+}
+
 /** The largest place at which the whole sheet shows, in the middle. */
 export function fitted(area: Size, aspect: number): Place {
   const wide = Math.max(40, area.width - 2 * MARGIN);

@@ -3,7 +3,7 @@ import { useMemo, useState } from "react";
 import { Spinner } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import { answered, client, type PhotoFigures, type RecipeRecord, type Sheet } from "../api/client";
-import { useRecipes } from "../api/queries";
+import { guessesAsked, SHEETS, useRecipes } from "../api/queries";
 import { useCount, useRefusals } from "../bench/pictures";
 import { useLive } from "../bench/useLive";
 import { viewOf } from "../bench/views";
@@ -34,10 +34,7 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
     queryFn: () => answered(client.GET("/api/photos/{photo_id}", { params: { path } })),
   });
   const book = useRecipes();
-  const guesses = useQuery({
-    queryKey: ["guesses", photoId],
-    queryFn: () => answered(client.GET("/api/photos/{photo_id}/guesses", { params: { path } })),
-  });
+  const guesses = useQuery(guessesAsked(photoId));
   const inOrder = useMemo(() => {
     const byRef = new Map((book.data ?? []).map((record) => [record.ref, record]));
     return (guesses.data?.order ?? [])
@@ -69,7 +66,7 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
         const body = { base: present.revision, recipe: record.ref };
         await answered(client.POST("/api/sheets/{sheet_id}/direction", { params, body }));
       }
-      await queries.invalidateQueries({ queryKey: ["sheets"] });
+      await queries.invalidateQueries({ queryKey: SHEETS });
       await queries.invalidateQueries({ queryKey: ["pulls"] });
       navigate(`/sheets/${id}`);
     } catch (error) {

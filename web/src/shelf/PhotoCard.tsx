@@ -1,6 +1,8 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { PhotoRecord } from "../api/client";
+import { guessesAsked, recipesAsked } from "../api/queries";
 
 interface PhotoCardProps {
   photo: PhotoRecord;
@@ -9,9 +11,22 @@ interface PhotoCardProps {
 
 /** A photo on the shelf; its picture leads to the contact sheet. */
 export function PhotoCard({ photo, onRemove }: PhotoCardProps) {
+  const queries = useQueryClient();
+
+  /** What the contact sheet begins with is fetched while the hand is still on its way. */
+  function prepare() {
+    void queries.prefetchQuery(guessesAsked(photo.id));
+    void queries.prefetchQuery(recipesAsked);
+  }
+
   return (
     <li className="photo-card">
-      <Link className="picture-button" to={`/photos/${photo.id}/contact`}>
+      <Link
+        className="picture-button"
+        to={`/photos/${photo.id}/contact`}
+        onPointerEnter={prepare}
+        onFocus={prepare}
+      >
         <img
           src={`/api/photos/${photo.id}/picture?long_edge_px=640`}
           alt={photo.caption || photo.title}

@@ -1,6 +1,7 @@
 import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { SheetRecord } from "../api/client";
+import { lastPicture } from "../shared/lastPicture";
 
 /** A sheet on the shelf with its last picture. */
 export function SheetCard({ record, onRemove }: { record: SheetRecord; onRemove: () => void }) {
@@ -9,10 +10,7 @@ export function SheetCard({ record, onRemove }: { record: SheetRecord; onRemove:
   return (
     <li className="sheet-card">
       <Link to={`/sheets/${record.id}`}>
-        <img
-          src={`/api/sheets/${record.id}/picture?long_edge_px=560&r=${record.revision}`}
-          alt={`Drawing: ${sheet.title}`}
-        />
+        <img src={lastPicture(record)} alt={`Drawing: ${sheet.title}`} />
       </Link>
       <div className="card-line">
         <h3>

@@ -3,7 +3,7 @@ import { Button, Spinner } from "react-bootstrap";
 import { useDropzone } from "react-dropzone";
 import { Link } from "react-router";
 import { answered, client } from "../api/client";
-import { useCatalogue, usePhotos } from "../api/queries";
+import { SHEETS, useCatalogue, usePhotos } from "../api/queries";
 import { Trouble } from "../shared/Trouble";
 import { PhotoCard } from "./PhotoCard";
 import { SheetCard } from "./SheetCard";
@@ -17,7 +17,7 @@ export function Shelf() {
   const uploads = useUploads();
   const removal = useRemoval();
   const sheets = useQuery({
-    queryKey: ["sheets"],
+    queryKey: SHEETS,
     queryFn: () => answered(client.GET("/api/sheets")),
   });
   const photos = usePhotos();

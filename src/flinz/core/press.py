@@ -25,6 +25,7 @@ from flinz.core.photo import Photo, crop_size, cropped, enlarged, shrunk
 from flinz.core.scale import Frame, region_frame, whole_frame
 from flinz.core.stages import clean, ink, light, smooth, tone
 from flinz.core.stages.grey import luminance_grey, mixed_grey
+from flinz.core.threads import threads_for
 from flinz.errors import DocumentError, Stopped
 
 MEMORY_BYTES = 200_000_000
@@ -116,16 +117,10 @@ class Press:
         Raises Stopped as soon as stop() is true.
         """
         run = _Run(self, photo, sheet, exact, stop, draft)
-        if subject.what == "photo":
-            return run.photo_rgb(frame)
-        if subject.what == "sheet":
-            return run.composed(frame)
-        plate = sheet.plate(subject.plate)
-        if subject.stage in FIRST_STAGES:
-            return run.cut(plate, frame, run.toned if subject.stage == "tone" else run.smoothed)
-        if subject.stage == "ink":
-            return run.printed([(plate, run.inked(plate, frame))], frame)
-        return np.asarray(1 - run.cover(plate, frame, subject.stage), np.float32)
+        # A draft comes while a hand turns, and what shows it keeps another core busy.
+        pixels = 0 if draft else frame.width * frame.height * (1 if exact else 4)
+        with threads_for(pixels):
+            return run.pictured(subject, frame)
 
     def cover(
         self, photo: Photo, sheet: Sheet, plate: Plate, frame: Frame, *, exact: bool = False
@@ -191,6 +186,18 @@ class _Run:
     exact: bool
     stop: Stop
     draft: bool = False
+
+    def pictured(self, subject: Subject, frame: Frame) -> Picture:
+        if subject.what == "photo":
+            return self.photo_rgb(frame)
+        if subject.what == "sheet":
+            return self.composed(frame)
+        plate = self.sheet.plate(subject.plate)
+        if subject.stage in FIRST_STAGES:
+            return self.cut(plate, frame, self.toned if subject.stage == "tone" else self.smoothed)
+        if subject.stage == "ink":
+            return self.printed([(plate, self.inked(plate, frame))], frame)
+        return np.asarray(1 - self.cover(plate, frame, subject.stage), np.float32)
 
     def composed(self, frame: Frame) -> Picture:
         shown = [plate for plate in self.sheet.plates if plate.shown]

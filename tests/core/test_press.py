@@ -1,13 +1,15 @@
 import cv2
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from skimage.metrics import structural_similarity
 
 from flinz.core import recipes
 from flinz.core.document import Plate, Sheet
 from flinz.core.looks import LOOKS
 from flinz.core.photo import Photo
-from flinz.core.press import Press, Subject, whole
+from flinz.core.press import Press, Subject, _in_steps, whole
 from flinz.core.scale import region_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
@@ -235,3 +237,13 @@ def test_a_grid_that_would_take_all_memory_is_refused_before_it_is_made():
 
     with pytest.raises(DocumentError, match="Choose a larger dot"):
         Press().proof(photo, sheet, whole(sheet, photo, 64))
+
+
+@given(st.floats(0.01, 20_000), st.floats(1.0, 1.2))
+def test_margins_reach_far_enough_and_seldom_change_while_a_dial_turns(reach_px, turned):
+    margin = _in_steps(reach_px)
+
+    assert reach_px < margin < 1.5 * (reach_px + 3) + 1
+    # A fifth more asks for at most one step more.
+    assert _in_steps(reach_px * turned) in (margin, _in_steps(1.5 * (reach_px + 3) - 3))
+    assert len({_in_steps(reach_px * (1 + 0.002 * k)) for k in range(100)}) <= 2

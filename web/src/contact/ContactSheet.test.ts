@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { figureWords } from "./ContactSheet";
+import { contactViews, figureWords } from "./ContactSheet";
 
 test("the figures behind the order are told in words", () => {
   const words = figureWords({ parted: 0.8, fine: 0.1, led: 0.9, spread: 0.3 });
@@ -8,4 +8,15 @@ test("the figures behind the order are told in words", () => {
   expect(words).toContain("edges that lead the pen");
   expect(words).toContain("a short range of tone");
   expect(words).toContain("darks and lights stand apart");
+});
+
+test("every recipe is drawn in its order, the first row as drafts before that", () => {
+  const refs = Array.from({ length: 40 }, (_, number) => `house-${number}`);
+  const views = contactViews(refs);
+
+  const drafts = views.filter((view) => view.draft);
+  expect(drafts).toEqual(views.slice(0, drafts.length));
+  expect(drafts.length).toBeGreaterThan(0);
+  expect(views.slice(drafts.length).map((view) => view.recipe)).toEqual(refs);
+  expect(drafts.map((view) => view.recipe)).toEqual(refs.slice(0, drafts.length));
 });

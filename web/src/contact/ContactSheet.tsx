@@ -2,7 +2,14 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { Spinner } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
-import { answered, client, type PhotoFigures, type RecipeRecord, type Sheet } from "../api/client";
+import {
+  answered,
+  client,
+  type PhotoFigures,
+  type RecipeRecord,
+  type Sheet,
+  type View,
+} from "../api/client";
 import { guessesAsked, SHEETS, useRecipes } from "../api/queries";
 import { useCount, useRefusals } from "../bench/pictures";
 import { useLive } from "../bench/useLive";
@@ -13,7 +20,8 @@ import { SmallProof } from "../shared/SmallProof";
 import { Trouble } from "../shared/Trouble";
 
 const EDGE_PX = 300;
-const MOST = 96;
+const MOST = 90;
+const FIRST_ROW = 6;
 
 interface ContactSheetProps {
   photoId: string;
@@ -46,10 +54,7 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
     () => ({ format: "flinz-sheet", version: 1, photo: photoId }) as unknown as Sheet,
     [photoId],
   );
-  const views = useMemo(
-    () => inOrder.map((record) => viewOf(`recipe-${record.ref}`, EDGE_PX, { recipe: record.ref })),
-    [inOrder],
-  );
+  const views = useMemo(() => contactViews(inOrder.map((record) => record.ref)), [inOrder]);
   const live = useLive(sheet, views);
   const refusals = useRefusals(live.pictures);
 
@@ -77,11 +82,8 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
 
   const sentence = (photo.error ?? book.error ?? guesses.error)?.message || trouble || live.problem;
   const found = inOrder.filter((record) => isFound(record, typed));
-  const done =
-    useCount(
-      live.pictures,
-      views.map((view) => view.id),
-    ) + refusals.size;
+  const ids = useMemo(() => inOrder.map((record) => `recipe-${record.ref}`), [inOrder]);
+  const done = useCount(live.pictures, ids) + refusals.size;
   return (
     <div className="contact">
       <header className="contact-head">
@@ -142,6 +144,12 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
       </main>
     </div>
   );
+}
+
+/** The drawings of recipes in their order; the first row is drafted before. */
+export function contactViews(refs: string[]): View[] {
+  const drawn = refs.map((ref) => viewOf(`recipe-${ref}`, EDGE_PX, { recipe: ref }));
+  return [...drawn.slice(0, FIRST_ROW).map((view) => ({ ...view, draft: true })), ...drawn];
 }
 
 /** What the order was guessed from, in words. */

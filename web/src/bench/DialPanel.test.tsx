@@ -1,6 +1,7 @@
 import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, expect, test, vi } from "vitest";
 import type { Answer, Catalogue, DialSpec, Plate, Sheet } from "../api/client";
+import { dialSpec } from "../shared/dialSpec.testing";
 import { DialPanel } from "./DialPanel";
 import { type Picture, Pictures } from "./pictures";
 import type { Step } from "./stages";
@@ -8,23 +9,7 @@ import type { Step } from "./stages";
 afterEach(cleanup);
 
 function spec(name: string, more: Partial<DialSpec> = {}): DialSpec {
-  return {
-    name,
-    kind: "dial",
-    label: name[0]!.toUpperCase() + name.slice(1),
-    hint: `What ${name} does`,
-    start: 1,
-    unit: "mm",
-    minimum: 0,
-    maximum: 10,
-    low: 0,
-    high: 10,
-    step: 0.1,
-    options: [],
-    only_for: {},
-    group: "",
-    ...more,
-  };
+  return dialSpec(name, { start: 1, unit: "mm", ...more });
 }
 
 const catalogue = {

@@ -2,7 +2,7 @@ import { Button } from "react-bootstrap";
 import type { Spot } from "../api/client";
 import type { Step } from "./stages";
 import type { Highlight } from "./useJudging";
-import { type Place, sizeOf } from "./zoom";
+import { boxOf, type Place } from "./zoom";
 
 type Region = [number, number, number, number];
 
@@ -57,23 +57,22 @@ const MOST_JUMPS = 6;
 /** Shows on the sheet where a figure comes from, and leads to the dial that helps. */
 export function Highlights(props: HighlightsProps) {
   const { highlight, place, aspect, spots } = props;
-  const size = sizeOf(place.edge, aspect);
   const advice = ADVICE[highlight];
   const jumps =
     highlight === "lost" ? props.lostPlaces : spots.map((spot) => roundSpot(spot, aspect));
-  const box = { left: place.x, top: place.y, width: size.width, height: size.height };
+  const box = boxOf(place, aspect);
   return (
     <>
       {highlight === "lost" && props.lostMap && (
         <img className="lost-map" src={props.lostMap} alt="" style={box} />
       )}
       {highlight !== "lost" && (
-        <svg className="rings" style={box} viewBox={`0 0 ${size.width} ${size.height}`}>
+        <svg className="rings" style={box} viewBox={`0 0 ${box.width} ${box.height}`}>
           {spots.map((spot, number) => (
             <circle
               key={number}
-              cx={spot.x * size.width}
-              cy={spot.y * size.height}
+              cx={spot.x * box.width}
+              cy={spot.y * box.height}
               r={Math.max(7, spot.radius * place.edge)}
             />
           ))}

@@ -1,5 +1,6 @@
 import { expect, test } from "vitest";
-import type { Catalogue, DialSpec, Plate, Sheet } from "../api/client";
+import type { Catalogue, Plate, Sheet } from "../api/client";
+import { dialSpec } from "../shared/dialSpec.testing";
 import { grouped, kindOf, settingsOf, summary, valueWords, withSettings } from "./stages";
 
 const plate = {
@@ -27,34 +28,16 @@ test("paper belongs to the sheet", () => {
   expect(withSettings(sheet, "one", "paper", { long_edge: 90 }).paper).toEqual({ long_edge: 90 });
 });
 
-function dial(name: string, more: Partial<DialSpec> = {}): DialSpec {
-  return {
-    name,
-    kind: "dial",
-    label: name[0]!.toUpperCase() + name.slice(1),
-    hint: "",
-    start: 0,
-    unit: "",
-    minimum: 0,
-    maximum: 10,
-    low: 0,
-    high: 10,
-    step: 0.1,
-    options: [],
-    only_for: {},
-    group: "",
-    ...more,
-  };
-}
-
 const catalogue = {
   stages: {
-    tone: [{ name: "", label: "Tone", purpose: "", dials: [dial("black"), dial("contrast")] }],
+    tone: [
+      { name: "", label: "Tone", purpose: "", dials: [dialSpec("black"), dialSpec("contrast")] },
+    ],
     smooth: [
       { name: "none", label: "None", purpose: "", dials: [] },
-      { name: "median", label: "Median", purpose: "", dials: [dial("radius", { unit: "mm" })] },
+      { name: "median", label: "Median", purpose: "", dials: [dialSpec("radius", { unit: "mm" })] },
     ],
-    draw: [{ name: "threshold", label: "Threshold", purpose: "", dials: [dial("level")] }],
+    draw: [{ name: "threshold", label: "Threshold", purpose: "", dials: [dialSpec("level")] }],
     ink: [{ name: "", label: "Ink", purpose: "", dials: [] }],
   },
 } as unknown as Catalogue;
@@ -68,10 +51,10 @@ const size = { width: 200, height: 150 };
 
 test("dials gather under their headings in the order in which these come", () => {
   const dials = [
-    dial("black", { group: "Levels" }),
-    dial("shadows", { group: "Light" }),
-    dial("white", { group: "Levels" }),
-    dial("invert"),
+    dialSpec("black", { group: "Levels" }),
+    dialSpec("shadows", { group: "Light" }),
+    dialSpec("white", { group: "Levels" }),
+    dialSpec("invert"),
   ];
 
   const found = grouped(dials).map(([title, list]) => [title, list.map((d) => d.name)]);
@@ -118,7 +101,7 @@ test("a stage with kinds is the kind it is set to", () => {
 });
 
 test("values are told with their unit, and switches in words", () => {
-  expect(valueWords(dial("radius", { unit: "mm" }), { radius: 1.5 })).toBe("1.5 mm");
-  expect(valueWords(dial("invert", { kind: "switch" }), { invert: true })).toBe("on");
-  expect(valueWords(dial("mark", { kind: "choice" }), { mark: "leaf" })).toBe("leaf");
+  expect(valueWords(dialSpec("radius", { unit: "mm" }), { radius: 1.5 })).toBe("1.5 mm");
+  expect(valueWords(dialSpec("invert", { kind: "switch" }), { invert: true })).toBe("on");
+  expect(valueWords(dialSpec("mark", { kind: "choice" }), { mark: "leaf" })).toBe("leaf");
 });

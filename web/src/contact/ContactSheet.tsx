@@ -82,7 +82,7 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
 
   const sentence = (photo.error ?? book.error ?? guesses.error)?.message || trouble || live.problem;
   const found = inOrder.filter((record) => isFound(record, typed));
-  const ids = useMemo(() => inOrder.map((record) => `recipe-${record.ref}`), [inOrder]);
+  const ids = inOrder.map((record) => viewId(record.ref));
   const done = useCount(live.pictures, ids) + refusals.size;
   return (
     <div className="contact">
@@ -127,7 +127,7 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
                   <SmallProof
                     className="contact-proof"
                     pictures={live.pictures}
-                    id={`recipe-${record.ref}`}
+                    id={viewId(record.ref)}
                   />
                 </span>
                 <span className="contact-name">
@@ -135,7 +135,7 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
                   {record.own && <em> yours</em>}
                 </span>
                 <span className="contact-why">
-                  {refusals.get(`recipe-${record.ref}`) ?? record.recipe.purpose}
+                  {refusals.get(viewId(record.ref)) ?? record.recipe.purpose}
                 </span>
               </button>
             </li>
@@ -146,9 +146,13 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
   );
 }
 
+function viewId(ref: string): string {
+  return `recipe-${ref}`;
+}
+
 /** The drawings of recipes in their order; the first row is drafted before. */
 export function contactViews(refs: string[]): View[] {
-  const drawn = refs.map((ref) => viewOf(`recipe-${ref}`, EDGE_PX, { recipe: ref }));
+  const drawn = refs.map((ref) => viewOf(viewId(ref), EDGE_PX, { recipe: ref }));
   return [...drawn.slice(0, FIRST_ROW).map((view) => ({ ...view, draft: true })), ...drawn];
 }
 

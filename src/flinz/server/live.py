@@ -4,7 +4,6 @@ import asyncio
 import contextlib
 import json
 import logging
-import math
 import time
 
 from starlette.concurrency import run_in_threadpool
@@ -13,6 +12,7 @@ from starlette.websockets import WebSocket, WebSocketDisconnect
 from flinz.core.document import Sheet, parsed
 from flinz.core.press import Stop
 from flinz.errors import FlinzError, Stopped
+from flinz.server.pace import Pace
 from flinz.server.studio import Studio
 from flinz.server.thrift import hand_back
 from flinz.server.views import Drawing, View, parsed_ask
@@ -26,11 +26,7 @@ KEPT_MS = 20.0
 KEPT_SCALE = 0.5
 MOST_PAYING = 4
 DRAFT_ABOVE_MS = 40.0
-FORGETS = 0.5
-DRAFT_AT_MOST_MS = 30.0
-# Few sizes, since each draws from a photo of its own size that is kept.
-DRAFT_SCALES = (1.0, 0.8, 0.64, 0.5, 0.4, 0.32)
-FIRST_SCALE = 0.4
+FORGETS = 0.8
 # A first picture this large begins with a draft: a sheet that is opened shows at once.
 LARGE_PX = 480
 
@@ -92,7 +88,7 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
     # How long a settled main picture takes; not known before the first. One that was remembered
     # takes no time and tells little, so that what is known fades slowly.
     main_ms: float | None = None
-    scale = FIRST_SCALE
+    pace = Pace()
     while True:
         text = await inbox.take()
         number = None
@@ -109,10 +105,11 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
             is_first, stop = main_ms is None, inbox.has_left
             slow = main.long_edge_px >= LARGE_PX if main_ms is None else main_ms > DRAFT_ABOVE_MS
             if slow and main.what != "photo":
-                message, draft_ms = await run_in_threadpool(job.draft, main, scale)
+                message, draft_ms = await run_in_threadpool(job.draft, main, pace.scale)
                 await socket.send_bytes(message)
-                scale = _next_scale(scale, draft_ms)
-                await _draw_kept(socket, job, [_quick(view, scale) for view in kept], inbox)
+                pace.drafted(draft_ms)
+                rough = [_quick(view, pace.scale) for view in kept]
+                await _draw_kept(socket, job, rough, inbox, inbox.has_left)
                 await run_in_threadpool(hand_back)
                 # To settle takes long: a page that is slow to ask again is waited for.
                 if not is_first:
@@ -121,8 +118,12 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
                     stop = inbox.has_newer_ask
             message, settled_ms = await run_in_threadpool(job.draw_main, main, stop)
             main_ms = max(settled_ms, (main_ms or 0.0) * FORGETS)
+            pace.rest()
             await socket.send_bytes(message)
-            await _draw_kept(socket, job, kept, inbox)
+            # Settled details of a slow look wait for the hand to rest; it has their drafts.
+            is_slow = main_ms > DRAFT_ABOVE_MS
+            stop = inbox.has_newer_ask if is_slow else inbox.has_left
+            await _draw_kept(socket, job, kept, inbox, stop)
             await run_in_threadpool(hand_back)
             # A hand that is still turning asks again at once: nothing else comes first.
             await inbox.newer_within(GRACE_SECONDS)
@@ -146,7 +147,9 @@ def _quick(view: View, scale: float) -> View:
     return view.model_copy(update={"draft": True, "long_edge_px": edge})
 
 
-async def _draw_kept(socket: WebSocket, job: Drawing, views: list[View], inbox: _Inbox) -> None:
+async def _draw_kept(
+    socket: WebSocket, job: Drawing, views: list[View], inbox: _Inbox, stop: Stop
+) -> None:
     """Draw the views that follow every move, in turn, as far as the hand leaves time for them.
 
     While newer asks come they may take so much of each: what one of them took beyond that the
@@ -154,15 +157,18 @@ async def _draw_kept(socket: WebSocket, job: Drawing, views: list[View], inbox: 
     not paid for, and nothing for longer than MOST_PAYING asks: spots follow the slowest look, too.
     """
     inbox.owed_ms = max(0.0, inbox.owed_ms - KEPT_MS)
+    began = time.perf_counter()
     for _ in views:
         if inbox.owed_ms > 0 and await inbox.newer_within(GRACE_SECONDS):
             return
-        began = time.perf_counter()
+        before = time.perf_counter()
+        if (before - began) * 1000 > KEPT_MS and inbox.has_newer_ask():
+            return
         view = views[inbox.turn % len(views)]
         inbox.turn += 1
-        await _draw_others(socket, job, [view], inbox.has_left)
+        await _draw_others(socket, job, [view], stop)
         if view.draft:
-            taken = (time.perf_counter() - began) * 1000
+            taken = (time.perf_counter() - before) * 1000
             inbox.owed_ms = min(inbox.owed_ms + taken, MOST_PAYING * KEPT_MS)
 
 
@@ -191,13 +197,3 @@ async def _draw_others(socket: WebSocket, job: Drawing, views: list[View], stop:
         for task in drawing:
             task.cancel()
         await asyncio.gather(*drawing, return_exceptions=True)
-
-
-def _next_scale(scale: float, draft_ms: float) -> float:
-    """How large the next draft may be for the hand that turns not to wait for it."""
-    at = DRAFT_SCALES.index(scale)
-    if draft_ms > DRAFT_AT_MOST_MS:
-        # The time goes with the pixels, and these with the square of the scale.
-        wanted = scale * math.sqrt(DRAFT_AT_MOST_MS / draft_ms)
-        return next((each for each in DRAFT_SCALES[at:] if each <= wanted), DRAFT_SCALES[-1])
-    return DRAFT_SCALES[max(0, at - 1)] if draft_ms < DRAFT_AT_MOST_MS / 2 else scale

@@ -2,13 +2,15 @@
 
 import math
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+
+from flinz.core.threads import WORTH_SHARING_PX
 
 Plane = NDArray[np.float32]
 P = TypeVar("P", np.float32, np.uint8)
@@ -57,7 +59,7 @@ def in_strips(
 ) -> NDArray[P]:
     """filtered(plane), by strips that see reach rows beyond their own.
 
-    For filters of OpenCV that run on one core: strips use them all.
+    For filters of OpenCV that run on one core: strips use them all where that is worth it.
     """
     if count <= 1:
         return filtered(plane)
@@ -69,15 +71,21 @@ def in_strips(
         first, last = max(0, top - reach), min(height, bottom + reach)
         out[top:bottom] = filtered(plane[first:last])[top - first : bottom - first]
 
-    list(_POOL.map(strip, edges[:-1], edges[1:]))
+    for _ in _mapping(plane.size)(strip, edges[:-1], edges[1:]):
+        pass
     return out
+
+
+def _mapping(pixels: int) -> Callable[..., Iterable[Any]]:
+    """How to go through the parts of work on so many pixels: side by side, or one by one."""
+    return _POOL.map if pixels >= WORTH_SHARING_PX else map
 
 
 def distances(mask: NDArray[np.bool_]) -> tuple[Plane, Plane]:
     """How far each pixel lies within a mask, and how far without, in pixels, (H, W) float32."""
     inside = mask.view(np.uint8)
     # One takes one core: both at once.
-    within, without = _POOL.map(
+    within, without = _mapping(mask.size)(
         lambda part: cv2.distanceTransform(part, cv2.DIST_L2, 5), (inside, 1 - inside)
     )
     return np.asarray(within, np.float32), np.asarray(without, np.float32)

@@ -11,6 +11,7 @@ from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
 
 from flinz import __version__
+from flinz.core.threads import keep_opencv_to_one
 from flinz.core.warm import warm_up
 from flinz.server import problems, views
 from flinz.server.guard import Guard
@@ -29,6 +30,7 @@ def make_app(
 ) -> FastAPI:
     """The application over a data folder. Raises StoreError if that cannot be opened."""
     be_thrifty()
+    keep_opencv_to_one()
     studio = Studio(folder)
 
     @contextlib.asynccontextmanager

@@ -36,6 +36,8 @@ HARD = 0.6
 SEARCH_PX_PER_NIB = 1.4
 SEARCH_STEP = 1.5
 SEAM = 0.26
+# Cells of the form to a pixel of a draft.
+DRAFT_CELLS = 0.5
 # Of the shortest line: less than this is not worth joining to others.
 SCRAP = 0.35
 JOINS = 0.5
@@ -139,7 +141,10 @@ def _dark_side(
     # Steps as long as a line is wide: along it nothing changes faster. A draft takes half as many.
     step = max(min(nib, run / 6), run / flow.MOST_SAMPLES)
     step *= 2 if desk.draft else 1
-    form = desk.keep("form", nib, lambda: form_of(tone, frame, nib))
+    finest = flow.FIELD_PX_PER_MM
+    if desk.draft:
+        finest = min(finest, DRAFT_CELLS * frame.px_per_mm)
+    form = desk.keep("form", nib, lambda: form_of(tone, frame, nib, finest))
     along = desk.keep("curves", (nib, run, step), lambda: flow.curves(form, run / 2, step))
     darker = cache(lambda: _darker(tone, frame, nib))
     # Softer edges show more of what is too faint for a line. In steps, so that a dial being
@@ -241,9 +246,12 @@ def _faintest(settings: InkLine) -> np.float32:
     return np.float32(0.003 + 0.05 * (1 - settings.detail) ** 2)
 
 
-def form_of(tone: Plane, frame: Frame, nib_mm: float) -> flow.Field:
+def form_of(
+    tone: Plane, frame: Frame, nib_mm: float, px_per_mm: float = flow.FIELD_PX_PER_MM
+) -> flow.Field:
     """The direction of the edges, as broad as a nib needs."""
-    return flow.directed(flow.form_tensor(tone, frame, max(0.5, 1.6 * nib_mm)), 0.0, 2e-5)
+    tensor = flow.form_tensor(tone, frame, max(0.5, 1.6 * nib_mm), px_per_mm)
+    return flow.directed(tensor, 0.0, 2e-5)
 
 
 def _darker(tone: Plane, frame: Frame, nib_mm: float) -> Plane:

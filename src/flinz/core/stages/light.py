@@ -1,5 +1,6 @@
 """Light: shadows, highlights and local contrast by an edge-keeping split, without halos."""
 
+import math
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,9 +12,11 @@ from flinz.core.guided import window_lines
 from flinz.core.lattice import resampled
 from flinz.core.scale import Frame
 
-# The split varies slowly: it is made on a grid this fine, and coarser on very large sheets.
+# The split varies slowly: it is made on a grid at least this fine, and coarser on large sheets.
 GRID_PX_PER_MM = 2.0
 GRID_LONG_EDGE_PX = 1000.0
+# Grids have few sizes, so that a sheet whose size is turned need not shrink its photo anew.
+SIZES_PER_OCTAVE = 2
 # Steps in tone larger than this are edges, and stay in the base.
 EDGE = 0.12
 
@@ -34,7 +37,9 @@ class Split:
 
 def grid_px_per_mm(long_edge_mm: float) -> float:
     """The fixed grid of a sheet on which its light is split."""
-    return min(GRID_PX_PER_MM, GRID_LONG_EDGE_PX / long_edge_mm)
+    least_px = min(GRID_PX_PER_MM * long_edge_mm, GRID_LONG_EDGE_PX)
+    halvings = math.floor(SIZES_PER_OCTAVE * math.log2(GRID_LONG_EDGE_PX / least_px) + 1e-9)
+    return GRID_LONG_EDGE_PX / 2 ** (halvings / SIZES_PER_OCTAVE) / long_edge_mm
 
 
 def split(grey: Plane, grid: Frame, reach_mm: float) -> Split:

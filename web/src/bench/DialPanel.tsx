@@ -1,7 +1,9 @@
+import { memo } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Catalogue, DialSpec, KindSpec, Plate, Sheet } from "../api/client";
 import { Dial } from "../shared/Dial";
 import { newGesture } from "../shared/gesture";
+import { useSteady } from "../shared/steady";
 import { DialGroup } from "./DialGroup";
 import { KindChooser } from "./KindChooser";
 import { type Pictures, useRefusals, useSuggestions } from "./pictures";
@@ -45,9 +47,9 @@ export function DialPanel(props: DialPanelProps) {
     return value !== undefined && value !== settings[dial.name];
   });
 
-  function set(name: string, value: unknown, dial: DialSpec, gesture: string) {
-    const next = { ...settings, [name]: value };
-    const path = `${step}.${name}`;
+  function set(dial: DialSpec, value: unknown, gesture: string) {
+    const next = { ...settings, [dial.name]: value };
+    const path = `${step}.${dial.name}`;
     const isSuggested = suggestions[path] === value && step !== "paper";
     const changed = withSettings(sheet, plate.id, step, next, isSuggested ? [path] : []);
     props.onChange(changed, `${title}: ${dial.label} ${valueWords(dial, next)}`, gesture);
@@ -81,6 +83,9 @@ export function DialPanel(props: DialPanelProps) {
     );
   }
 
+  const { onStrip, onTouch } = props;
+  const { onChoose, ...turning } = useSteady({ onChoose: choose, onSet: set, onStrip, onTouch });
+
   return (
     <section className="dials" aria-labelledby="dials-title">
       <h1 id="dials-title">{title}</h1>
@@ -102,7 +107,7 @@ export function DialPanel(props: DialPanelProps) {
           label={step === "draw" ? "Look" : "Way to smooth"}
           pictures={step === "draw" ? props.pictures : undefined}
           refusals={refusals}
-          onChoose={choose}
+          onChoose={onChoose}
         />
       )}
       <div className="dials-list">
@@ -119,9 +124,7 @@ export function DialPanel(props: DialPanelProps) {
                 value={settings[dial.name]}
                 suggested={suggestions[`${step}.${dial.name}`]}
                 pxPerMm={props.pxPerMm}
-                onSet={(value, gesture) => set(dial.name, value, dial, gesture)}
-                onStrip={() => props.onStrip(dial)}
-                onTouch={() => props.onTouch(dial)}
+                {...turning}
               />
             ))}
           </DialGroup>
@@ -151,12 +154,14 @@ interface OneDialProps {
   value: unknown;
   suggested: number | undefined;
   pxPerMm: number;
-  onSet: (value: unknown, gesture: string) => void;
-  onStrip: () => void;
-  onTouch: () => void;
+  onSet: (dial: DialSpec, value: unknown, gesture: string) => void;
+  onStrip: (dial: DialSpec) => void;
+  onTouch: (dial: DialSpec) => void;
 }
 
-function OneDial({ dial, value, suggested, pxPerMm, onSet, onStrip, onTouch }: OneDialProps) {
+/** Drawn again when its own value changes: a drag turns one of many. */
+const OneDial = memo(function OneDial({ dial, value, suggested, pxPerMm, ...on }: OneDialProps) {
+  const onSet = (next: unknown, gesture: string) => on.onSet(dial, next, gesture);
   switch (dial.kind) {
     case "switch":
       return (
@@ -205,9 +210,9 @@ function OneDial({ dial, value, suggested, pxPerMm, onSet, onStrip, onTouch }: O
           suggested={suggested}
           pxPerMm={pxPerMm}
           onChange={onSet}
-          onStrip={onStrip}
-          onTouch={onTouch}
+          onStrip={() => on.onStrip(dial)}
+          onTouch={() => on.onTouch(dial)}
         />
       );
   }
-}
+});

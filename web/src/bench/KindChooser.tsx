@@ -1,3 +1,4 @@
+import { memo } from "react";
 import type { KindSpec } from "../api/client";
 import { SmallProof } from "../shared/SmallProof";
 import type { Pictures } from "./pictures";
@@ -14,7 +15,7 @@ interface KindChooserProps {
 }
 
 /** Looks as small real drawings, or ways to smooth as words. */
-export function KindChooser({
+export const KindChooser = memo(function KindChooser({
   kinds,
   chosen,
   label,
@@ -44,4 +45,4 @@ export function KindChooser({
       ))}
     </div>
   );
-}
+});

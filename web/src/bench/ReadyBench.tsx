@@ -11,6 +11,7 @@ import {
   type WatchSpot,
 } from "../api/client";
 import { newGesture } from "../shared/gesture";
+import { useSteady } from "../shared/steady";
 import { Bed } from "./Bed";
 import type { Layout } from "./compare";
 import { croppedSize } from "./crop";
@@ -250,6 +251,27 @@ export function ReadyBench(props: ReadyBenchProps) {
     setPhotoHeld,
   );
 
+  const topBar = useSteady({
+    onTitle: (title: string) => work.change({ ...sheet, title }, `Title: ${title}`, newGesture()),
+    onUndo: () => goTo("undo"),
+    onRedo: () => goTo("redo"),
+    onShow: setShown,
+    onHoldPhoto: setPhotoHeld,
+    onLayout: setLayout,
+    onAgainst: compare.choose,
+    onFit: zoom.fit,
+    onOneToOne: zoom.oneToOne,
+    onPaperSize: showPaperSize,
+    onRuler: () => setOpen("ruler"),
+    onCloser: zoom.closer,
+    onFarther: zoom.farther,
+    onPin: askForPin,
+    onKeepPull: () => keepPull(),
+    onPulls: () => setOpen("pulls"),
+    onKeepRecipe: () => setOpen("recipe"),
+    onOtherPhoto: () => setOpen("photo"),
+  });
+
   const sizeMm = {
     width: (edgeMm * native.width) / exportEdge,
     height: (edgeMm * native.height) / exportEdge,
@@ -267,29 +289,12 @@ export function ReadyBench(props: ReadyBenchProps) {
         photoHeld={photoHeld}
         layout={layout}
         against={compare.key}
-        choices={compare.list.map(([key, words]) => [key, words])}
+        choices={compare.names}
         zoomWords={`${zoom.isFit ? "Whole" : "Zoom"} ${zoomPercent(place.edge, exportEdge)} %`}
         isFit={zoom.isFit}
         pinning={pinning}
         sheetId={id}
-        onTitle={(title) => work.change({ ...sheet, title }, `Title: ${title}`, newGesture())}
-        onUndo={() => goTo("undo")}
-        onRedo={() => goTo("redo")}
-        onShow={setShown}
-        onHoldPhoto={setPhotoHeld}
-        onLayout={setLayout}
-        onAgainst={compare.choose}
-        onFit={zoom.fit}
-        onOneToOne={zoom.oneToOne}
-        onPaperSize={showPaperSize}
-        onRuler={() => setOpen("ruler")}
-        onCloser={zoom.closer}
-        onFarther={zoom.farther}
-        onPin={askForPin}
-        onKeepPull={() => keepPull()}
-        onPulls={() => setOpen("pulls")}
-        onKeepRecipe={() => setOpen("recipe")}
-        onOtherPhoto={() => setOpen("photo")}
+        {...topBar}
       />
       <div className="bench-side" inert={holder.isElsewhere}>
         <Run

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { memo, useState } from "react";
 import { Button, ButtonGroup, Dropdown } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Layout } from "./compare";
@@ -47,7 +47,7 @@ const SAVING_WORDS: Record<Saving, string> = {
 };
 
 /** Word mark, title, undo, what is shown and compared, zoom, what is kept, the print room. */
-export function TopBar(props: TopBarProps) {
+export const TopBar = memo(function TopBar(props: TopBarProps) {
   return (
     <header className="top-bar">
       <Link to="/" className="word-mark" aria-label="Flinz, to the shelf">
@@ -149,7 +149,7 @@ export function TopBar(props: TopBarProps) {
       </Link>
     </header>
   );
-}
+});
 
 function CompareMenu(props: TopBarProps) {
   const words: Record<Layout, string> = { alone: "Compare", split: "Halves", beside: "Beside" };

@@ -1,5 +1,6 @@
 import { useMemo, useState } from "react";
 import type { PullRecord, Sheet, View } from "../api/client";
+import { useSame } from "../shared/steady";
 import { type Against, againstKey, choices, type Layout, sheetOf, viewAgainst } from "./compare";
 import { type Picture, usePicture } from "./pictures";
 import { useLive } from "./useLive";
@@ -20,6 +21,7 @@ export function useCompare({ sheet, pulls, main, photo, layout, onLayout }: Comp
   const [wanted, setAgainst] = useState<Against>({ kind: "photo" });
   const [split, setSplit] = useState(0.5);
   const list = useMemo(() => choices(sheet, pulls), [sheet, pulls]);
+  const names = useSame(list.map(([each, called]): [string, string] => [each, called]));
   // What was chosen may have been deleted since; the photo, the first of all, is always there.
   const [key, words, against] = list.find(([each]) => each === againstKey(wanted)) ?? list[0]!;
   const other = useMemo(() => sheetOf(against, sheet, pulls), [against, sheet, pulls]);
@@ -49,5 +51,5 @@ export function useCompare({ sheet, pulls, main, photo, layout, onLayout }: Comp
     if (!isOn) onLayout("split");
   }
 
-  return { layout, toggle, key, list, choose, words, split, setSplit, layers };
+  return { layout, toggle, key, names, choose, words, split, setSplit, layers };
 }

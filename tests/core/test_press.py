@@ -158,7 +158,34 @@ def test_memory_stays_within_its_bound():
     for step in range(30):
         press.proof(photo, sheet_of("pencil", softness=1 + step / 10), whole(Sheet(), photo))
 
-    assert 0 < press.memory.held_bytes <= 1_000_000
+    assert 0 < press.memory.held_bytes + press.photos.held_bytes <= 1_000_000
+
+
+def test_what_another_sheet_draws_leaves_the_small_copies_of_a_photo(face, pears):
+    press = Press(memory_bytes=60_000_000)
+    sheet, other = sheet_of("threshold"), sheet_of("pencil")
+    press.proof(face, sheet, whole(sheet, face, 220), draft=True, exact=True)
+    for edge in range(700, 1300, 50):
+        press.proof(pears, other, whole(other, pears, edge), exact=True)
+    press.counts.clear()
+
+    press.proof(face, sheet, whole(sheet, face, 221), draft=True, exact=True)
+
+    # Shrunk once, from the small copy, not from the photo by way of it.
+    assert press.counts["photo"] == 1
+
+
+@given(st.integers(60, 240))
+def test_a_small_copy_keeps_the_tone_of_a_ramp(edge):
+    ramp = np.tile(np.linspace(0, 255, 1200), (900, 1))
+    photo = grey_photo(ramp)
+
+    drawn = Press().proof(photo, Sheet(), whole(Sheet(), photo, edge), Subject("photo"))
+
+    wanted = (np.arange(drawn.shape[1]) + 0.5) / drawn.shape[1]
+    inner = drawn[:, 1:-1].reshape(drawn.shape[0], drawn.shape[1] - 2, -1)
+    assert np.abs(inner - wanted[1:-1, None]).max() < 0.01
+
 
 
 def test_two_plates_print_over_each_other_by_multiplying():

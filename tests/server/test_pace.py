@@ -71,6 +71,8 @@ def test_after_a_rest_the_next_drag_begins_small(look, other):
 
 def test_one_slow_first_draft_does_not_shrink_those_after_it():
     pace = Pace()
+    dragged(pace, Look(100, 10))
+    pace.rest()
     pace.drafted(FIRST_AT_MOST_MS)
     assert pace.scale == BEGIN
     pace.drafted(AT_MOST_MS * 1.3)

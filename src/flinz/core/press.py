@@ -33,7 +33,11 @@ DRAFT_REACH = 0.5
 # From this length on a whole sheet is drawn at the pixels it is shown at.
 FINE_ENOUGH_PX = 1500
 # A large photo is first averaged down to one of these for all that is half as large or smaller.
-HALFWAYS_PX = (1000, 3200)
+HALFWAYS_PX = (500, 1000, 3200)
+# These are kept in a share of the memory of their own: what another sheet draws shall not push
+# them out.
+SMALL_COPIES_PX = (500, 1000)
+PHOTOS_SHARE = 0.2
 SUGGESTION_LONG_EDGE_PX = 480
 # Eyes are small: finer than what other suggestions need.
 EYE_LONG_EDGE_PX = 1400
@@ -94,7 +98,9 @@ class Press:
     """
 
     def __init__(self, memory_bytes: int = MEMORY_BYTES) -> None:
-        self.memory = Memory(memory_bytes)
+        photos_bytes = int(memory_bytes * PHOTOS_SHARE)
+        self.memory = Memory(memory_bytes - photos_bytes)
+        self.photos = Memory(photos_bytes)
         self.counts: Counter[str] = Counter()
         self.shrinking = threading.RLock()
 
@@ -318,7 +324,8 @@ class _Run:
         # One at a time: to shrink a large photo takes memory, and the next may want the same.
         with self.press.shrinking:
             key = _key("shrunk", self.photo_key, width, height)
-            small: NDArray[Any] = self._remembered("photo", key, make)
+            memory = self.press.photos if max(width, height) in SMALL_COPIES_PX else None
+            small: NDArray[Any] = self._remembered("photo", key, make, memory)
         return small
 
     def plain_grey(self, frame: Frame) -> Plane:
@@ -479,14 +486,16 @@ class _Run:
     ) -> Any:
         return self._remembered(kind, _key(kind, settings, before, frame), make)
 
-    def _remembered(self, kind: str, key: str, make: Callable[[], Any]) -> Any:
+    def _remembered(
+        self, kind: str, key: str, make: Callable[[], Any], memory: Memory | None = None
+    ) -> Any:
         self._check()
 
         def counted() -> Any:
             self.press.counts[kind] += 1
             return make()
 
-        return self.press.memory.get(key, counted)
+        return (memory or self.press.memory).get(key, counted)
 
     def _check(self) -> None:
         if self.stop():

@@ -8,6 +8,8 @@ FIRST_AT_MOST_MS = 90.0
 # Shares of the picture's size. Few, since each draws from a photo of its own size that is kept.
 SCALES = (1.0, 0.8, 0.64, 0.5, 0.4, 0.32)
 BEGIN = 0.4
+# The first of all comes while the page is still busy setting itself up.
+FIRST = SCALES[-1]
 FORGETS = 0.8
 
 
@@ -15,7 +17,7 @@ class Pace:
     """The scale of the next draft, told from how long those before it took."""
 
     def __init__(self) -> None:
-        self.scale = BEGIN
+        self.scale = FIRST
         self._is_first = True
         # What the first draft would take at the picture's own size, by the dearest one so far.
         self._whole_ms = 0.0

@@ -7,9 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from flinz.core.flow import Field
-from flinz.core.grain import _angle, paper_grain, paper_strokes
+from flinz.core.grain import _angle, _tiles, paper_grain, paper_strokes
 from flinz.core.scale import region_frame, whole_frame
 
+SCALES = (1.0, 0.8, 0.64, 0.5, 0.4, 0.32)
 SHEET = whole_frame(60, 480, 360)
 
 
@@ -88,3 +89,24 @@ def test_the_quick_angle_of_a_line_is_close(x, y):
 
     gap = (found - np.arctan2(y, x)) % np.pi
     assert min(gap, np.pi - gap) < 0.005
+
+
+@pytest.mark.parametrize("edge", [60, 85, 120, 170, 240])
+def test_a_draft_has_its_strokes_in_the_same_places_and_as_even(edge):
+    frame = whole_frame(60, edge, edge * 3 // 4)
+    strokes, draft = (
+        paper_strokes(frame, level_field(30), 0.3, 5.0, 9, is_draft) for is_draft in (False, True)
+    )
+
+    assert np.corrcoef(strokes.ravel(), draft.ravel())[0, 1] > 0.85
+    assert abs(draft.mean() - 0.5) < 0.04
+
+
+def test_all_drafts_of_a_bench_meet_few_tiles():
+    _tiles.cache_clear()
+    for scale in SCALES:
+        edge = round(690 * scale)
+        frame = whole_frame(280, edge, edge * 3 // 4)
+        paper_strokes(frame, level_field(30), 0.3, 5.0, 9, draft=True)
+
+    assert _tiles.cache_info().misses <= 3

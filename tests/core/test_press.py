@@ -187,7 +187,6 @@ def test_a_small_copy_keeps_the_tone_of_a_ramp(edge):
     assert np.abs(inner - wanted[1:-1, None]).max() < 0.01
 
 
-
 def test_two_plates_print_over_each_other_by_multiplying():
     photo = grey_photo(blobs() * 255)
     inks = [Ink(colour="#c04020", opacity=0.8), Ink(colour="#204080")]

@@ -17,6 +17,7 @@ GRAIN_TILE_PX = 1024
 STROKE_TILE_PX = 512
 STROKE_ANGLES = 48
 SIZES_AN_OCTAVE = 4
+LEVELS_AN_OCTAVE = 2
 BROAD = 6.0
 
 
@@ -39,15 +40,19 @@ def paper_grain(frame: Frame, grain_mm: float, seed: int, offset_mm: float = 0.0
     return np.asarray(grain, np.float32)
 
 
-def paper_strokes(frame: Frame, form: Field, width_mm: float, length_mm: float, seed: int) -> Plane:
+def paper_strokes(
+    frame: Frame, form: Field, width_mm: float, length_mm: float, seed: int, draft: bool = False
+) -> Plane:
     """Strokes along the form, (H, W) float32 0..1, mean one half, fixed to the paper.
 
     width_mm and length_mm: of a stroke (the length is two standard deviations each way). Noise
     smeared in many directions beforehand; each place takes the nearest. Neighbouring directions
-    differ so little that no seam shows.
+    differ so little that no seam shows. A draft is averaged a little less, so that few tiles, each
+    a quarter of a second's work, do for all drafts.
     """
     step = TILE_PX_PER_MM / frame.px_per_mm
-    tiles = _tiles(seed, width_mm, length_mm / 4, STROKE_TILE_PX, STROKE_ANGLES, _shrink(step))
+    shrink = _shrink(step, 1 if draft else LEVELS_AN_OCTAVE)
+    tiles = _tiles(seed, width_mm, length_mm / 4, STROKE_TILE_PX, STROKE_ANGLES, shrink)
     strokes = _sampled_along(
         tiles,
         _turns(form.directions, STROKE_ANGLES),
@@ -60,10 +65,9 @@ def paper_strokes(frame: Frame, form: Field, width_mm: float, length_mm: float, 
     return np.asarray(strokes, np.float32)
 
 
-def _shrink(step: float) -> float:
-    # Levels half an octave apart: a zoom then meets few of them, and linear sampling does the
-    # rest.
-    return float(2 ** (math.floor(2 * math.log2(max(step, 1.0)) + 0.01) / 2))
+def _shrink(step: float, levels: int = LEVELS_AN_OCTAVE) -> float:
+    # A zoom then meets few of them, and linear sampling does the rest.
+    return float(2 ** (math.floor(levels * math.log2(max(step, 1.0)) + 0.01) / levels))
 
 
 def _start(frame: Frame, step: float) -> tuple[float, float]:

@@ -13,6 +13,7 @@ from flinz.core.stages.clean import Clean
 from flinz.core.stages.smooth import AlongForm, EdgeKeeping
 from flinz.core.stages.tone import Tone
 
+DRAFTS_PX = (150, 300, 600)
 WHOLE, PART = (0.0, 0.0, 1.0, 1.0), (0.4, 0.4, 0.6, 0.6)
 
 
@@ -43,6 +44,10 @@ def warm_up() -> None:
                 press.proof(each, sheet, region_frame(frame, region), exact=True)
     sheet = Sheet(plates=[Plate(smooth=AlongForm())])
     press.proof(photo, sheet, whole(sheet, photo))
+    # A pencil's strokes are smeared beforehand, once for each octave of the scales of drafts.
+    sheet = Sheet(plates=[Plate(draw=LOOKS["pencil"].settings())])
+    for edge in DRAFTS_PX:
+        press.proof(photo, sheet, whole(sheet, photo, edge), exact=True, draft=True)
     # A line with a gap, which the picture above does not lead to.
     broken = np.zeros((48, 64), np.float32)
     broken[20:24, 8:28] = broken[20:24, 31:56] = 1

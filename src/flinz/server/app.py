@@ -1,6 +1,7 @@
 """Puts the application together: guard, routes, problems, the built page."""
 
 import contextlib
+import gc
 import threading
 from collections.abc import AsyncIterator
 from pathlib import Path
@@ -36,7 +37,7 @@ def make_app(
     @contextlib.asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         # Kernels compile at set-up; loading them takes a moment that nobody should wait for.
-        threading.Thread(target=warm_up, daemon=True).start()
+        threading.Thread(target=_warm_up, daemon=True).start()
         yield
         studio.close()
 
@@ -58,6 +59,14 @@ def make_app(
     _serve_page(app)
     _describe_live(app)
     return app
+
+
+def _warm_up() -> None:
+    warm_up()
+    # What is there by now stays for good. To look through it for garbage takes a fifth of a second,
+    # in which no picture is drawn.
+    gc.collect()
+    gc.freeze()
 
 
 def _describe_live(app: FastAPI) -> None:

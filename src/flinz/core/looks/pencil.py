@@ -177,8 +177,10 @@ def draw(tone: Plane, settings: Pencil, frame: Frame, desk: Desk) -> Plane:
     if settings.stroke > 0:
         strokes = keep(
             "strokes",
-            settings.point,
-            lambda: paper_strokes(frame, form(), STROKE_MM, STROKE_LENGTH_MM, STROKE_SEED),
+            (settings.point, desk.draft),
+            lambda: paper_strokes(
+                frame, form(), STROKE_MM, STROKE_LENGTH_MM, STROKE_SEED, desk.draft
+            ),
         )
     if settings.tooth > 0:
         grain = keep("tooth", None, lambda: paper_grain(frame, TOOTH_MM, TOOTH_SEED))

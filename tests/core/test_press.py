@@ -175,6 +175,17 @@ def test_what_another_sheet_draws_leaves_the_small_copies_of_a_photo(face, pears
     assert press.counts["photo"] == 1
 
 
+@pytest.mark.parametrize("name", LOOKS)
+def test_a_draft_before_it_leaves_the_settled_picture_as_it_is(name, face):
+    press, sheet = Press(), sheet_of(name)
+    frame = whole(sheet, face, 260)
+    press.proof(face, sheet, frame, exact=True, draft=True)
+
+    settled = press.proof(face, sheet, frame, exact=True)
+
+    assert np.array_equal(settled, Press().proof(face, sheet, frame, exact=True))
+
+
 @given(st.integers(60, 240))
 def test_a_small_copy_keeps_the_tone_of_a_ramp(edge):
     ramp = np.tile(np.linspace(0, 255, 1200), (900, 1))

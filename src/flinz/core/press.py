@@ -34,9 +34,9 @@ DRAFT_REACH = 0.5
 FINE_ENOUGH_PX = 1500
 # A large photo is first averaged down to one of these for all that is half as large or smaller.
 HALFWAYS_PX = (500, 1000, 3200)
-# These are kept in a share of the memory of their own: what another sheet draws shall not push
-# them out.
-SMALL_COPIES_PX = (500, 1000)
+# The small ones are kept in a share of the memory of their own: what another sheet draws shall not
+# push them out.
+SMALL_COPIES_PX = HALFWAYS_PX[:2]
 PHOTOS_SHARE = 0.2
 SUGGESTION_LONG_EDGE_PX = 480
 # Eyes are small: finer than what other suggestions need.

@@ -144,7 +144,7 @@ def _dark_side(
     finest = flow.FIELD_PX_PER_MM
     if desk.draft:
         finest = min(finest, DRAFT_CELLS * frame.px_per_mm)
-    form = desk.keep("form", nib, lambda: form_of(tone, frame, nib, finest))
+    form = desk.keep("form", (nib, finest), lambda: form_of(tone, frame, nib, finest))
     along = desk.keep("curves", (nib, run, step), lambda: flow.curves(form, run / 2, step))
     darker = cache(lambda: _darker(tone, frame, nib))
     # Softer edges show more of what is too faint for a line. In steps, so that a dial being

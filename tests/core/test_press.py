@@ -178,7 +178,7 @@ def test_what_another_sheet_draws_leaves_the_small_copies_of_a_photo(face, pears
 @pytest.mark.parametrize("name", LOOKS)
 def test_a_draft_before_it_leaves_the_settled_picture_as_it_is(name, face):
     press, sheet = Press(), sheet_of(name)
-    frame = whole(sheet, face, 260)
+    frame = whole(sheet, face, 500)
     press.proof(face, sheet, frame, exact=True, draft=True)
 
     settled = press.proof(face, sheet, frame, exact=True)

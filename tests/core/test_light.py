@@ -8,11 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from flinz.core.document import Plate, Sheet
+from flinz.core.guided import window_lines
 from flinz.core.photo import Photo
 from flinz.core.press import Press, Subject, whole
 from flinz.core.scale import region_frame, whole_frame
 from flinz.core.stages.grey import luminance_grey, mixed_grey
-from flinz.core.stages.light import relit, split
+from flinz.core.stages.light import EDGE, Split, relit, split
 from flinz.core.stages.paper import Paper
 from flinz.core.stages.tone import Tone
 from tests.charts import blobs, grey_photo
@@ -28,6 +29,10 @@ def mixed(rgb, mix):
 def colour_wheel(count=720, saturation=1.0):
     row = [colorsys.hsv_to_rgb(k / count, saturation, 0.8) for k in range(count)]
     return np.array(row, np.float32)[None]
+
+
+def grain(height, width, amount):
+    return np.random.default_rng(3).normal(0, amount, (height, width))
 
 
 def toned(photo, settings, edge=None, long_edge=200.0):
@@ -151,3 +156,19 @@ def test_turning_the_curve_does_not_work_out_the_light_again():
         press.proof(photo, sheet, whole(sheet, photo), TONED)
 
     assert press.counts["relit"] == 1 and press.counts["light"] == 1
+
+
+@pytest.mark.parametrize("reach", [1.0, 4.0, 9.0])
+def test_wide_windows_on_averages_find_the_base_that_all_pixels_have(reach):
+    picture = 0.25 + 0.5 * (blobs(300, 400, scale=30) > 0.5) + grain(300, 400, 0.1)
+    picture = np.clip(picture, 0, 1).astype(np.float32)
+    frame = whole_frame(100, 400, 300)
+    whole_windows = Split(*window_lines(picture, round(frame.px(reach)), EDGE), frame)
+
+    for amounts in ((0.0, 0.0, 1.0), (1.0, -1.0, 0.0)):
+        ours, theirs = (
+            relit(picture, frame, base, amounts)
+            for base in (split(picture, frame, reach), whole_windows)
+        )
+        assert np.abs(ours - theirs).max() < 0.03
+        assert np.abs(ours - theirs).mean() < 0.003

@@ -38,8 +38,15 @@ def guided(tone: Plane, radius_px: float, strength: float) -> Plane:
 
 def window_lines(tone: Plane, radius_px: int, strength: float) -> tuple[Plane, Plane]:
     """Slope and offset of the line of tone that is the edge-keeping mean at each pixel."""
+    return lines_of_windows(tone, tone * tone, radius_px, strength)
+
+
+def lines_of_windows(
+    tone: Plane, square: Plane, radius_px: int, strength: float
+) -> tuple[Plane, Plane]:
+    """The same from tone and its square, which may both be averages over blocks of pixels."""
     slope, offset = _window_fit(
-        box_mean(tone, radius_px), box_mean(tone * tone, radius_px), np.float32(strength**2)
+        box_mean(tone, radius_px), box_mean(square, radius_px), np.float32(strength**2)
     )
     return box_mean(slope, radius_px), box_mean(offset, radius_px)
 

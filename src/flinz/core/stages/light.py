@@ -4,11 +4,12 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
+import cv2
 import numpy as np
 from numba import njit, prange
 
 from flinz.core.filters import Plane
-from flinz.core.guided import window_lines
+from flinz.core.guided import lines_of_windows
 from flinz.core.lattice import resampled
 from flinz.core.scale import Frame
 
@@ -17,6 +18,9 @@ GRID_PX_PER_MM = 2.0
 GRID_LONG_EDGE_PX = 1000.0
 # Grids have few sizes, so that a sheet whose size is turned need not shrink its photo anew.
 SIZES_PER_OCTAVE = 2
+# Windows are fitted on a grid still coarser, where they reach this many pixels; their lines vary
+# as slowly as the windows are wide.
+WINDOW_RADIUS_PX = 8
 # Steps in tone larger than this are edges, and stay in the base.
 EDGE = 0.12
 
@@ -43,9 +47,25 @@ def grid_px_per_mm(long_edge_mm: float) -> float:
 
 
 def split(grey: Plane, grid: Frame, reach_mm: float) -> Split:
-    """Base and detail of the grey of a whole sheet on its grid: K. He, J. Sun, X. Tang (2010)."""
-    radius = max(1, round(grid.px(reach_mm)))
-    return Split(*window_lines(grey, radius, EDGE), grid)
+    """Base and detail of the grey of a whole sheet on its grid: K. He, J. Sun, X. Tang (2010).
+
+    Wide windows are fitted on averages: after K. He and J. Sun (2015), "Fast guided filter". The
+    squares are averaged as well, so that the spread within a window is that of all its pixels.
+    """
+    height, width = grey.shape
+    radius = grid.px(reach_mm)
+    shrink = (2 * radius + 1) / (2 * WINDOW_RADIUS_PX + 1)
+    square = grey * grey
+    if shrink > 1:
+        width, height = max(1, round(width / shrink)), max(1, round(height / shrink))
+        grid = Frame(grid.px_per_mm / shrink, width, height, 0, 0, width, height)
+        grey, square = (_averaged(plane, width, height) for plane in (grey, square))
+        radius = WINDOW_RADIUS_PX
+    return Split(*lines_of_windows(grey, square, max(1, round(radius)), EDGE), grid)
+
+
+def _averaged(plane: Plane, width: int, height: int) -> Plane:
+    return np.asarray(cv2.resize(plane, (width, height), interpolation=cv2.INTER_AREA), np.float32)
 
 
 def relit(grey: Plane, frame: Frame, base: Split, amounts: tuple[float, float, float]) -> Plane:

@@ -1,6 +1,7 @@
 """Tone: how the photo's colours become one grey, and how that grey is spread."""
 
 import math
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -10,6 +11,7 @@ from numpy.typing import NDArray
 from flinz.core.dial import Dial, Settings, Switch
 from flinz.core.filters import Plane
 
+CURVE = ("black", "white", "middle", "floor", "ceiling", "contrast", "invert")
 CURVE_STEPS = 65_535  # so that every 16-bit value lies on a step
 MEDIAN_WANTED = 0.5
 
@@ -162,14 +164,19 @@ def curved(grey: Plane, settings: Tone) -> Plane:
     """Levels, contrast and invert on a grey plane (H, W); neutral ones leave values untouched."""
     if _is_straight(settings):
         return grey
-    table = _curve(np.linspace(0, 1, CURVE_STEPS + 1), settings).astype(np.float32)
-    return np.asarray(_looked_up(grey, table), np.float32)
+    curve = Tone(pivot=settings.pivot, **{name: getattr(settings, name) for name in CURVE})
+    return np.asarray(_looked_up(grey, _table(curve)), np.float32)
 
 
 def _is_straight(settings: Tone) -> bool:
-    curve = ("black", "white", "middle", "floor", "ceiling", "contrast", "invert")
     start = Tone()
-    return all(getattr(settings, name) == getattr(start, name) for name in curve)
+    return all(getattr(settings, name) == getattr(start, name) for name in CURVE)
+
+
+# It costs more than a draft's pixels, and is the same for all dials but the curve's own.
+@lru_cache(maxsize=16)
+def _table(settings: Tone) -> Plane:
+    return _curve(np.linspace(0, 1, CURVE_STEPS + 1), settings).astype(np.float32)
 
 
 def _curve(value: NDArray[np.float64], settings: Tone) -> NDArray[np.float64]:

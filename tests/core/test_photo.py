@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from PIL import Image, ImageCms
 
 from flinz.core import photo as photos
-from flinz.core.photo import crop_size, cropped, decode, enlarged, shrunk
+from flinz.core.photo import AT_ONCE_VALUES, crop_size, cropped, decode, enlarged, shrunk
 from flinz.core.scale import whole_frame
 from flinz.errors import PhotoError
 from tests.charts import encoded, grey_photo, png, ramp
@@ -190,6 +190,15 @@ def test_shrinking_averages_areas_to_sixteen_bits(width, height, kind):
 
     expected = cv2.resize(light, (width, height), interpolation=cv2.INTER_AREA)
     assert np.abs(shrunk(pixels, width, height) / 65_535 - expected).max() < 3e-5
+
+
+def test_a_large_photo_is_averaged_strip_by_strip_to_the_same():
+    small = np.random.default_rng(2).integers(0, 256, (2400, 1300, 3)).astype(np.uint8)
+    large = np.repeat(small, 3, axis=1)
+
+    assert large.size > AT_ONCE_VALUES > small.size
+    apart = shrunk(large, 300, 170).astype(int) - shrunk(small, 300, 170)
+    assert np.abs(apart).max() <= 2
 
 
 def test_an_enlarged_region_is_a_crop_of_the_enlarged_whole():

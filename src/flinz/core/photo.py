@@ -17,6 +17,8 @@ MAX_BYTES = 200_000_000
 MAX_PIXELS = 150_000_000
 MIN_SIDE_PX = 2
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP", "GIF", "BMP")
+# What is averaged down at once, and in how many rows at a time what is larger.
+AT_ONCE_VALUES = 24_000_000
 STRIP_ROWS = 512
 
 # The limit below is ours, with a sentence; Pillow's own would only warn up to twice its bound.
@@ -238,17 +240,26 @@ def _bounds(low: float, high: float, length: int) -> tuple[int, int]:
 def shrunk(pixels: Pixels, width: int, height: int) -> NDArray[np.uint16]:
     """The picture averaged down to width x height, (height, width, 3) uint16.
 
-    Rows are averaged first, some at a time: all of a large photo at 16 bits takes much memory.
+    Of a large photo the rows are averaged first, some at a time: all at 16 bits takes much memory.
     """
+    if pixels.size <= AT_ONCE_VALUES:
+        return _averaged(_sixteen_bits(pixels), width, height)
     rows = np.empty((pixels.shape[0], width, 3), np.uint16)
     for top in range(0, len(rows), STRIP_ROWS):
-        strip = pixels[top : top + STRIP_ROWS]
-        if strip.dtype == np.uint8:
-            # An average of 8 bits is finer than 8 bits.
-            strip = cv2.multiply(strip, np.full(4, 257.0), dtype=cv2.CV_16U)
-        size = width, len(strip)
-        rows[top : top + STRIP_ROWS] = cv2.resize(strip, size, interpolation=cv2.INTER_AREA)
-    small = cv2.resize(rows, (width, height), interpolation=cv2.INTER_AREA)
+        strip = _sixteen_bits(pixels[top : top + STRIP_ROWS])
+        rows[top : top + STRIP_ROWS] = _averaged(strip, width, len(strip))
+    return _averaged(rows, width, height)
+
+
+def _sixteen_bits(pixels: Pixels) -> NDArray[np.uint16]:
+    # An average of 8 bits is finer than 8 bits.
+    if pixels.dtype == np.uint8:
+        return np.multiply(pixels, np.uint16(257), dtype=np.uint16)
+    return np.ascontiguousarray(pixels, np.uint16)
+
+
+def _averaged(pixels: NDArray[np.uint16], width: int, height: int) -> NDArray[np.uint16]:
+    small = cv2.resize(pixels, (width, height), interpolation=cv2.INTER_AREA)
     return np.asarray(small, np.uint16)
 
 

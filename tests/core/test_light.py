@@ -4,7 +4,7 @@ import colorsys
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from flinz.core.document import Plate, Sheet
@@ -172,3 +172,17 @@ def test_wide_windows_on_averages_find_the_base_that_all_pixels_have(reach):
         )
         assert np.abs(ours - theirs).max() < 0.03
         assert np.abs(ours - theirs).mean() < 0.003
+
+
+@given(st.floats(0.2, 30))
+@settings(max_examples=40, deadline=None)
+def test_a_slightly_wider_reach_gives_nearly_the_same_light(reach):
+    picture = blobs(120, 160, scale=6).astype(np.float32)
+    frame = whole_frame(80, 160, 120)
+
+    near, wider = (
+        relit(picture, frame, split(picture, frame, mm), (0.5, -0.5, 0.5))
+        for mm in (reach, 1.02 * reach)
+    )
+
+    assert np.abs(near - wider).mean() < 0.01

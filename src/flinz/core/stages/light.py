@@ -15,11 +15,11 @@ from flinz.core.scale import Frame
 
 # The split varies slowly: it is made on a grid at least this fine, and coarser on large sheets.
 GRID_PX_PER_MM = 2.0
-GRID_LONG_EDGE_PX = 1000.0
-# Grids have few sizes, so that a sheet whose size is turned need not shrink its photo anew.
-SIZES_PER_OCTAVE = 2
-# Windows are fitted on a grid still coarser, where they reach this many pixels; their lines vary
-# as slowly as the windows are wide.
+# Grids have few sizes, which the photo is held in anyway: a sheet whose size is turned need not
+# shrink it anew.
+GRID_LONG_EDGE_PX = 500.0
+# Wide windows are fitted on a grid still coarser, on which they reach so many pixels; their lines
+# vary as slowly as the windows are wide.
 WINDOW_RADIUS_PX = 8
 # Steps in tone larger than this are edges, and stay in the base.
 EDGE = 0.12
@@ -41,27 +41,25 @@ class Split:
 
 def grid_px_per_mm(long_edge_mm: float) -> float:
     """The fixed grid of a sheet on which its light is split."""
-    least_px = min(GRID_PX_PER_MM * long_edge_mm, GRID_LONG_EDGE_PX)
-    halvings = math.floor(SIZES_PER_OCTAVE * math.log2(GRID_LONG_EDGE_PX / least_px) + 1e-9)
-    return GRID_LONG_EDGE_PX / 2 ** (halvings / SIZES_PER_OCTAVE) / long_edge_mm
+    halvings = max(0, math.floor(math.log2(GRID_LONG_EDGE_PX / (GRID_PX_PER_MM * long_edge_mm))))
+    return GRID_LONG_EDGE_PX / (1 << halvings) / long_edge_mm
 
 
 def split(grey: Plane, grid: Frame, reach_mm: float) -> Split:
     """Base and detail of the grey of a whole sheet on its grid: K. He, J. Sun, X. Tang (2010).
 
-    Wide windows are fitted on averages: after K. He and J. Sun (2015), "Fast guided filter". The
-    squares are averaged as well, so that the spread within a window is that of all its pixels.
+    Windows are fitted on averages of pixels: after K. He and J. Sun (2015), "Fast guided filter".
+    The squares are averaged as well, so that the spread within a window is that of all its pixels.
     """
     height, width = grey.shape
-    radius = grid.px(reach_mm)
-    shrink = (2 * radius + 1) / (2 * WINDOW_RADIUS_PX + 1)
-    square = grey * grey
-    if shrink > 1:
-        width, height = max(1, round(width / shrink)), max(1, round(height / shrink))
-        grid = Frame(grid.px_per_mm / shrink, width, height, 0, 0, width, height)
-        grey, square = (_averaged(plane, width, height) for plane in (grey, square))
-        radius = WINDOW_RADIUS_PX
-    return Split(*lines_of_windows(grey, square, max(1, round(radius)), EDGE), grid)
+    reach = max(1.0, grid.px(reach_mm))
+    radius = min(WINDOW_RADIUS_PX, math.floor(reach))
+    # So that windows are as wide as they are to be, whatever the fraction of a pixel.
+    shrink = (2 * reach + 1) / (2 * radius + 1)
+    width, height = max(1, round(width / shrink)), max(1, round(height / shrink))
+    coarse = Frame(grid.px_per_mm / shrink, width, height, 0, 0, width, height)
+    mean, square = (_averaged(plane, width, height) for plane in (grey, grey * grey))
+    return Split(*lines_of_windows(mean, square, radius, EDGE), coarse)
 
 
 def _averaged(plane: Plane, width: int, height: int) -> Plane:

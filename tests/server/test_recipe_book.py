@@ -149,5 +149,8 @@ def test_guesses_rank_every_recipe_of_the_book(client, photo, sheet):
     assert sorted(guesses["order"]) == sorted(
         each["ref"] for each in client.get("/api/recipes").json()
     )
+    quick = guesses["quick"]
+    assert {"dot-screen", "threshold"} <= set(quick) <= set(guesses["order"])
+    assert not {"stipple", "woodblock"} & set(quick)
     assert all(0 <= value <= 1 for value in guesses["figures"].values())
     assert client.get("/api/photos/none/guesses").status_code == 404

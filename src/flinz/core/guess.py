@@ -11,6 +11,7 @@ from flinz.core.looks.threshold import otsu_level
 from flinz.core.photo import Photo
 from flinz.core.press import Press, Subject, whole
 from flinz.core.stages.grey import luminance_grey
+from flinz.core.stages.smooth import is_drafted
 
 LONG_EDGE_PX = 480
 FINE_SIGMA, FORM_SIGMA = 1.0, 4.0
@@ -107,6 +108,13 @@ def suits(recipe: Recipe, figures: PhotoFigures) -> float:
             own[3] = max(own[3], 0.9)
         scores.append(1 - float(weight @ np.abs(own - ideal)) / float(weight.sum()))
     return float(np.mean(scores))
+
+
+def is_quick(recipe: Recipe) -> bool:
+    """Whether it shows at once: no plate lays marks, or smooths in a way that takes long."""
+    return not any(
+        look_of(plate.draw).draws_marks or is_drafted(plate.smooth) for plate in recipe.plates
+    )
 
 
 def _parted(grey: Plane) -> float:

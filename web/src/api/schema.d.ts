@@ -1456,12 +1456,14 @@ export interface components {
     Greys: "cut" | "grain";
     /**
      * Guesses
-     * @description Figures of a photo, and every recipe, those that suit it best first.
+     * @description Figures of a photo, every recipe, those that suit it best first, and which show at once.
      */
     Guesses: {
       figures: components["schemas"]["PhotoFigures"];
       /** Order */
       order: string[];
+      /** Quick */
+      quick: string[];
     };
     /**
      * Imported

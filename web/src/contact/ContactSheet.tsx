@@ -54,7 +54,14 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
     () => ({ format: "flinz-sheet", version: 1, photo: photoId }) as unknown as Sheet,
     [photoId],
   );
-  const views = useMemo(() => contactViews(inOrder.map((record) => record.ref)), [inOrder]);
+  const views = useMemo(
+    () =>
+      contactViews(
+        inOrder.map((record) => record.ref),
+        new Set(guesses.data?.quick),
+      ),
+    [inOrder, guesses.data],
+  );
   const live = useLive(sheet, views);
   const refusals = useRefusals(live.pictures);
 
@@ -150,10 +157,15 @@ function viewId(ref: string): string {
   return `recipe-${ref}`;
 }
 
-/** The drawings of recipes in their order; the first row is drafted before. */
-export function contactViews(refs: string[]): View[] {
+/** The drawings of recipes in their order; the first row is drafted before, quick ones first. */
+export function contactViews(refs: string[], quick: Set<string>): View[] {
   const drawn = refs.map((ref) => viewOf(viewId(ref), EDGE_PX, { recipe: ref }));
-  return [...drawn.slice(0, FIRST_ROW).map((view) => ({ ...view, draft: true })), ...drawn];
+  const row = refs.slice(0, FIRST_ROW);
+  const drafts = [...row.filter((ref) => quick.has(ref)), ...row.filter((ref) => !quick.has(ref))];
+  return [
+    ...drafts.map((ref) => viewOf(viewId(ref), EDGE_PX, { recipe: ref, draft: true })),
+    ...drawn,
+  ];
 }
 
 /** What the order was guessed from, in words. */

@@ -51,10 +51,11 @@ class Imported(BaseModel):
 
 
 class Guesses(BaseModel):
-    """Figures of a photo, and every recipe, those that suit it best first."""
+    """Figures of a photo, every recipe, those that suit it best first, and which show at once."""
 
     figures: PhotoFigures
     order: list[str]
+    quick: list[str]
 
 
 @router.get("/recipes")
@@ -141,4 +142,6 @@ def guesses(db: Db, studio: TheStudio, photo_id: str) -> Guesses:
     photos.one(db, photo_id)
     figures = guess.photo_figures(studio.press, studio.photo(db, photo_id))
     book = {record.ref: record.recipe for record in recipes.every(db)}
-    return Guesses(figures=figures, order=guess.ranked(book, figures))
+    order = guess.ranked(book, figures)
+    quick = [ref for ref in order if guess.is_quick(book[ref])]
+    return Guesses(figures=figures, order=order, quick=quick)

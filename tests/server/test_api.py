@@ -1,4 +1,5 @@
 import json
+import threading
 
 import numpy as np
 import pytest
@@ -303,3 +304,10 @@ def test_a_changed_sheet_has_another_picture_for_the_shelf(client, sheet):
 
     after = opened(client.get(f"{path}/picture?long_edge_px=64").content)
     assert np.asarray(after).mean() > np.asarray(opened(before)).mean()
+
+
+def test_nothing_is_left_running_by_a_server_that_stops_at_once(tmp_path):
+    with TestClient(make_app(tmp_path), base_url=HOST) as client:
+        assert client.get("/api/photos").json() == []
+
+    assert "warm-up" not in {thread.name for thread in threading.enumerate()}

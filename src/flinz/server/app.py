@@ -10,10 +10,13 @@ from typing import Any
 from fastapi import FastAPI
 from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
+from starlette.concurrency import run_in_threadpool
 
 from flinz import __version__
+from flinz.core.press import Stop
 from flinz.core.threads import keep_opencv_to_one
 from flinz.core.warm import warm_up
+from flinz.errors import Stopped
 from flinz.server import problems, views
 from flinz.server.guard import Guard
 from flinz.server.problems import Problem
@@ -37,8 +40,13 @@ def make_app(
     @contextlib.asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         # Kernels compile at set-up; loading them takes a moment that nobody should wait for.
-        threading.Thread(target=_warm_up, daemon=True).start()
+        leaving = threading.Event()
+        warming = threading.Thread(target=_warm_up, args=(leaving.is_set,), name="warm-up")
+        warming.start()
         yield
+        # A program that ends while a kernel runs in one of its threads is aborted.
+        leaving.set()
+        await run_in_threadpool(warming.join)
         studio.close()
 
     app = FastAPI(
@@ -61,8 +69,11 @@ def make_app(
     return app
 
 
-def _warm_up() -> None:
-    warm_up()
+def _warm_up(stop: Stop) -> None:
+    try:
+        warm_up(stop)
+    except Stopped:
+        return
     # What is there by now stays for good. To look through it for garbage takes a fifth of a second,
     # in which no picture is drawn.
     gc.collect()

@@ -7,7 +7,6 @@ import {
   type DialSpec,
   type PhotoRecord,
   type Sheet,
-  type View,
   type WatchSpot,
 } from "../api/client";
 import { newGesture } from "../shared/gesture";
@@ -46,7 +45,6 @@ import { MOST_SPOTS, withSpot } from "./watch";
 import { fitted, visibleRegion } from "./zoom";
 
 const MAIN = ["main"];
-const NOTHING: View[] = [];
 
 interface ReadyBenchProps {
   id: number;
@@ -101,10 +99,10 @@ export function ReadyBench(props: ReadyBenchProps) {
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [sheet.photo, sheet.crop],
   );
-  // The photo is drawn to compare with, after what one came to see.
+  // All else comes after what one came to see: the photo to compare with, and the pulls.
   const hasBegun = useCount(live.pictures, MAIN) > 0;
-  const photoLive = useLive(photoSheet, hasBegun ? photoViews : NOTHING);
-  const pulls = usePulls(id, work.setTrouble);
+  const photoLive = useLive(hasBegun ? photoSheet : null, photoViews);
+  const pulls = usePulls(id, hasBegun || live.problem !== "", work.setTrouble);
   const photoPicture = usePicture(photoLive.pictures, "photo");
   const compare = useCompare({
     sheet,

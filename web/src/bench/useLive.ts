@@ -12,7 +12,8 @@ export interface Live {
 
 /**
  * Pictures of a sheet from the live connection. Whenever the sheet or the views change, they are
- * asked for again; the newest position wins, and old pictures stay until new ones come.
+ * asked for again; the newest position wins, and old pictures stay until new ones come. Without a
+ * sheet there is no connection.
  */
 export function useLive(sheet: Sheet | null, views: View[]): Live {
   const [pictures] = useState(() => new Pictures());
@@ -31,8 +32,10 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
   }, []);
 
   const unsent = useRef<string | null>(null);
+  const isWanted = sheet !== null;
 
   useEffect(() => {
+    if (!isWanted) return undefined;
     let over = false;
     let timer: number | undefined;
 
@@ -84,7 +87,7 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
       window.clearTimeout(timer);
       socket.current?.close();
     };
-  }, [send, pictures]);
+  }, [isWanted, send, pictures]);
 
   useEffect(() => {
     if (!sheet || views.length === 0) return;

@@ -2,14 +2,18 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, client, type PullRecord } from "../api/client";
 
-/** A sheet's pulls, and what can be done with them; the last one deleted can be put back. */
-export function usePulls(id: number, onTrouble: (sentence: string) => void) {
+/**
+ * A sheet's pulls, fetched once they are wanted, and what can be done with them; the last one
+ * deleted can be put back.
+ */
+export function usePulls(id: number, wanted: boolean, onTrouble: (sentence: string) => void) {
   const queries = useQueryClient();
   const [deleted, setDeleted] = useState<PullRecord | null>(null);
   const list = useQuery({
     queryKey: ["pulls", id],
     queryFn: () =>
       answered(client.GET("/api/sheets/{sheet_id}/pulls", { params: { path: { sheet_id: id } } })),
+    enabled: wanted,
   });
 
   async function act(work: Promise<unknown>) {

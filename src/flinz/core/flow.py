@@ -15,6 +15,8 @@ from flinz.core.scale import Frame
 
 # The direction field is made at no more than this, so that a proof and an export share it.
 FIELD_PX_PER_MM = 2.5
+# Cells of a field to a pixel of a draft: those of one cell share a curve, which saves most of it.
+DRAFT_CELLS = 0.5
 GRADIENT_SIGMA_MM = 0.29
 # Cosine of a turn in one step beyond which a curve has met another form, and ends.
 SHARPEST_TURN = 0.64

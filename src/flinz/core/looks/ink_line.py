@@ -36,8 +36,6 @@ HARD = 0.6
 SEARCH_PX_PER_NIB = 1.4
 SEARCH_STEP = 1.5
 SEAM = 0.26
-# Cells of the form to a pixel of a draft.
-DRAFT_CELLS = 0.5
 # Of the shortest line: less than this is not worth joining to others.
 SCRAP = 0.35
 JOINS = 0.5
@@ -143,7 +141,7 @@ def _dark_side(
     step *= 2 if desk.draft else 1
     finest = flow.FIELD_PX_PER_MM
     if desk.draft:
-        finest = min(finest, DRAFT_CELLS * frame.px_per_mm)
+        finest = min(finest, flow.DRAFT_CELLS * frame.px_per_mm)
     form = desk.keep("form", (nib, finest), lambda: form_of(tone, frame, nib, finest))
     along = desk.keep("curves", (nib, run, step), lambda: flow.curves(form, run / 2, step))
     darker = cache(lambda: _darker(tone, frame, nib))

@@ -12,7 +12,7 @@ from pydantic import Field
 
 from flinz.core.dial import Angle, Choice, Dial, Settings
 from flinz.core.filters import Plane, blurred, in_strips
-from flinz.core.flow import FIELD_PX_PER_MM, curves, direction_field, traced
+from flinz.core.flow import DRAFT_CELLS, FIELD_PX_PER_MM, curves, direction_field, traced
 from flinz.core.guided import guided
 from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.scale import Frame
@@ -219,7 +219,7 @@ def _flowing(tone: Plane, settings: AlongForm, frame: Frame, draft: bool) -> Pla
     # A draft has larger cells and half as many samples.
     finest, step = FIELD_PX_PER_MM, max(sigma_mm / 4, ALONG_STEP_MM)
     if draft:
-        finest, step = finest / 2, 2 * step
+        finest, step = min(finest / 2, DRAFT_CELLS * frame.px_per_mm), 2 * step
     field = direction_field(tone, frame, settings.form, px_per_mm=finest)
     along = curves(field, sigma_mm, step)
     once = traced(tone, frame, along)

@@ -6,9 +6,10 @@ import numpy as np
 from PIL import Image
 
 from flinz.core import recipes
+from flinz.core.framing import whole
 from flinz.core.looks import LOOKS
 from flinz.core.photo import Photo, decode
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.core.scale import region_frame
 from flinz.demo.scenario import picture
 

@@ -9,9 +9,10 @@ import cv2
 import numpy as np
 
 from flinz.core.document import Plate, Sheet
+from flinz.core.framing import whole
 from flinz.core.looks import LOOKS
 from flinz.core.photo import Photo, decode
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.smooth import EdgeKeeping, Gaussian, Median
 from flinz.core.stages.tone import Tone

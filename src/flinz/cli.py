@@ -131,7 +131,8 @@ def figures(
     """Measure the drawing a recipe makes of a photo; prints JSON."""
     from flinz.core import photo as photos
     from flinz.core import recipes
-    from flinz.core.press import Press, whole
+    from flinz.core.framing import whole
+    from flinz.core.press import Press
 
     picture = photos.decode(_read(photo), str(photo))
     press = Press()

@@ -12,10 +12,11 @@ from flinz.core import recipes
 from flinz.core.dial import dials_of
 from flinz.core.document import Plate, Sheet
 from flinz.core.filters import Plane, blurred
+from flinz.core.framing import whole
 from flinz.core.linework import line_figures, print_figures
 from flinz.core.looks import LOOKS
 from flinz.core.photo import Photo, decode
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.core.scale import region_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import Paper

@@ -8,8 +8,9 @@ from numba.core.dispatcher import Dispatcher
 
 import flinz.core
 from flinz.core import recipes
+from flinz.core.framing import whole
 from flinz.core.photo import Photo
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.core.scale import region_frame
 from flinz.core.stages.tone import Tone
 from flinz.core.warm import warm_up

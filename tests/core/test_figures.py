@@ -7,9 +7,10 @@ from hypothesis import strategies as st
 
 from flinz.core.document import Plate, Sheet
 from flinz.core.figures import ink_share
+from flinz.core.framing import whole
 from flinz.core.linework import line_figures, print_figures
 from flinz.core.looks import LOOKS
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.core.scale import whole_frame
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import Paper

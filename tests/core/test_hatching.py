@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from flinz.core import recipes
 from flinz.core.document import Plate, Sheet, with_value
 from flinz.core.filters import blurred
+from flinz.core.framing import whole
 from flinz.core.hatching import (
     MAX_POINTS,
     bent,
@@ -22,7 +23,7 @@ from flinz.core.hatching import (
 from flinz.core.looks import LOOKS
 from flinz.core.marks import Strokes
 from flinz.core.pen import strokes_cover
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.core.scale import region_frame, whole_frame
 from flinz.core.stages.paper import Paper
 from flinz.errors import DocumentError

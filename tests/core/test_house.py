@@ -7,9 +7,10 @@ import pytest
 
 from flinz.core import recipes
 from flinz.core.document import Recipe, parsed
+from flinz.core.framing import whole
 from flinz.core.house import house
 from flinz.core.looks import LOOKS
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.core.stages.ink import rgb_of
 from tests.charts import blobs, grey_photo
 

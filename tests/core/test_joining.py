@@ -7,13 +7,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from flinz.core.document import Plate, Sheet
+from flinz.core.framing import whole
 from flinz.core.joining import GAP_NIBS, joints
 from flinz.core.linework import line_figures
 from flinz.core.looks import LOOKS
 from flinz.core.marks import Strokes, joined
 from flinz.core.pen import strokes_cover
 from flinz.core.photo import decode
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.core.recipes import built_in
 from flinz.core.scale import region_frame, whole_frame
 from flinz.demo.scenario import picture

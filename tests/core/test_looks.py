@@ -9,11 +9,12 @@ from flinz.core.bluenoise import SIDE, ranked_tile
 from flinz.core.dial import dials_of
 from flinz.core.document import Plate, Sheet
 from flinz.core.filters import blurred
+from flinz.core.framing import whole
 from flinz.core.looks import LOOKS
 from flinz.core.looks.stipple import Stipple, marks
 from flinz.core.marks import Dots
 from flinz.core.pen import dots_cover
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.core.scale import whole_frame
 from flinz.core.screens import line_cover
 from flinz.errors import DocumentError

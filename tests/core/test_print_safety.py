@@ -4,10 +4,11 @@ import numpy as np
 import pytest
 
 from flinz.core.document import Plate, Sheet
+from flinz.core.framing import whole
 from flinz.core.linework import print_figures
 from flinz.core.looks import LOOKS
 from flinz.core.photo import decode
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.core.recipes import built_in, fitted
 from flinz.core.scale import region_frame
 from flinz.core.stages.paper import Paper

@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 
 from flinz.core.document import Plate, Sheet
 from flinz.core.filters import blurred
+from flinz.core.framing import whole
 from flinz.core.looks import LOOKS
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.core.stages.paper import Paper
 from tests.charts import blobs, grey_photo
 

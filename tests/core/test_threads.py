@@ -7,7 +7,8 @@ import numpy as np
 import pytest
 
 from flinz.core import recipes
-from flinz.core.press import Press, whole
+from flinz.core.framing import whole
+from flinz.core.press import Press
 from flinz.core.threads import WORTH_SHARING_PX, threads_for
 
 ALL = numba.config.NUMBA_NUM_THREADS

@@ -6,8 +6,9 @@ import pytest
 from fastapi.testclient import TestClient
 
 from flinz.core.document import Sheet
+from flinz.core.framing import whole
 from flinz.core.photo import decode
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.server.app import make_app
 from tests.charts import blobs, opened, png, ramp
 from tests.server.live import answers, view

@@ -7,8 +7,9 @@ import pytest
 from fastapi.testclient import TestClient
 
 from flinz.core.document import Sheet, with_value
+from flinz.core.framing import whole
 from flinz.core.photo import decode
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.server.app import make_app
 from flinz.server.live import MOST_PAYING
 from tests.charts import blobs, png

@@ -9,8 +9,9 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from flinz.core.document import Sheet
+from flinz.core.framing import whole
 from flinz.core.photo import decode
-from flinz.core.press import Press, whole
+from flinz.core.press import Press
 from flinz.demo.scenario import picture
 from tests.ui.steps import (
     axe_faults,

@@ -6,10 +6,12 @@ from pydantic import BaseModel
 from flinz.core.document import Recipe, Sheet
 from flinz.core.filters import Plane, blurred
 from flinz.core.flow import structure_tensor
+from flinz.core.framing import whole
 from flinz.core.looks import look_of
 from flinz.core.looks.threshold import otsu_level
 from flinz.core.photo import Photo
-from flinz.core.press import Press, Subject, whole
+from flinz.core.press import Press
+from flinz.core.run import Subject
 from flinz.core.stages.grey import luminance_grey
 from flinz.core.stages.smooth import is_drafted
 

@@ -8,8 +8,10 @@ from numpy.typing import NDArray
 
 from flinz.core.document import Sheet
 from flinz.core.filters import Plane, blurred, smoothstep
+from flinz.core.framing import whole_at
 from flinz.core.photo import Photo
-from flinz.core.press import Press, Stop, Subject, never, whole_at
+from flinz.core.press import Press
+from flinz.core.run import Stop, Subject, never
 from flinz.core.scale import Frame
 from flinz.core.stages.ink import rgb_of
 

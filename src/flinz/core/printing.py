@@ -7,9 +7,11 @@ from pydantic import BaseModel
 
 from flinz.core.document import Sheet
 from flinz.core.filters import Plane
+from flinz.core.framing import whole_at
 from flinz.core.looks import look_of
 from flinz.core.photo import Photo
-from flinz.core.press import Press, Stop, never, whole_at
+from flinz.core.press import Press
+from flinz.core.run import Stop, never
 from flinz.core.scale import Frame
 from flinz.errors import Stopped
 

@@ -6,10 +6,12 @@ import numpy as np
 
 from flinz.core import joining
 from flinz.core.document import Plate, Sheet
+from flinz.core.framing import whole
 from flinz.core.looks import LOOKS
 from flinz.core.looks.threshold import Threshold
 from flinz.core.photo import Photo
-from flinz.core.press import Press, Stop, never, whole
+from flinz.core.press import Press
+from flinz.core.run import Stop, never
 from flinz.core.scale import region_frame, whole_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.smooth import AlongForm, EdgeKeeping

@@ -13,7 +13,7 @@ from fastapi.staticfiles import StaticFiles
 from starlette.concurrency import run_in_threadpool
 
 from flinz import __version__
-from flinz.core.press import Stop
+from flinz.core.run import Stop
 from flinz.core.threads import keep_opencv_to_one
 from flinz.core.warm import warm_up
 from flinz.errors import Stopped

@@ -5,7 +5,8 @@ import threading
 from collections.abc import Callable
 from pathlib import Path
 
-from flinz.core.press import Press, Stop
+from flinz.core.press import Press
+from flinz.core.run import Stop
 from flinz.errors import FlinzError, Stopped
 from flinz.server.quiet import quiet_pool
 from flinz.store import jobs

@@ -10,7 +10,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.websockets import WebSocket, WebSocketDisconnect
 
 from flinz.core.document import Sheet, parsed
-from flinz.core.press import Stop
+from flinz.core.run import Stop
 from flinz.errors import FlinzError, Stopped
 from flinz.server.pace import Pace
 from flinz.server.studio import Studio

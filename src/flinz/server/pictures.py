@@ -4,8 +4,10 @@ import cv2
 import numpy as np
 
 from flinz.core.document import Sheet
+from flinz.core.framing import whole
 from flinz.core.photo import Photo
-from flinz.core.press import Press, Subject, whole
+from flinz.core.press import Press
+from flinz.core.run import Subject
 
 # Of what never changes under its address.
 FOR_EVER = "private, max-age=31536000, immutable"

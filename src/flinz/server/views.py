@@ -12,8 +12,9 @@ from pydantic import BaseModel, Field, ValidationError
 from flinz.core import recipes
 from flinz.core.document import Sheet, StageName, sentence_of, with_value
 from flinz.core.figures import Figures
+from flinz.core.framing import whole
 from flinz.core.photo import Photo
-from flinz.core.press import Stop, Subject, never, whole
+from flinz.core.run import Stop, Subject, never
 from flinz.core.scale import region_frame
 from flinz.errors import DocumentError
 from flinz.server.studio import Studio

@@ -14,8 +14,10 @@ from pydantic import Field
 
 from flinz.core.dial import Settings
 from flinz.core.document import Sheet
+from flinz.core.framing import sheet_mm, whole
 from flinz.core.photo import Photo
-from flinz.core.press import Press, Stop, never, sheet_mm, whole
+from flinz.core.press import Press
+from flinz.core.run import Stop, never
 from flinz.core.scale import MM_PER_INCH, Frame, px_for_dpi
 from flinz.errors import DocumentError
 

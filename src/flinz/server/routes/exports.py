@@ -9,7 +9,7 @@ from fastapi.responses import FileResponse, StreamingResponse
 from pydantic import BaseModel
 
 from flinz.core.deliver.raster import RasterExport, export, export_frame
-from flinz.core.press import sheet_mm
+from flinz.core.framing import sheet_mm
 from flinz.core.scale import dpi_of
 from flinz.errors import NotFoundError
 from flinz.server.files import file_stem

@@ -11,7 +11,7 @@ from skimage.metrics import structural_similarity
 from flinz.core import recipes
 from flinz.core.dial import dials_of
 from flinz.core.document import Plate, Sheet
-from flinz.core.filters import Plane, blurred
+from flinz.core.filters import Plane, averaged, blurred
 from flinz.core.framing import whole
 from flinz.core.linework import line_figures, print_figures
 from flinz.core.looks import LOOKS
@@ -191,14 +191,11 @@ def _proof_likeness(photo: Photo, name: str) -> float:
     sheet = _fitted(photo, name)
     proof = Press().proof(photo, sheet, whole(sheet, photo, 700))
     export = Press().proof(photo, sheet, whole(sheet, photo, 2800), exact=True)
-    size = proof.shape[1], proof.shape[0]
-    shrunk = cv2.resize(export, size, interpolation=cv2.INTER_AREA)
-    return _likeness(np.asarray(shrunk, np.float32), proof)
+    return _likeness(averaged(export, proof.shape[1], proof.shape[0]), proof)
 
 
 def _half_likeness(photo: Photo, name: str) -> float:
-    size = photo.width // 2, photo.height // 2
-    half = Photo(cv2.resize(photo.pixels, size, interpolation=cv2.INTER_AREA), "half")
+    half = Photo(averaged(photo.pixels, photo.width // 2, photo.height // 2), "half")
     drawings = []
     sheet = _fitted(photo, name)
     for source in (photo, half):

@@ -165,7 +165,7 @@ def test_wide_windows_on_averages_find_the_base_that_all_pixels_have(reach):
     picture = 0.25 + 0.5 * (blobs(300, 400, scale=30) > 0.5) + grain(300, 400, 0.1)
     picture = np.clip(picture, 0, 1).astype(np.float32)
     frame = whole_frame(100, 400, 300)
-    whole_windows = Split(*window_lines(picture, round(frame.px(reach)), EDGE), frame)
+    whole_windows = Split(*window_lines(picture, picture**2, round(frame.px(reach)), EDGE), frame)
 
     for amounts in ((0.0, 0.0, 1.0), (1.0, -1.0, 0.0)):
         ours, theirs = (

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from flinz.core.threads import WORTH_SHARING_PX
 
 Plane = NDArray[np.float32]
-P = TypeVar("P", np.float32, np.uint8)
+P = TypeVar("P", np.float32, np.uint8, np.uint16)
 
 # Below this the exact kernel is cheap; above it three box filters differ by about 1 % of a step.
 EXACT_BELOW_PX = 6.0
@@ -109,6 +109,12 @@ def _fitting(side: int, plane: Plane) -> tuple[int, int]:
 def box_mean(plane: NDArray[np.float32], radius_px: int) -> Plane:
     """Mean over a square window of 2 radius_px + 1 pixels a side."""
     return _boxed(plane, 2 * radius_px + 1)
+
+
+def averaged(picture: NDArray[P], width: int, height: int) -> NDArray[P]:
+    """The picture shrunk to width x height; each pixel is the mean of the area it covers."""
+    small = cv2.resize(picture, (width, height), interpolation=cv2.INTER_AREA)
+    return np.asarray(small, picture.dtype)
 
 
 def smoothstep(low: float, high: float, values: Plane) -> Plane:

@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 from numba import njit, prange
 
-from flinz.core.filters import Plane, box_mean
+from flinz.core.filters import Plane, averaged, box_mean
 
 # A window this wide may be fitted on a grid twice as coarse, and so on up to the coarsest.
 COARSE_RADIUS_PX = 5.0
@@ -26,9 +26,8 @@ def guided(tone: Plane, radius_px: float, strength: float) -> Plane:
     coarser = min(COARSEST, max(1, int(radius_px / COARSE_RADIUS_PX)), height, width)
     small, radius = tone, max(1, math.floor(radius_px / coarser + 0.5))
     if coarser > 1:
-        size = max(1, round(width / coarser)), max(1, round(height / coarser))
-        small = np.asarray(cv2.resize(tone, size, interpolation=cv2.INTER_AREA), np.float32)
-    slope, offset = window_lines(small, radius, strength)
+        small = averaged(tone, max(1, round(width / coarser)), max(1, round(height / coarser)))
+    slope, offset = window_lines(small, small * small, radius, strength)
     if coarser > 1:
         slope, offset = (
             np.asarray(cv2.resize(plane, (width, height)), np.float32) for plane in (slope, offset)
@@ -36,15 +35,13 @@ def guided(tone: Plane, radius_px: float, strength: float) -> Plane:
     return np.asarray(_window_value(tone, slope, offset), np.float32)
 
 
-def window_lines(tone: Plane, radius_px: int, strength: float) -> tuple[Plane, Plane]:
-    """Slope and offset of the line of tone that is the edge-keeping mean at each pixel."""
-    return lines_of_windows(tone, tone * tone, radius_px, strength)
-
-
-def lines_of_windows(
+def window_lines(
     tone: Plane, square: Plane, radius_px: int, strength: float
 ) -> tuple[Plane, Plane]:
-    """The same from tone and its square, which may both be averages over blocks of pixels."""
+    """Slope and offset of the line of tone that is the edge-keeping mean at each pixel.
+
+    tone and its square may both be averages over blocks of finer pixels.
+    """
     slope, offset = _window_fit(
         box_mean(tone, radius_px), box_mean(square, radius_px), np.float32(strength**2)
     )

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageCms, ImageOps
 
+from flinz.core.filters import averaged
 from flinz.core.scale import Frame
 from flinz.errors import PhotoError
 
@@ -243,12 +244,12 @@ def shrunk(pixels: Pixels, width: int, height: int) -> NDArray[np.uint16]:
     Of a large photo the rows are averaged first, some at a time: all at 16 bits takes much memory.
     """
     if pixels.size <= AT_ONCE_VALUES:
-        return _averaged(_sixteen_bits(pixels), width, height)
+        return averaged(_sixteen_bits(pixels), width, height)
     rows = np.empty((pixels.shape[0], width, 3), np.uint16)
     for top in range(0, len(rows), STRIP_ROWS):
         strip = _sixteen_bits(pixels[top : top + STRIP_ROWS])
-        rows[top : top + STRIP_ROWS] = _averaged(strip, width, len(strip))
-    return _averaged(rows, width, height)
+        rows[top : top + STRIP_ROWS] = averaged(strip, width, len(strip))
+    return averaged(rows, width, height)
 
 
 def _sixteen_bits(pixels: Pixels) -> NDArray[np.uint16]:
@@ -256,11 +257,6 @@ def _sixteen_bits(pixels: Pixels) -> NDArray[np.uint16]:
     if pixels.dtype == np.uint8:
         return np.multiply(pixels, np.uint16(257), dtype=np.uint16)
     return np.ascontiguousarray(pixels, np.uint16)
-
-
-def _averaged(pixels: NDArray[np.uint16], width: int, height: int) -> NDArray[np.uint16]:
-    small = cv2.resize(pixels, (width, height), interpolation=cv2.INTER_AREA)
-    return np.asarray(small, np.uint16)
 
 
 def enlarged(pixels: Pixels, frame: Frame) -> NDArray[np.float32]:

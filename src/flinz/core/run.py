@@ -5,12 +5,11 @@ from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from typing import Any, Literal
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.document import Plate, Sheet, StageName
-from flinz.core.filters import Plane
+from flinz.core.filters import Plane, averaged
 from flinz.core.framing import whole, whole_at
 from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.kept import Kept, content_key
@@ -136,8 +135,7 @@ class Run:
         if factor == 1:
             return self.cut(plate, frame, drawn)
         finer = self.cut(plate, frame.magnified(factor), drawn)
-        size = (frame.width, frame.height)
-        return np.asarray(cv2.resize(finer, size, interpolation=cv2.INTER_AREA), np.float32)
+        return averaged(finer, frame.width, frame.height)
 
     def _finer(self, plate: Plate, frame: Frame) -> int:
         """How many times finer a plate is drawn before it is shrunk; of a sheet that is large

@@ -35,7 +35,7 @@ export function useCompare({ sheet, pulls, main, photo, layout, onLayout }: Comp
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [isOn, key, main],
   );
-  const live = useLive(isOn ? other : null, views);
+  const live = useLive(views.length > 0 ? other : null, views);
   const drawn = usePicture(live.pictures, "against");
   const picture = against.kind === "photo" ? photo : drawn;
   const layers = useMemo(() => (isOn && picture ? [picture] : []), [isOn, picture]);

@@ -4,12 +4,11 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-import cv2
 import numpy as np
 from numba import njit, prange
 
-from flinz.core.filters import Plane
-from flinz.core.guided import lines_of_windows
+from flinz.core.filters import Plane, averaged
+from flinz.core.guided import window_lines
 from flinz.core.lattice import resampled
 from flinz.core.scale import Frame
 
@@ -58,12 +57,8 @@ def split(grey: Plane, grid: Frame, reach_mm: float) -> Split:
     shrink = (2 * reach + 1) / (2 * radius + 1)
     width, height = max(1, round(width / shrink)), max(1, round(height / shrink))
     coarse = Frame(grid.px_per_mm / shrink, width, height, 0, 0, width, height)
-    mean, square = (_averaged(plane, width, height) for plane in (grey, grey * grey))
-    return Split(*lines_of_windows(mean, square, radius, EDGE), coarse)
-
-
-def _averaged(plane: Plane, width: int, height: int) -> Plane:
-    return np.asarray(cv2.resize(plane, (width, height), interpolation=cv2.INTER_AREA), np.float32)
+    mean, square = (averaged(plane, width, height) for plane in (grey, grey * grey))
+    return Split(*window_lines(mean, square, radius, EDGE), coarse)
 
 
 def relit(grey: Plane, frame: Frame, base: Split, amounts: tuple[float, float, float]) -> Plane:

@@ -8,12 +8,12 @@ PAGE_SOURCES := $(shell find web/src -type f 2>/dev/null) web/index.html web/vit
 WARM := $(VENV)/.warm
 LARGE := build/photo-6000x4000.jpg
 
-.PHONY: help setup demo test check bench quality screenshots look-pictures photos types format browser
+.PHONY: help setup demo test quick check bench quality screenshots look-pictures photos types format browser
 
 help: ## Show what there is to make
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/'
 
-setup: $(WARM) $(PAGE) $(LARGE) ## Install everything and build the page
+setup: $(WARM) $(PAGE) ## Install everything and build the page
 
 $(VENV)/.ready: requirements.lock pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
@@ -23,7 +23,7 @@ $(VENV)/.ready: requirements.lock pyproject.toml
 
 # Kernels are compiled here, so that nobody waits for them later.
 $(WARM): $(VENV)/.ready $(shell find src/flinz/core -name '*.py' 2>/dev/null)
-	$(BIN)/python -c "from flinz.core.warm import warm_up; warm_up()"
+	$(BIN)/python -m flinz.core.press.warm
 	touch $@
 
 # A photo of 24 MP for benches; made here, since it is too large to ship.
@@ -37,7 +37,8 @@ web/node_modules/.ready: web/package-lock.json web/package.json
 $(PAGE): web/node_modules/.ready $(PAGE_SOURCES)
 	cd web && npm run --silent build
 
-demo: setup ## Serve the application with demo data
+# The page is there at once; looks follow as they are compiled, in the background.
+demo: $(VENV)/.ready $(PAGE) ## Serve the application with demo data
 	$(BIN)/flinz demo
 
 check: setup ## Formatters, linters, types, contracts
@@ -52,6 +53,9 @@ browser:
 	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || \
 	    { apt-get update -qq && apt-get install -y -qq chromium chromium-driver; }
 
+quick: check ## Every check, and the tests of core and store on small pictures
+	$(BIN)/python -m pytest tests/core tests/store -m 'not photo'
+
 test: check browser ## Every check and every test, the browser ones included
 	cd web && npm test --silent
 	$(BIN)/python -m pytest
@@ -59,7 +63,7 @@ test: check browser ## Every check and every test, the browser ones included
 quality: setup ## How good the drawings are, on charts and the demo's photos
 	$(BIN)/flinz quality
 
-bench: setup ## Speed, as multiples of one Gaussian blur
+bench: setup $(LARGE) ## Speed, as multiples of one Gaussian blur
 	$(BIN)/flinz bench --large $(LARGE)
 
 screenshots: setup browser ## Make docs/screenshots from demo data

@@ -5,9 +5,9 @@ import io
 import numpy as np
 from PIL import Image
 
-from flinz.core.document import Plate, Sheet
-from flinz.core.looks import LOOKS
-from flinz.core.photo import Photo
+from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.looks.registry import LOOKS
+from flinz.core.planes.photo import Photo
 from flinz.core.scale import Frame, whole_frame
 
 
@@ -24,7 +24,7 @@ def ramp(width=256, height=32):
 
 def blobs(height=120, width=160, seed=3, scale=9.0):
     """A soft random tone plane, (H, W) float32 0..1."""
-    from flinz.core.filters import blurred
+    from flinz.core.planes.filters import blurred
 
     noise = np.random.default_rng(seed).random((height, width)).astype(np.float32)
     soft = blurred(noise, scale)

@@ -1,7 +1,7 @@
 import hypothesis
 import pytest
 
-from flinz.core.photo import Photo, decode
+from flinz.core.planes.photo import Photo, decode
 from flinz.demo.scenario import picture
 
 # The first call of a compiled kernel takes longer than any later one.

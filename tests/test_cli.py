@@ -102,7 +102,7 @@ def test_figures_tell_the_ink(chart):
 
 def test_the_core_needs_no_web_package():
     script = (
-        "import sys, flinz.core, flinz.core.press, flinz.core.deliver.raster; "
+        "import sys, flinz.core.judge.lost, flinz.core.deliver.registry; "
         "print([m for m in ('fastapi', 'starlette', 'uvicorn', 'sqlite3') if m in sys.modules])"
     )
 

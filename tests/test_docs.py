@@ -3,19 +3,19 @@ from pathlib import Path
 import pytest
 
 from flinz.core.dial import dials_of
-from flinz.core.document import stage_models
+from flinz.core.document.steps import steps
 
 DOCS = Path(__file__).parents[1] / "docs"
 
 
-@pytest.mark.parametrize("stage", stage_models())
-def test_every_dial_stands_in_the_manual(stage):
-    text = (DOCS / ("looks.md" if stage == "draw" else "stages.md")).read_text()
+@pytest.mark.parametrize("name", steps())
+def test_every_dial_stands_in_the_manual(name):
+    text = (DOCS / ("looks.md" if name == "draw" else "stages.md")).read_text()
 
-    for kind, model in stage_models()[stage].items():
-        assert not kind or kind == "none" or f"`{kind}`" in text
-        for dial in dials_of(model):
-            assert f"`{dial.name}`" in text, f"{stage} {kind} {dial.name}"
+    for kind_name, kind in steps()[name].kinds.items():
+        assert not kind_name or kind_name == "none" or f"`{kind_name}`" in text
+        for dial in dials_of(kind.settings):
+            assert f"`{dial.name}`" in text, f"{name} {kind_name} {dial.name}"
 
 
 def test_every_link_of_the_readme_leads_somewhere():
@@ -31,7 +31,7 @@ def test_at_most_twenty_screenshots_are_kept():
 
 
 def test_every_house_recipe_stands_in_the_manual():
-    from flinz.core.house import house
+    from flinz.core.document.builtin import house
 
     text = (DOCS / "recipes.md").read_text()
 
@@ -40,7 +40,7 @@ def test_every_house_recipe_stands_in_the_manual():
 
 
 def test_every_look_has_a_small_picture_in_the_manual():
-    from flinz.core.looks import LOOKS
+    from flinz.core.looks.registry import LOOKS
 
     text = (DOCS / "looks.md").read_text()
     pictures = [DOCS / "looks" / f"{name}.png" for name in LOOKS]

@@ -5,11 +5,12 @@ from pathlib import Path
 import numpy as np
 from PIL import Image
 
-from flinz.core import recipes
-from flinz.core.framing import whole
-from flinz.core.looks import LOOKS
-from flinz.core.photo import Photo, decode
-from flinz.core.press import Press
+from flinz.core.document import builtin
+from flinz.core.looks.registry import LOOKS
+from flinz.core.planes.photo import Photo, decode
+from flinz.core.press import fitting
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
 from flinz.core.scale import region_frame
 from flinz.demo.scenario import picture
 
@@ -38,7 +39,7 @@ GREYS = 16
 
 def drawn(press: Press, photo: Photo, look: str, region: tuple[float, ...]) -> Image.Image:
     """Part of a sheet in a look at its starting values, as few greys as it needs."""
-    sheet = recipes.fitted(press, photo, recipes.named(look).on(photo.key, look))
+    sheet = fitting.fitted(press, photo, builtin.named(look).on(photo.key, look))
     left, top, right, bottom = region
     # Every picture is as wide as the next, however much of the sheet it shows.
     edge = round(0.55 * LONG_EDGE_PX / (right - left))

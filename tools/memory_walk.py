@@ -53,7 +53,7 @@ def turned(sheet: dict, catalogue: dict, chance: random.Random) -> None:
     """One dial of one stage at another place on its track, or another look."""
     stage = chance.choice(["tone", "smooth", "draw", "draw", "draw", "clean"])
     plate = sheet["plates"][0]
-    kinds = catalogue["stages"][stage]
+    kinds = next(step["kinds"] for step in catalogue["steps"] if step["name"] == stage)
     settings = plate[stage]
     name = settings.get("look") or settings.get("kind") or ""
     if len(kinds) > 1 and chance.random() < 0.1:

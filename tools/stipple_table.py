@@ -7,8 +7,8 @@ another way.
 import json
 from pathlib import Path
 
-import flinz.core
-from flinz.core.stippling import EVEN, Spread, tile_cover
+import flinz.core.marks
+from flinz.core.marks.stippling import EVEN, Spread, tile_cover
 
 COVERS = [0.1, 0.2, 0.3, 0.4, 0.45, 0.5, 0.55, 0.6, 0.65, 0.7, 0.75, 0.8, 0.85, 0.9, 0.95]
 # In cells of the grid: of 0.11 mm this is dots of 2.1 mm and smaller, down to 0.23 mm.
@@ -42,7 +42,7 @@ def main() -> None:
         "uneven": [row(Spread(gap, 0.0)) for gap in GAPS],
         "even": [row(Spread(gap, EVEN)) for gap in GAPS],
     }
-    path = Path(flinz.core.__file__).with_name("stippling.json")
+    path = Path(flinz.core.marks.__file__).with_name("stippling.json")
     lines = [f'"{name}": {json.dumps(values)}' for name, values in table.items()]
     path.write_text("{\n" + ",\n".join(lines).replace("], [", "],\n[") + "\n}\n", "utf-8")
 

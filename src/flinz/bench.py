@@ -8,11 +8,11 @@ from typing import Any
 import cv2
 import numpy as np
 
-from flinz.core.document import Plate, Sheet
-from flinz.core.framing import whole
-from flinz.core.looks import LOOKS
-from flinz.core.photo import Photo, decode
-from flinz.core.press import Press
+from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.looks.registry import LOOKS
+from flinz.core.planes.photo import Photo, decode
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.smooth import EdgeKeeping, Gaussian, Median
 from flinz.core.stages.tone import Tone
@@ -20,15 +20,6 @@ from flinz.demo.scenario import picture
 
 SMALL_PX, LARGE_PX = 1400, 6000
 RUNS = 7
-# Multiples allowed for a full run, where they differ from 25.
-BOUNDS = {
-    "ink-line": 60,
-    "outline": 60,
-    "crosshatch": 100,
-    "contour-hatch": 100,
-    "loose-hatch": 100,
-    "stipple": 120,
-}
 
 
 def run(quick: bool = False, large: Photo | None = None) -> list[dict[str, Any]]:
@@ -83,7 +74,7 @@ def _table(photo: Photo, edge: int, runs: int) -> list[dict[str, Any]]:
     tone = Tone(black=0.05, white=0.95, middle=0.45, contrast=0.3)
     for name, look in LOOKS.items():
         draw = look.settings()
-        timed(f"{name}, full run", BOUNDS.get(name, 25), full(Plate(tone=tone, draw=draw)))
+        timed(f"{name}, full run", look.gaussians, full(Plate(tone=tone, draw=draw)))
     for smooth in (Gaussian(radius=1), Median(radius=0.5), EdgeKeeping()):
         press = Press()
         _warmed(press, photo, Plate(tone=tone, draw=LOOKS["threshold"].settings()), frame)

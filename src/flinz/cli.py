@@ -6,13 +6,14 @@ import shutil
 import socket
 import sys
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any, NoReturn
 
 import typer
 
 if TYPE_CHECKING:
-    from flinz.core.document import Recipe
+    from flinz.core.document.recipe import Recipe
 
 from flinz.errors import DocumentError, FlinzError, NotFoundError, PhotoError, StoreError
 
@@ -65,26 +66,20 @@ def render(
     """Draw a photo with a recipe into a picture file."""
     from pydantic import ValidationError
 
-    from flinz.core import photo as photos
-    from flinz.core import recipes
-    from flinz.core.deliver.raster import FORMATS, RasterExport, export
-    from flinz.core.document import sentence_of, with_value
-    from flinz.core.press import Press
+    from flinz.core.deliver.registry import format_of_file
+    from flinz.core.document.reading import sentence_of
+    from flinz.core.document.setting import with_value
+    from flinz.core.planes import photo as photos
+    from flinz.core.press import fitting
+    from flinz.core.press.press import Press
+    from flinz.core.press.stopping import never
 
-    kind = FORMATS.get(output.suffix.lower().lstrip("."))
-    if kind is None:
-        known = ", ".join(f".{suffix}" for suffix in FORMATS)
-        raise DocumentError(f"{output.name!r} does not end in a format Flinz writes: {known}.")
+    kind = format_of_file(output.name)
     if long_edge is not None and dpi is not None:
         raise DocumentError("Give --long-edge or --dpi, not both.")
     _check_writable(output)
     try:
-        wanted = RasterExport(
-            format={"PNG": "png", "JPEG": "jpg", "TIFF": "tiff"}[kind],
-            depth=depth,
-            long_edge_px=long_edge,
-            dpi=dpi,
-        )
+        wish = kind.wish.model_validate({"depth": depth, "long_edge_px": long_edge, "dpi": dpi})
     except ValidationError as error:
         raise DocumentError(sentence_of(error)) from error
     chosen = _recipe(recipe)
@@ -96,8 +91,11 @@ def render(
         sheet = with_value(sheet, path.strip(), value.strip())
     picture = photos.decode(_read(photo), str(photo))
     press = Press()
-    sheet = recipes.fitted(press, picture, sheet)
-    _write_whole(output, export(press, picture, sheet, wanted))
+    sheet = fitting.fitted(press, picture, sheet)
+    _write_whole(
+        output,
+        lambda path: kind.write(path, press, picture, sheet, wish, lambda share: None, never),
+    )
 
 
 @app.command("recipes")
@@ -105,7 +103,7 @@ def list_recipes(
     as_json: Annotated[bool, typer.Option("--json", help="name, look, purpose as JSON.")] = False,
 ) -> None:
     """List the built-in recipes."""
-    from flinz.core import recipes
+    from flinz.core.document import builtin
 
     rows = [
         {
@@ -113,7 +111,7 @@ def list_recipes(
             "look": "+".join(plate.draw.look for plate in recipe.plates),  # type: ignore[attr-defined]
             "purpose": recipe.purpose,
         }
-        for recipe in recipes.built_in().values()
+        for recipe in builtin.built_in().values()
     ]
     if as_json:
         print(json.dumps(rows, indent=2))
@@ -129,14 +127,14 @@ def figures(
     long_edge: Annotated[int, typer.Option(help="Pixels of the long edge.")] = 1400,
 ) -> None:
     """Measure the drawing a recipe makes of a photo; prints JSON."""
-    from flinz.core import photo as photos
-    from flinz.core import recipes
-    from flinz.core.framing import whole
-    from flinz.core.press import Press
+    from flinz.core.planes import photo as photos
+    from flinz.core.press import fitting
+    from flinz.core.press.framing import whole
+    from flinz.core.press.press import Press
 
     picture = photos.decode(_read(photo), str(photo))
     press = Press()
-    sheet = recipes.fitted(press, picture, _recipe(recipe).on("", photo.stem[:200]))
+    sheet = fitting.fitted(press, picture, _recipe(recipe).on("", photo.stem[:200]))
     found = press.figures(picture, sheet, whole(sheet, picture, long_edge))
     print(found.model_dump_json(indent=2))
 
@@ -178,12 +176,12 @@ def bench(
 ) -> None:
     """Time every stage and look as multiples of one Gaussian blur."""
     from flinz.bench import run
-    from flinz.core import photo as photos
+    from flinz.core.planes import photo as photos
 
     photo = None if large is None else photos.decode(_read(large), str(large))
     rows = run(quick=quick, large=photo)
     if as_json is not None:
-        _write_whole(as_json, json.dumps(rows, indent=2).encode())
+        _write_text(as_json, json.dumps(rows, indent=2))
 
 
 @app.command()
@@ -192,21 +190,27 @@ def quality(
     quick: Annotated[bool, typer.Option("--quick", help="One photo only.")] = False,
 ) -> None:
     """Measure how good the drawings are, on charts and the demo's photos."""
-    from flinz.quality import run
+    try:
+        from flinz.quality.table import run
+    except ModuleNotFoundError as error:
+        raise NotFoundError(
+            f"flinz quality needs the package {error.name}: pip install 'flinz[quality]'."
+        ) from error
 
     rows = run(quick=quick)
     if as_json is not None:
-        _write_whole(as_json, json.dumps(rows, indent=2).encode())
+        _write_text(as_json, json.dumps(rows, indent=2))
 
 
 def _recipe(name_or_path: str) -> "Recipe":
-    from flinz.core import recipes
-    from flinz.core.document import Recipe, parsed
+    from flinz.core.document import builtin
+    from flinz.core.document.reading import parsed
+    from flinz.core.document.recipe import Recipe
 
     path = Path(name_or_path)
     if path.suffix == ".json" or path.is_file():
         return parsed(Recipe, _read(path))
-    return recipes.named(name_or_path)
+    return builtin.named(name_or_path)
 
 
 def _read(path: Path) -> bytes:
@@ -228,20 +232,25 @@ def _check_writable(path: Path) -> None:
         raise StoreError(f"The folder {folder} cannot be written to.")
 
 
-def _write_whole(path: Path, data: bytes) -> None:
-    """Write a file completely or not at all."""
+def _write_text(path: Path, text: str) -> None:
+    _write_whole(path, lambda part: part.write_text(text))
+
+
+def _write_whole(path: Path, write: Callable[[Path], object]) -> None:
+    """Write a file completely or not at all. write is given a path beside it to write to."""
     _check_writable(path)
-    made = None
+    part = None
     try:
         with tempfile.NamedTemporaryFile(dir=path.parent, prefix=".flinz-", delete=False) as file:
-            made = file.name
-            file.write(data)
-        Path(made).chmod(0o644)
-        Path(made).replace(path)
+            part = Path(file.name)
+        write(part)
+        part.chmod(0o644)
+        part.replace(path)
     except OSError as error:
-        if made is not None:
-            Path(made).unlink(missing_ok=True)
         raise StoreError(f"{path} cannot be written: {error.strerror}.") from error
+    finally:
+        if part is not None:
+            part.unlink(missing_ok=True)
 
 
 def _demo_folder() -> Path:

@@ -6,6 +6,7 @@ FlinzError
 ├── NotFoundError   something that is not there (any more)
 ├── StaleError      a change based on a version that is no longer the newest
 ├── StoreError      the database or the disk refused
+├── NotReadyError   something that is still being made ready; asked again later it will be there
 └── Stopped         work that was cancelled because nobody wants its result
 """
 
@@ -32,6 +33,10 @@ class StaleError(FlinzError):
 
 class StoreError(FlinzError):
     """The database or the disk refused."""
+
+
+class NotReadyError(FlinzError):
+    """Something is still being made ready."""
 
 
 class Stopped(FlinzError):  # noqa: N818  (not a failure)

@@ -7,13 +7,14 @@ import numpy as np
 from numba.core.dispatcher import Dispatcher
 
 import flinz.core
-from flinz.core import recipes
-from flinz.core.framing import whole
-from flinz.core.photo import Photo
-from flinz.core.press import Press
+from flinz.core.document import builtin
+from flinz.core.planes.photo import Photo
+from flinz.core.press import fitting
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
+from flinz.core.press.warm import warm_up
 from flinz.core.scale import region_frame
 from flinz.core.stages.tone import Tone
-from flinz.core.warm import warm_up
 
 
 def compiled() -> set[str]:
@@ -33,8 +34,8 @@ def draw() -> None:
     pixels = np.stack([rings, np.roll(rings, 40, 1), x / 320 * 255], -1).astype(np.uint8)
     press = Press()
     for photo in (Photo(pixels, "bytes"), Photo(pixels.astype(np.uint16) * 257, "words")):
-        for recipe in recipes.plain().values():
-            sheet = recipes.fitted(press, photo, recipe.on(photo.key, ""))
+        for recipe in builtin.plain().values():
+            sheet = fitting.fitted(press, photo, recipe.on(photo.key, ""))
             plate = sheet.plates[0].model_copy(update={"tone": Tone(reds=0.3, highlights=-0.2)})
             sheet = sheet.model_copy(update={"plates": [plate]})
             for edge in (160, 320, 500):
@@ -44,7 +45,8 @@ def draw() -> None:
 
 
 if __name__ == "__main__":
-    warm_up()
+    for _ in warm_up():
+        pass
     before = compiled()
     draw()
     print("\n".join(sorted(compiled() - before)))

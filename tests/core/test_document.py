@@ -6,8 +6,12 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from flinz.core.dial import dials_of
-from flinz.core.document import Plate, Recipe, Sheet, parsed, stage_models, with_value
-from flinz.core.recipes import plain
+from flinz.core.document.builtin import plain
+from flinz.core.document.reading import parsed
+from flinz.core.document.recipe import Recipe
+from flinz.core.document.setting import with_value
+from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.steps import steps
 from flinz.errors import DocumentError
 
 
@@ -18,7 +22,7 @@ def refused(data, model=Sheet) -> str:
 
 
 def every_model():
-    return [model for kinds in stage_models().values() for model in kinds.values()]
+    return [kind.settings for step in steps().values() for kind in step.kinds.values()]
 
 
 @pytest.mark.parametrize("model", every_model(), ids=lambda m: m.__name__)

@@ -5,15 +5,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.document import Plate, Sheet
-from flinz.core.figures import ink_share
-from flinz.core.framing import whole
-from flinz.core.linework import line_figures, print_figures
-from flinz.core.looks import LOOKS
-from flinz.core.press import Press
+from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.judge.printing import report
+from flinz.core.looks.registry import LOOKS
+from flinz.core.press.figures import ink_share
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import Paper
+from flinz.quality.coherence import line_figures
 from tests.charts import blobs, grey_photo, ramp
 
 PX = 30
@@ -49,12 +50,12 @@ def test_ink_in_specks_is_told():
 
 @pytest.mark.parametrize(("width", "thin"), [(0.05, 1.0), (0.2, 0.0), (0.5, 0.0)])
 def test_ink_too_thin_to_print_is_told(width, thin):
-    assert print_figures(bars(width, 2.0), FRAME).thin_ink == pytest.approx(thin, abs=0.11)
+    assert report(bars(width, 2.0), FRAME).thin_ink == pytest.approx(thin, abs=0.11)
 
 
 @pytest.mark.parametrize(("gap", "narrow"), [(0.05, 1.0), (0.2, 0.0), (0.5, 0.0)])
 def test_gaps_too_narrow_to_stay_open_are_told(gap, narrow):
-    found = print_figures(bars(2.0 - gap, 2.0), FRAME)
+    found = report(bars(2.0 - gap, 2.0), FRAME)
 
     assert found.narrow_paper == pytest.approx(narrow, abs=0.11)
 
@@ -62,7 +63,7 @@ def test_gaps_too_narrow_to_stay_open_are_told(gap, narrow):
 def test_solid_and_empty_sheets_have_nothing_to_lose():
     for value in (0.0, 1.0):
         cover = np.full((60, 80), value, np.float32)
-        found = print_figures(cover, FRAME)
+        found = report(cover, FRAME)
         assert (found.thin_ink, found.narrow_paper) == (0.0, 0.0)
 
 

@@ -4,13 +4,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from flinz.core import guided as guided_filter
-from flinz.core.cutting import slope_of
-from flinz.core.filters import blurred
-from flinz.core.flow import along_form, directed, direction_field, form_tensor
-from flinz.core.grain import paper_grain, paper_strokes
-from flinz.core.guided import guided
+from flinz.core.planes import guided as guided_filter
+from flinz.core.planes.filters import blurred
+from flinz.core.planes.flow import along_form, directed, direction_field, form_tensor
+from flinz.core.planes.grain import paper_grain, paper_strokes
+from flinz.core.planes.guided import guided
 from flinz.core.scale import region_frame, whole_frame
+from flinz.core.shapes.cutting import slope_of
 from flinz.core.stages.smooth import EdgeKeeping, Gaussian, Median, smoothed
 from tests.charts import blobs, frame_of
 

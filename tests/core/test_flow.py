@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 
-from flinz.core.flow import (
+from flinz.core.planes.flow import (
     Field,
     along_form,
     curves,

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.flow import Field
-from flinz.core.grain import _angle, _tiles, paper_grain, paper_strokes
+from flinz.core.planes.flow import Field
+from flinz.core.planes.grain import _angle, _tiles, paper_grain, paper_strokes
 from flinz.core.scale import region_frame, whole_frame
 
 SCALES = (1.0, 0.8, 0.64, 0.5, 0.4, 0.32)

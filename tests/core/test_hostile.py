@@ -6,8 +6,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from flinz.core import recipes
-from flinz.core.document import Plate, Recipe, Sheet, parsed
+from flinz.core.document import builtin, reading
+from flinz.core.document.reading import parsed
+from flinz.core.document.recipe import Recipe
+from flinz.core.document.sheet import Plate, Sheet
 from flinz.errors import DocumentError, FlinzError
 
 # Words that mean something here, so that wrong values reach every field.
@@ -49,14 +51,14 @@ def test_any_json_is_a_sheet_or_a_sentence(data):
 @given(JSON)
 @settings(max_examples=150)
 def test_any_json_is_a_recipe_or_a_sentence(data):
-    found = checked(lambda: recipes.read(json.dumps(data)))
+    found = checked(lambda: reading.read_recipe(json.dumps(data)))
 
     assert found is None or isinstance(found[0], Recipe)
 
 
 @given(st.binary(max_size=200))
 def test_any_bytes_are_a_recipe_or_a_sentence(data):
-    checked(lambda: recipes.read(data))
+    checked(lambda: reading.read_recipe(data))
 
 
 def leaves(node, path=()):
@@ -69,7 +71,7 @@ def leaves(node, path=()):
             yield (*path, key)
 
 
-WHOLE = json.loads(recipes.named("tee-one-colour").model_dump_json())
+WHOLE = json.loads(builtin.named("tee-one-colour").model_dump_json())
 
 
 @pytest.mark.parametrize("path", list(leaves(WHOLE)), ids=lambda path: ".".join(map(str, path)))
@@ -82,7 +84,7 @@ def test_a_wrong_value_is_refused_at_its_field_or_means_something(path):
         node[path[-1]] = bad
 
         try:
-            recipe, _ = recipes.read(json.dumps(spoiled))
+            recipe, _ = reading.read_recipe(json.dumps(spoiled))
         except DocumentError as error:
             # What tells one kind from another is named by what it is the kind of.
             names = [key for key in path if isinstance(key, str)][-2:]

@@ -5,12 +5,14 @@ import json
 import numpy as np
 import pytest
 
-from flinz.core import recipes
-from flinz.core.document import Recipe, parsed
-from flinz.core.framing import whole
-from flinz.core.house import house
-from flinz.core.looks import LOOKS
-from flinz.core.press import Press
+from flinz.core.document import builtin
+from flinz.core.document.builtin import house
+from flinz.core.document.reading import parsed
+from flinz.core.document.recipe import Recipe
+from flinz.core.looks.registry import LOOKS
+from flinz.core.press import fitting
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
 from flinz.core.stages.ink import rgb_of
 from tests.charts import blobs, grey_photo
 
@@ -27,8 +29,8 @@ def test_there_are_at_least_twenty_with_names_and_reasons_of_their_own():
 
 
 def test_every_look_has_a_plain_recipe_of_its_name():
-    assert list(recipes.plain()) == list(LOOKS)
-    assert list(recipes.built_in()) == [*LOOKS, *(recipe.name for recipe in HOUSE)]
+    assert list(builtin.plain()) == list(LOOKS)
+    assert list(builtin.built_in()) == [*LOOKS, *(recipe.name for recipe in HOUSE)]
 
 
 def test_the_house_uses_every_stage_and_most_looks():
@@ -49,7 +51,7 @@ def test_a_house_recipe_survives_its_file(recipe):
 @pytest.mark.parametrize("recipe", HOUSE, ids=[recipe.name for recipe in HOUSE])
 def test_a_house_recipe_draws_neither_nothing_nor_everything(recipe, face):
     press = Press()
-    sheet = recipes.fitted(press, face, recipe.on(face.key, recipe.name))
+    sheet = fitting.fitted(press, face, recipe.on(face.key, recipe.name))
 
     drawn = press.proof(face, sheet, whole(sheet, face, 260))
 
@@ -74,8 +76,8 @@ def test_a_blank_photo_leaves_the_paper_or_one_even_tone(recipe):
 
 def test_fitting_follows_the_photo():
     dull = grey_photo(100 + blobs(60, 80) * 40)
-    sheet = recipes.named("packet-engraved").on(dull.key, "dull")
+    sheet = builtin.named("packet-engraved").on(dull.key, "dull")
 
-    fitted = recipes.fitted(Press(), dull, sheet).plates[0].tone
+    fitted = fitting.fitted(Press(), dull, sheet).plates[0].tone
 
     assert 0.35 < fitted.black < 0.45 and 0.5 < fitted.white < 0.6

@@ -6,11 +6,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
-from flinz.core.document import Plate, Sheet
-from flinz.core.framing import whole
-from flinz.core.looks import LOOKS
-from flinz.core.photo import Photo
-from flinz.core.press import Press
+from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.looks.registry import LOOKS
+from flinz.core.planes.photo import Photo
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
 from flinz.core.scale import region_frame, whole_frame
 from flinz.core.stages.blend import BY_COLOUR, Blend, blended
 from flinz.core.stages.ink import Colouring, Ink, printed, printing_share, registered, rgb_of

@@ -6,18 +6,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.document import Plate, Sheet
-from flinz.core.framing import whole
-from flinz.core.joining import GAP_NIBS, joints
-from flinz.core.linework import line_figures
-from flinz.core.looks import LOOKS
-from flinz.core.marks import Strokes, joined
-from flinz.core.pen import strokes_cover
-from flinz.core.photo import decode
-from flinz.core.press import Press
-from flinz.core.recipes import built_in
+from flinz.core.document.builtin import built_in
+from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.looks.registry import LOOKS
+from flinz.core.marks.joining import GAP_NIBS, joints
+from flinz.core.marks.pen import strokes_cover
+from flinz.core.marks.vectors import Strokes, joined
+from flinz.core.planes.photo import decode
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
 from flinz.core.scale import region_frame, whole_frame
 from flinz.demo.scenario import picture
+from flinz.quality.coherence import line_figures
 from tests.charts import grey_photo
 
 NIB = 0.5

@@ -7,12 +7,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from flinz.core.document import Plate, Sheet
-from flinz.core.framing import whole
-from flinz.core.guided import window_lines
-from flinz.core.photo import Photo
-from flinz.core.press import Press
-from flinz.core.run import Subject
+from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.planes.guided import window_lines
+from flinz.core.planes.photo import Photo
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
+from flinz.core.press.proofing import Subject
 from flinz.core.scale import region_frame, whole_frame
 from flinz.core.stages.grey import luminance_grey, mixed_grey
 from flinz.core.stages.light import EDGE, Split, relit, split

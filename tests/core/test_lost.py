@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
-from flinz.core import recipes
-from flinz.core.document import Sheet
-from flinz.core.lost import compared, lost_detail
-from flinz.core.press import Press
+from flinz.core.document import builtin
+from flinz.core.document.sheet import Sheet
+from flinz.core.judge.lost import compared, lost_detail
+from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
 from tests.charts import blobs, grey_photo
 
@@ -74,13 +74,13 @@ def test_on_dark_paper_bare_is_dark():
 
 def test_a_sheet_without_a_shown_plate_loses_everything():
     photo = grey_photo(blobs(300, 400, scale=6) * 255)
-    sheet = recipes.named("pencil").on("x", "")
+    sheet = builtin.named("pencil").on("x", "")
     hidden = sheet.model_copy(
         update={"plates": [sheet.plates[0].model_copy(update={"shown": False})]}
     )
 
     assert lost_detail(Press(), photo, hidden).share > 0.95
-    dotted = recipes.named("stipple").on("x", "")
+    dotted = builtin.named("stipple").on("x", "")
     assert lost_detail(Press(), photo, dotted).share < 0.1
 
 

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.marks import Dots, Shape, Strokes, joined
-from flinz.core.pen import dots_cover, strokes_cover
+from flinz.core.marks.pen import dots_cover, strokes_cover
+from flinz.core.marks.vectors import Dots, Shape, Strokes, joined
 from flinz.core.scale import region_frame, whole_frame
 
 

@@ -7,7 +7,7 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, rule
 
-from flinz.core.memory import Memory
+from flinz.core.press.memory import Memory
 
 LIMIT = 1000
 

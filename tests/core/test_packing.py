@@ -1,17 +1,19 @@
 """Dots keep their distance where there is room, and join without slivers where there is none."""
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from flinz.core.linework import print_figures
-from flinz.core.marks import Dots, joined
-from flinz.core.packing import kept_apart, necks, spared
-from flinz.core.pen import dots_cover
+from flinz.core.judge.printing import NARROW_MM, report
+from flinz.core.marks.packing import kept_apart, necks, spared
+from flinz.core.marks.pen import dots_cover
+from flinz.core.marks.stippling import Spread, densities, placed, tile_cover
+from flinz.core.marks.vectors import Dots, joined
 from flinz.core.scale import whole_frame
-from flinz.core.stippling import Spread, densities, placed, tile_cover
 
 GAP = 0.1
 SIDE_MM, PX = 8.0, 60.0
@@ -70,7 +72,9 @@ def test_necks_close_what_is_too_narrow_and_little_else(seed, count):
     joints = necks(places, radius, GAP)
     closed, frame = drawn(places, radius, joints)
     bare, _ = drawn(places, radius, joined([]))
-    assert print_figures(closed, frame, 0.95 * GAP).narrow_paper < 0.006
+    # At the scale at which a report looks for gaps nearly as wide as those that necks close.
+    closer = replace(frame, px_per_mm=frame.px_per_mm * 0.95 * GAP / NARROW_MM)
+    assert report(closed, closer).narrow_paper < 0.006
     # Closing by a disc, pixel by pixel; necks are besides never thinner than the gap.
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (7, 7))
     slow = cv2.morphologyEx((bare >= 0.5).astype(np.uint8), cv2.MORPH_CLOSE, disc)

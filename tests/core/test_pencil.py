@@ -2,9 +2,9 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from flinz.core.filters import blurred
 from flinz.core.looks.desk import bare_desk
 from flinz.core.looks.pencil import LIFT, Pencil, draw
+from flinz.core.planes.filters import blurred
 from tests.charts import blobs, frame_of
 
 PLAIN = {"accents": 0, "shading": 0, "tooth": 0, "stroke": 0, "point": 0}

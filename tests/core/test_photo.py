@@ -8,8 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageCms
 
-from flinz.core import photo as photos
-from flinz.core.photo import AT_ONCE_VALUES, crop_size, cropped, decode, enlarged, shrunk
+from flinz.core.planes import photo as photos
+from flinz.core.planes.photo import AT_ONCE_VALUES, crop_size, cropped, decode, enlarged, shrunk
 from flinz.core.scale import whole_frame
 from flinz.errors import PhotoError
 from tests.charts import encoded, grey_photo, png, ramp

@@ -5,13 +5,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from skimage.metrics import structural_similarity
 
-from flinz.core import recipes
-from flinz.core.document import Plate, Sheet
-from flinz.core.framing import whole
-from flinz.core.looks import LOOKS
-from flinz.core.photo import Photo
-from flinz.core.press import Press
-from flinz.core.run import Subject, _in_steps
+from flinz.core.document import builtin
+from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.looks.registry import LOOKS
+from flinz.core.planes.photo import Photo
+from flinz.core.press import fitting
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
+from flinz.core.press.proofing import Subject, in_steps
 from flinz.core.scale import region_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
@@ -22,7 +23,7 @@ from flinz.errors import DocumentError, Stopped
 from tests.charts import blobs, grey_photo, sheet_of
 
 # Looks that decide black or white from the photo's own detail may differ a little more.
-LIKENESS = {name: 0.92 if look.proof_factor > 1 else 0.97 for name, look in LOOKS.items()}
+LIKENESS = {name: 0.92 if look.decides else 0.97 for name, look in LOOKS.items()}
 
 
 def likeness(one, other):
@@ -30,7 +31,7 @@ def likeness(one, other):
 
 
 def fitted_sheet(photo, name):
-    return recipes.fitted(Press(), photo, recipes.named(name).on(photo.key, name))
+    return fitting.fitted(Press(), photo, builtin.named(name).on(photo.key, name))
 
 
 def drawn_at(photo, sheet, edge, **options):
@@ -87,7 +88,7 @@ def test_a_photo_and_its_half_give_the_same_drawing(name, face):
 @pytest.mark.parametrize("name", LOOKS)
 def test_a_region_is_a_crop_of_the_whole(name, face):
     plate = (
-        recipes.named(name)
+        builtin.named(name)
         .plates[0]
         .model_copy(update={"smooth": Gaussian(radius=0.4), "clean": Clean(smooth=0.3, specks=0.1)})
     )
@@ -160,7 +161,7 @@ def test_memory_stays_within_its_bound():
     for step in range(30):
         press.proof(photo, sheet_of("pencil", softness=1 + step / 10), whole(Sheet(), photo))
 
-    assert 0 < press.memory.held_bytes <= 1_000_000
+    assert 0 < press.results.held_bytes <= 1_000_000
 
 
 def test_what_another_sheet_draws_leaves_the_small_copies_of_a_photo(face, pears):
@@ -280,9 +281,9 @@ def test_a_grid_that_would_take_all_memory_is_refused_before_it_is_made():
 
 @given(st.floats(0.01, 20_000), st.floats(1.0, 1.2))
 def test_margins_reach_far_enough_and_seldom_change_while_a_dial_turns(reach_px, turned):
-    margin = _in_steps(reach_px)
+    margin = in_steps(reach_px)
 
     assert reach_px < margin < 1.5 * (reach_px + 3) + 1
     # A fifth more asks for at most one step more.
-    assert _in_steps(reach_px * turned) in (margin, _in_steps(1.5 * (reach_px + 3) - 3))
-    assert len({_in_steps(reach_px * (1 + 0.002 * k)) for k in range(100)}) <= 2
+    assert in_steps(reach_px * turned) in (margin, in_steps(1.5 * (reach_px + 3) - 3))
+    assert len({in_steps(reach_px * (1 + 0.002 * k)) for k in range(100)}) <= 2

@@ -3,13 +3,14 @@
 import numpy as np
 import pytest
 
-from flinz.core.document import Plate, Sheet
-from flinz.core.framing import whole
-from flinz.core.linework import print_figures
-from flinz.core.looks import LOOKS
-from flinz.core.photo import decode
-from flinz.core.press import Press
-from flinz.core.recipes import built_in, fitted
+from flinz.core.document.builtin import built_in
+from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.judge.printing import report
+from flinz.core.looks.registry import LOOKS
+from flinz.core.planes.photo import decode
+from flinz.core.press.fitting import fitted
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
 from flinz.core.scale import region_frame
 from flinz.core.stages.paper import Paper
 from flinz.demo.scenario import picture
@@ -27,7 +28,7 @@ def photos():
 def figures_of(photo, sheet, edge_px, region):
     frame = region_frame(whole(sheet, photo, edge_px), region)
     cover = Press().cover(photo, sheet, sheet.plates[0], frame, exact=True)
-    return print_figures(cover, frame), cover
+    return report(cover, frame), cover
 
 
 @pytest.mark.parametrize("photo", ["scarecrow", "boots", "pears"])

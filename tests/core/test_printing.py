@@ -5,9 +5,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core import recipes
-from flinz.core.press import Press
-from flinz.core.printing import SPECK_MM2, print_reports, report
+from flinz.core.document import builtin
+from flinz.core.judge.printing import SPECK_MM2, print_reports, report
+from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
 from flinz.errors import Stopped
 from tests.charts import blobs, grey_photo
@@ -74,13 +74,13 @@ def test_nothing_drawn_has_nothing_to_lose():
 
 def test_each_shown_plate_is_reported_and_greys_are_named():
     photo = grey_photo(blobs(150, 200) * 255)
-    pencil, cut = (recipes.named(name).plates[0] for name in ("pencil", "cut-paper"))
+    pencil, cut = (builtin.named(name).plates[0] for name in ("pencil", "cut-paper"))
     plates = [
         pencil.model_copy(update={"id": "grey"}),
         cut.model_copy(update={"id": "cut"}),
         cut.model_copy(update={"id": "hidden", "shown": False}),
     ]
-    sheet = recipes.named("pencil").on("x", "").model_copy(update={"plates": plates})
+    sheet = builtin.named("pencil").on("x", "").model_copy(update={"plates": plates})
 
     found = print_reports(Press(), photo, sheet)
 

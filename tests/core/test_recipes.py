@@ -4,8 +4,9 @@ import json
 
 import pytest
 
-from flinz.core import recipes
-from flinz.core.document import Recipe, Sheet
+from flinz.core.document import builtin, reading
+from flinz.core.document.recipe import Recipe, recipe_of
+from flinz.core.document.sheet import Sheet
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.tone import Tone
@@ -14,7 +15,7 @@ from flinz.errors import DocumentError
 
 def worked():
     """A sheet of two plates on which every stage was touched."""
-    sheet = recipes.named("threshold").on("photo", "Fair")
+    sheet = builtin.named("threshold").on("photo", "Fair")
     plate = sheet.plates[0].model_copy(
         update={
             "tone": Tone(contrast=0.4),
@@ -30,7 +31,7 @@ def worked():
 def test_all_of_a_sheet_is_kept_but_what_belongs_to_the_photo():
     sheet = worked()
 
-    recipe = recipes.kept(sheet, "Fair", "For the fair")
+    recipe = recipe_of(sheet, "Fair", "For the fair")
 
     assert recipe.plates == sheet.plates
     again = recipe.on("other", "Next year")
@@ -38,7 +39,7 @@ def test_all_of_a_sheet_is_kept_but_what_belongs_to_the_photo():
 
 
 def test_stages_that_are_left_out_are_as_they_start():
-    recipe = recipes.kept(worked(), "Only ink", stages=["ink"], plates=["plate-2"])
+    recipe = recipe_of(worked(), "Only ink", stages=["ink"], plates=["plate-2"])
 
     (plate,) = recipe.plates
     assert plate.tone == Tone() and plate.clean == Clean()
@@ -50,20 +51,20 @@ def test_stages_that_are_left_out_are_as_they_start():
 
 def test_a_recipe_needs_a_plate():
     with pytest.raises(DocumentError, match="at least one plate"):
-        recipes.kept(worked(), "None", plates=[])
+        recipe_of(worked(), "None", plates=[])
 
 
 def test_a_file_gives_back_the_recipe_it_was_written_from():
-    for recipe in recipes.built_in().values():
-        read, notes = recipes.read(recipe.model_dump_json())
+    for recipe in builtin.built_in().values():
+        read, notes = reading.read_recipe(recipe.model_dump_json())
         assert (read, notes) == (recipe, [])
 
 
 def test_an_unknown_look_is_named_and_the_rest_is_usable():
-    raw = json.loads(recipes.kept(worked(), "Fair").model_dump_json())
+    raw = json.loads(recipe_of(worked(), "Fair").model_dump_json())
     raw["plates"][1]["draw"] = {"look": "engine-turned", "pitch": 3}
 
-    recipe, notes = recipes.read(json.dumps(raw))
+    recipe, notes = reading.read_recipe(json.dumps(raw))
 
     assert "'engine-turned'" in notes[0] and "Plate 2" in notes[0]
     assert recipe.plates[0] == worked().plates[0]
@@ -86,10 +87,10 @@ def test_an_unknown_look_is_named_and_the_rest_is_usable():
     ],
 )
 def test_a_bad_file_says_what_is_wrong_at_which_field(change, said):
-    raw = {**json.loads(recipes.kept(worked(), "Fair").model_dump_json()), **change}
+    raw = {**json.loads(recipe_of(worked(), "Fair").model_dump_json()), **change}
 
     with pytest.raises(DocumentError) as caught:
-        recipes.read(json.dumps(raw))
+        reading.read_recipe(json.dumps(raw))
 
     assert said in str(caught.value)
 
@@ -97,13 +98,13 @@ def test_a_bad_file_says_what_is_wrong_at_which_field(change, said):
 @pytest.mark.parametrize("text", ["", "[", "[" * 50_000, "[]", "3", "null", '{"plates": [1]}'])
 def test_what_is_no_recipe_at_all_is_refused_with_a_sentence(text):
     with pytest.raises(DocumentError) as caught:
-        recipes.read(text)
+        reading.read_recipe(text)
 
     assert str(caught.value).endswith(".")
 
 
 def test_a_recipe_stands_on_its_own():
-    recipe = recipes.kept(worked(), "Fair")
+    recipe = recipe_of(worked(), "Fair")
 
     assert Recipe.model_validate_json(recipe.model_dump_json()) == recipe
     assert isinstance(recipe.on("photo", "x"), Sheet)

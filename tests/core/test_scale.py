@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.lattice import coarser, lattice_frame, resampled
+from flinz.core.planes.lattice import coarser, lattice_frame, resampled
 from flinz.core.scale import dpi_of, px_for_dpi, region_frame, whole_frame
 from tests.charts import blobs
 

@@ -8,8 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.scale import region_frame, whole_frame
-from flinz.core.screens import (
+from flinz.core.marks.screens import (
     ELLIPTICAL,
     NUDGED,
     dot_cover,
@@ -18,6 +17,7 @@ from flinz.core.screens import (
     positions,
     spot_levels,
 )
+from flinz.core.scale import region_frame, whole_frame
 
 KINDS = {"round": 0, "elliptical": 1, "diamond": 2}
 

@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.document import Plate, Sheet
-from flinz.core.filters import blurred
-from flinz.core.framing import whole
-from flinz.core.looks import LOOKS
-from flinz.core.press import Press
+from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.looks.registry import LOOKS
+from flinz.core.planes.filters import blurred
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
 from flinz.core.stages.paper import Paper
 from tests.charts import blobs, grey_photo
 

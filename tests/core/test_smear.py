@@ -3,7 +3,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.stages.smear import moved, smeared
+from flinz.core.planes.smear import moved, smeared
 from flinz.core.stages.smooth import AlongForm, Smear, Ways, smoothed
 from tests.charts import blobs, frame_of
 

@@ -6,14 +6,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from flinz.core.flow import Field
-from flinz.core.scale import whole_frame
-from flinz.core.streamlines import (
+from flinz.core.marks.streamlines import (
     DRAFT_STEPS_PER_SPACING,
     NEAREST,
     STEPS_PER_SPACING,
     streamlines,
 )
+from flinz.core.planes.flow import Field
+from flinz.core.scale import whole_frame
 from flinz.errors import DocumentError
 
 

@@ -6,10 +6,10 @@ import numba
 import numpy as np
 import pytest
 
-from flinz.core import recipes
-from flinz.core.framing import whole
-from flinz.core.press import Press
-from flinz.core.threads import WORTH_SHARING_PX, threads_for
+from flinz.core.document import builtin
+from flinz.core.planes.threads import WORTH_SHARING_PX, threads_for
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
 
 ALL = numba.config.NUMBA_NUM_THREADS
 
@@ -40,7 +40,7 @@ def test_another_drawing_beside_it_keeps_its_own():
 
 @pytest.mark.parametrize("name", ["pencil", "ink-line", "contour-hatch", "outline", "photocopy"])
 def test_a_picture_is_the_same_on_one_thread_as_on_all(name, face):
-    sheet = recipes.named(name).on(face.key, "")
+    sheet = builtin.named(name).on(face.key, "")
     frame = whole(sheet, face, 700)
 
     on_all = Press().proof(face, sheet, frame, exact=True)

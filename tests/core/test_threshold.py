@@ -3,10 +3,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.framing import whole
 from flinz.core.looks.desk import bare_desk
 from flinz.core.looks.threshold import Level, Threshold, draw, otsu_level
-from flinz.core.press import Press
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
 from tests.charts import blobs, frame_of, grey_photo, ramp, sheet_of
 
 LOCAL = [Level.MEAN, Level.GAUSSIAN, Level.TEXTURE]

@@ -5,10 +5,12 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
-from flinz.core.document import Sheet
-from flinz.core.framing import whole
-from flinz.core.photo import decode
-from flinz.core.press import Press
+from flinz.core.deliver.registry import FORMATS
+from flinz.core.document.sheet import MAX_PLATES, MAX_WATCH_SPOTS, Sheet
+from flinz.core.looks.registry import LOOKS
+from flinz.core.planes.photo import decode
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
 from flinz.server.app import make_app
 from tests.charts import blobs, opened, png, ramp
 from tests.server.live import answers, view
@@ -159,11 +161,17 @@ def test_every_route_is_described(client):
             assert "default" in operation["responses"], f"{method} {path}"
 
 
-def test_the_catalogue_lists_every_stage(client):
-    stages = client.get("/api/catalogue").json()["stages"]
+def test_the_catalogue_tells_what_the_page_must_know(client):
+    catalogue = client.get("/api/catalogue").json()
 
-    assert list(stages) == ["tone", "smooth", "draw", "clean", "ink", "paper"]
-    assert {kind["name"] for kind in stages["draw"]} >= {"pencil", "threshold"}
+    steps = {step["name"]: step for step in catalogue["steps"]}
+    assert list(steps) == ["photo", "tone", "smooth", "draw", "clean", "ink", "paper"]
+    looks = {kind["name"]: kind for kind in steps["draw"]["kinds"]}
+    assert set(looks) == set(LOOKS)
+    assert [name for name, kind in looks.items() if kind["answers_to_eyes"]] == ["threshold"]
+    assert {each["name"] for each in catalogue["formats"]} == set(FORMATS)
+    limits = catalogue["limits"]
+    assert (limits["plates"], limits["watch_spots"]) == (MAX_PLATES, MAX_WATCH_SPOTS)
 
 
 # The guard

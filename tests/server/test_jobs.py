@@ -4,7 +4,7 @@ import threading
 
 import pytest
 
-from flinz.core.press import Press
+from flinz.core.press.press import Press
 from flinz.errors import PhotoError, Stopped
 from flinz.server.jobs import Jobs
 from flinz.store import jobs as store
@@ -19,7 +19,7 @@ def shop(tmp_path):
     path = tmp_path / "flinz.sqlite3"
     db = connect(path)
     migrate(db)
-    from flinz.core.document import Sheet
+    from flinz.core.document.sheet import Sheet
 
     photo = photos.add(db, png(ramp()), "Ramp")
     sheet = sheets.add(db, Sheet(photo=photo.id))
@@ -37,13 +37,23 @@ def begun(shop, work):
 
 
 def ended(shop, job_id):
-    db, _, runner = shop
-    runner._pool.submit(lambda: None).result(timeout=30)
+    """The record of a job once it has ended."""
+    db, sheet_id, runner = shop
+    # Jobs run one after another: when one that came later writes, all before it have ended.
+    over = threading.Event()
+    last = store.add(db, sheet_id, "export", "last.png")
+    runner.start(last.id, lambda path, press, progress, stop: over.set() or path.write_bytes(b""))
+    assert over.wait(30)
     return store.one(db, job_id)
 
 
+def leaving(data):
+    """Work that leaves a file with these bytes."""
+    return lambda path, press, progress, stop: path.write_bytes(data)
+
+
 def test_a_job_leaves_its_file_and_is_done(shop):
-    job = begun(shop, lambda press, progress, stop: b"drawing")
+    job = begun(shop, leaving(b"drawing"))
 
     record = ended(shop, job)
 
@@ -54,11 +64,11 @@ def test_a_job_leaves_its_file_and_is_done(shop):
 def test_progress_is_told_as_it_comes(shop):
     halfway, go_on = threading.Event(), threading.Event()
 
-    def work(press, progress, stop):
+    def work(path, press, progress, stop):
         progress(0.5)
         halfway.set()
         go_on.wait(30)
-        return b""
+        path.write_bytes(b"")
 
     job = begun(shop, work)
     assert halfway.wait(30)
@@ -69,21 +79,21 @@ def test_progress_is_told_as_it_comes(shop):
     assert ended(shop, job).state == "done"
 
 
-def test_tiny_steps_are_not_written_one_by_one(shop):
+def test_tiny_steps_are_not_written_one_by_one(shop, tmp_path):
     told = []
 
-    def work(press, progress, stop):
+    def work(path, press, progress, stop):
+        db = connect(tmp_path / "flinz.sqlite3")
         for k in range(1000):
             progress(k / 1000)
-            told.append(store.one(connect(shop[2]._database_path), shop_job[0]).share)
-        return b""
+            told.append(store.one(db, k_job).share)
+        db.close()
+        path.write_bytes(b"")
 
-    shop_job = [0]
     db, sheet_id, runner = shop
-    job = store.add(db, sheet_id, "export", "drawing.png")
-    shop_job[0] = job.id
-    runner.start(job.id, work)
-    ended(shop, job.id)
+    k_job = store.add(db, sheet_id, "export", "drawing.png").id
+    runner.start(k_job, work)
+    ended(shop, k_job)
 
     assert len(set(told)) <= 51 and told == sorted(told)
 
@@ -91,7 +101,7 @@ def test_tiny_steps_are_not_written_one_by_one(shop):
 def test_a_running_job_stops_when_asked_and_leaves_no_file(shop):
     running = threading.Event()
 
-    def work(press, progress, stop):
+    def work(path, press, progress, stop):
         running.set()
         while not stop():
             progress(0.1)
@@ -108,8 +118,8 @@ def test_a_running_job_stops_when_asked_and_leaves_no_file(shop):
 
 def test_a_waiting_job_that_is_stopped_never_begins(shop):
     go_on, ran = threading.Event(), []
-    first = begun(shop, lambda press, progress, stop: go_on.wait(30) and b"")
-    second = begun(shop, lambda press, progress, stop: ran.append(1) or b"")
+    first = begun(shop, lambda path, *_: go_on.wait(30) and path.write_bytes(b""))
+    second = begun(shop, lambda path, *_: ran.append(1))
     shop[2].stop(second)
     go_on.set()
 
@@ -126,7 +136,7 @@ def test_a_waiting_job_that_is_stopped_never_begins(shop):
     ],
 )
 def test_a_job_that_fails_says_why(shop, error, part):
-    def work(press, progress, stop):
+    def work(path, press, progress, stop):
         progress(0.3)
         raise error
 
@@ -135,19 +145,31 @@ def test_a_job_that_fails_says_why(shop, error, part):
     assert record.state == "failed" and part in record.message and record.share == 0.3
 
 
+def test_what_a_failed_job_had_written_goes_at_once(shop, tmp_path):
+    def work(path, press, progress, stop):
+        path.write_bytes(b"half of it")
+        raise OSError(28, "No space left on device")
+
+    job = begun(shop, work)
+
+    assert ended(shop, job).state == "failed"
+    assert [path.name for path in (tmp_path / "exports").iterdir() if "part" in path.name] == []
+    assert not shop[2].result_path(job).exists()
+
+
 def test_a_mistake_of_ours_is_owned_and_the_next_job_runs(shop):
-    def work(press, progress, stop):
+    def work(path, press, progress, stop):
         raise ZeroDivisionError
 
     job = begun(shop, work)
-    following = begun(shop, lambda press, progress, stop: b"next")
+    following = begun(shop, leaving(b"next"))
 
     assert ended(shop, following).state == "done"
     assert "made a mistake" in store.one(shop[0], job).message
 
 
 def test_old_files_are_cleared_away_at_the_next_start(shop, tmp_path):
-    job = begun(shop, lambda press, progress, stop: b"drawing")
+    job = begun(shop, leaving(b"drawing"))
     ended(shop, job)
     assert shop[2].result_path(job).exists()
 
@@ -161,7 +183,7 @@ def test_jobs_run_in_the_order_in_which_they_came(shop):
     order = []
     last = 0
     for k in range(5):
-        last = begun(shop, lambda press, progress, stop, k=k: order.append(k) or b"")
+        last = begun(shop, lambda path, *_, k=k: order.append(k) or path.write_bytes(b""))
     ended(shop, last)
 
     assert order == [0, 1, 2, 3, 4]

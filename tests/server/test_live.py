@@ -6,12 +6,13 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
-from flinz.core.document import Sheet, with_value
-from flinz.core.framing import whole
-from flinz.core.photo import decode
-from flinz.core.press import Press
+from flinz.core.document.setting import with_value
+from flinz.core.document.sheet import Sheet
+from flinz.core.planes.photo import decode
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
 from flinz.server.app import make_app
-from flinz.server.live import MOST_PAYING
+from flinz.server.schedule import MOST_PAYING
 from tests.charts import blobs, png
 from tests.server.live import answers, one_answer, view
 
@@ -248,7 +249,7 @@ def test_recipes_are_drawn_on_the_asks_photo(client):
 
 def test_kept_views_come_before_the_others(client):
     sheet = sheet_of(client, "pencil")
-    views = [view("main"), view("run"), view("watch", kept=True)]
+    views = [view("main"), view("run"), view("watch", follows=True)]
 
     with client.websocket_connect(LIVE) as socket:
         socket.send_json({"ask": 1, "sheet": sheet, "views": views})
@@ -327,7 +328,7 @@ def test_a_draft_leaves_suggestions_to_the_settled_picture(client):
 
 
 def test_spots_are_drafted_small_and_then_settle(client):
-    spot = view("spot", long_edge_px=800, region=[0.3, 0.3, 0.6, 0.6], kept=True)
+    spot = view("spot", long_edge_px=800, region=[0.3, 0.3, 0.6, 0.6], follows=True)
 
     heads = drafts_of(client, sheet_of(client, "ink-line"), 1, view("main", long_edge_px=900), spot)
 
@@ -375,7 +376,7 @@ def test_a_strip_of_drafts_comes_before_its_settled_cells(client):
 
 def test_spots_follow_the_slowest_look_too(client):
     sheet = sheet_of(client, "stipple")
-    spot = view("spot", long_edge_px=800, region=[0.3, 0.3, 0.6, 0.6], kept=True)
+    spot = view("spot", long_edge_px=800, region=[0.3, 0.3, 0.6, 0.6], follows=True)
     with client.websocket_connect(LIVE) as socket:
         seen = []
         for number in range(1, 16):
@@ -398,7 +399,7 @@ def test_settled_spots_of_a_slow_look_give_way_to_a_hand_that_turns(client):
     sheet = sheet_of(client, "stipple")
     main = view("main", long_edge_px=900)
     spots = [
-        view(f"spot-{k}", long_edge_px=1500, region=[0.1 * k, 0, 0.1 * k + 0.5, 0.5], kept=True)
+        view(f"spot-{k}", long_edge_px=1500, region=[0.1 * k, 0, 0.1 * k + 0.5, 0.5], follows=True)
         for k in range(4)
     ]
     with client.websocket_connect(LIVE) as socket:

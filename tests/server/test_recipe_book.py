@@ -5,7 +5,7 @@ import json
 import pytest
 from fastapi.testclient import TestClient
 
-from flinz.core import recipes
+from flinz.core.document import builtin
 from flinz.server.app import make_app
 from tests.charts import blobs, png
 
@@ -40,7 +40,7 @@ def kept(client, sheet, name="Tee", **more):
 def test_the_book_begins_with_the_houses_recipes(client):
     refs = [each["ref"] for each in client.get("/api/recipes").json()]
 
-    assert refs == list(recipes.built_in())
+    assert refs == list(builtin.built_in())
 
 
 def test_work_is_kept_and_put_on_another_photo(client, sheet, photo):
@@ -114,7 +114,7 @@ def test_a_bad_file_is_refused_and_the_book_stays(client, text, said):
 
 
 def test_what_a_file_asks_for_and_is_not_here_is_named(client):
-    raw = recipes.named("pencil").model_dump(mode="json")
+    raw = builtin.named("pencil").model_dump(mode="json")
     raw["plates"][0]["draw"] = {"look": "engine-turned"}
 
     answer = client.post("/api/recipes/import", json={"text": json.dumps(raw)})

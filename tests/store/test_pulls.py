@@ -5,7 +5,7 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule
 
-from flinz.core.document import Sheet
+from flinz.core.document.sheet import Sheet
 from flinz.errors import NotFoundError
 from flinz.store import database, photos, pulls, sheets
 from tests.charts import png, ramp

@@ -5,7 +5,7 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, rule
 
-from flinz.core.document import Sheet
+from flinz.core.document.sheet import Sheet
 from flinz.errors import NotFoundError, PhotoError, StaleError, StoreError
 from flinz.store import database, jobs, photos, sheets
 from tests.charts import png, ramp

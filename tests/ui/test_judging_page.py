@@ -8,10 +8,10 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from flinz.core.document import Sheet
-from flinz.core.framing import whole
-from flinz.core.photo import decode
-from flinz.core.press import Press
+from flinz.core.document.sheet import Sheet
+from flinz.core.planes.photo import decode
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
 from flinz.demo.scenario import picture
 from tests.ui.steps import (
     axe_faults,

@@ -1,18 +1,16 @@
 """The real page in a real browser, over the demo's data."""
 
-import io
-
 import numpy as np
 import pytest
 from PIL import Image
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from flinz.core import recipes
-from flinz.core.deliver.raster import RasterExport, export
-from flinz.core.document import with_value
-from flinz.core.photo import decode
-from flinz.core.press import Press
+from flinz.core.deliver.raster import PictureWish, picture
+from flinz.core.document import builtin
+from flinz.core.document.setting import with_value
+from flinz.core.planes.photo import decode
+from flinz.core.press.press import Press
 from tests.charts import blobs, png
 from tests.ui.steps import (
     axe_faults,
@@ -63,8 +61,8 @@ def test_a_photo_becomes_a_drawing_and_leaves_as_a_file(page, downloads, tmp_pat
 
     file = next(downloads.glob("*.png"))
     photo = decode(data, "x")
-    sheet = with_value(recipes.named("threshold").on("x", ""), "draw.level", "0.4")
-    expected = Image.open(io.BytesIO(export(Press(), photo, sheet, RasterExport(depth="grey"))))
+    sheet = with_value(builtin.named("threshold").on("x", ""), "draw.level", "0.4")
+    expected, _ = picture(Press(), photo, sheet, PictureWish(depth="grey"))
     assert np.array_equal(np.asarray(Image.open(file)), np.asarray(expected))
 
 

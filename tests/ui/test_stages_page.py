@@ -5,12 +5,12 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import Select
 
-from flinz.core.document import Sheet
-from flinz.core.framing import whole
-from flinz.core.looks import LOOKS
-from flinz.core.photo import decode
-from flinz.core.press import Press
-from flinz.core.run import Subject
+from flinz.core.document.sheet import Sheet
+from flinz.core.looks.registry import LOOKS
+from flinz.core.planes.photo import decode
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
+from flinz.core.press.proofing import Subject
 from flinz.core.scale import region_frame
 from flinz.demo.scenario import picture
 from tests.ui.steps import (

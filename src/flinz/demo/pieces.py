@@ -1,6 +1,6 @@
 """Three pieces made for the Quillmere Allotments: a T-shirt, a fair poster, a seed packet."""
 
-from flinz.core.document import Plate, Sheet, WatchSpot
+from flinz.core.document.sheet import Plate, Sheet, WatchSpot
 from flinz.core.looks.flat_tones import FlatTones
 from flinz.core.looks.ink_line import InkLine
 from flinz.core.looks.stipple import Stipple

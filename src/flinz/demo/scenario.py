@@ -5,9 +5,11 @@ from dataclasses import dataclass
 from importlib import resources
 from pathlib import Path
 
-from flinz.core import recipes
-from flinz.core.document import Sheet
-from flinz.core.press import Press
+from flinz.core.document import builtin
+from flinz.core.document.recipe import recipe_of
+from flinz.core.document.sheet import Sheet
+from flinz.core.press import fitting
+from flinz.core.press.press import Press
 from flinz.demo import pieces
 from flinz.store import photos, pulls, sheets
 from flinz.store import recipes as book
@@ -56,7 +58,7 @@ PHOTOS = (
 
 
 def _begun(recipe: str, title: str) -> Callable[[str], Sheet]:
-    return lambda photo: recipes.named(recipe).on(photo, title)
+    return lambda photo: builtin.named(recipe).on(photo, title)
 
 
 # Photo file, and the sheet made from it.
@@ -86,11 +88,11 @@ def fill(folder: Path) -> None:
             sheet = made(ids[file])
             # Pieces were fitted when they were made, and turned on from there.
             if made not in pieces.ALL:
-                sheet = recipes.fitted(press, photos.loaded(db, ids[file]), sheet)
+                sheet = fitting.fitted(press, photos.loaded(db, ids[file]), sheet)
             record = sheets.add(db, sheet)
             for name, pull in pieces.pulls(sheet):
                 pulls.keep(db, record.id, name, pull)
-        book.add(db, recipes.kept(pieces.poster(""), *pieces.POSTER_RECIPE))
+        book.add(db, recipe_of(pieces.poster(""), *pieces.POSTER_RECIPE))
     finally:
         db.close()
 

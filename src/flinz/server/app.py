@@ -1,8 +1,6 @@
 """Puts the application together: guard, routes, problems, the built page."""
 
 import contextlib
-import gc
-import threading
 from collections.abc import AsyncIterator
 from pathlib import Path
 from typing import Any
@@ -13,10 +11,7 @@ from fastapi.staticfiles import StaticFiles
 from starlette.concurrency import run_in_threadpool
 
 from flinz import __version__
-from flinz.core.run import Stop
-from flinz.core.threads import keep_opencv_to_one
-from flinz.core.warm import warm_up
-from flinz.errors import Stopped
+from flinz.core.planes.threads import keep_opencv_to_one
 from flinz.server import problems, views
 from flinz.server.guard import Guard
 from flinz.server.problems import Problem
@@ -39,15 +34,9 @@ def make_app(
 
     @contextlib.asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        # Kernels compile at set-up; loading them takes a moment that nobody should wait for.
-        leaving = threading.Event()
-        warming = threading.Thread(target=_warm_up, args=(leaving.is_set,), name="warm-up")
-        warming.start()
+        studio.open()
         yield
-        # A program that ends while a kernel runs in one of its threads is aborted.
-        leaving.set()
-        await run_in_threadpool(warming.join)
-        studio.close()
+        await run_in_threadpool(studio.close)
 
     app = FastAPI(
         title="Flinz",
@@ -67,17 +56,6 @@ def make_app(
     _serve_page(app)
     _describe_live(app)
     return app
-
-
-def _warm_up(stop: Stop) -> None:
-    try:
-        warm_up(stop)
-    except Stopped:
-        return
-    # What is there by now stays for good. To look through it for garbage takes a fifth of a second,
-    # in which no picture is drawn.
-    gc.collect()
-    gc.freeze()
 
 
 def _describe_live(app: FastAPI) -> None:

@@ -5,8 +5,8 @@ import threading
 from collections.abc import Callable
 from pathlib import Path
 
-from flinz.core.press import Press
-from flinz.core.run import Stop
+from flinz.core.press.press import Press
+from flinz.core.press.stopping import Stop
 from flinz.errors import FlinzError, Stopped
 from flinz.server.quiet import quiet_pool
 from flinz.store import jobs
@@ -15,16 +15,27 @@ from flinz.store.database import connect
 # Progress is written to the store only when it has moved by this much.
 SHARE_STEP = 0.02
 
-Work = Callable[[Press, Callable[[float], None], Stop], bytes]
+# Writes a file to the path; what it leaves there is only kept once it has come to its end.
+Work = Callable[[Path, Press, Callable[[float], None], Stop], None]
 
 
 class Jobs:
-    """The jobs of one studio. Results lie in a folder that is emptied at every start."""
+    """The jobs of one studio. Results lie in a folder that is emptied at every start.
 
-    def __init__(self, database_path: Path, folder: Path, press: Press) -> None:
+    ready: returns once there is all that a job may need; until then it waits.
+    """
+
+    def __init__(
+        self,
+        database_path: Path,
+        folder: Path,
+        press: Press,
+        ready: Callable[[Stop], None] = lambda stop: None,
+    ) -> None:
         self._database_path = database_path
         self._folder = folder
         self._press = press
+        self._ready = ready
         self._stops: dict[int, threading.Event] = {}
         self._pool = quiet_pool("job")
         shutil.rmtree(folder, ignore_errors=True)
@@ -57,6 +68,7 @@ class Jobs:
 
     def _run(self, job_id: int, work: Work) -> None:
         stop = self._stops[job_id]
+        part = self.result_path(job_id).with_suffix(".part")
         db = connect(self._database_path)
         told = 0.0
 
@@ -69,9 +81,10 @@ class Jobs:
         try:
             if stop.is_set():
                 raise Stopped("Stopped before it began.")
+            self._ready(stop.is_set)
             jobs.change(db, job_id, "running", 0.0)
-            data = work(self._press, progress, stop.is_set)
-            self.result_path(job_id).write_bytes(data)
+            work(part, self._press, progress, stop.is_set)
+            part.replace(self.result_path(job_id))
             jobs.change(db, job_id, "done", 1.0)
         except Stopped:
             jobs.change(db, job_id, "stopped", told, "Stopped. The sheet is as it was.")
@@ -87,5 +100,6 @@ class Jobs:
             jobs.change(db, job_id, "failed", told, "Flinz made a mistake here. The log says more.")
             raise
         finally:
+            part.unlink(missing_ok=True)
             self._stops.pop(job_id, None)
             db.close()

@@ -1,34 +1,26 @@
-"""Proofs over a WebSocket while dials move: the newest position wins."""
+"""Proofs over a WebSocket while dials move: carries out what the schedule decides."""
 
 import asyncio
 import contextlib
 import json
 import logging
-import time
 
 from starlette.concurrency import run_in_threadpool
 from starlette.websockets import WebSocket, WebSocketDisconnect
 
-from flinz.core.document import Sheet, parsed
-from flinz.core.run import Stop
-from flinz.errors import FlinzError, Stopped
-from flinz.server.pace import Pace
+from flinz.core.document.reading import parsed
+from flinz.core.document.sheet import Sheet
+from flinz.core.press.stopping import Stop
+from flinz.errors import FlinzError, NotReadyError, Stopped
+from flinz.server.schedule import Draw, HandBack, Schedule, Steps, Told, Wait
 from flinz.server.studio import Studio
 from flinz.server.thrift import hand_back
 from flinz.server.views import Drawing, View, parsed_ask
 
-GRACE_SECONDS = 0.06
-DRAFT_GRACE_SECONDS = 0.15
 # Pictures that are drawn side by side: much of a small one runs on one core.
 AT_ONCE = 2
-# How much of each ask may go to the views that follow every move.
-KEPT_MS = 20.0
-KEPT_SCALE = 0.5
-MOST_PAYING = 4
-DRAFT_ABOVE_MS = 40.0
-FORGETS = 0.8
-# A first picture this large begins with a draft: a sheet that is opened shows at once.
-LARGE_PX = 480
+# How often it is looked whether a picture can be drawn by now.
+READY_SECONDS = 0.5
 
 log = logging.getLogger(__name__)
 
@@ -57,9 +49,6 @@ class _Inbox:
         self._newest: str | None = None
         self._arrived = asyncio.Event()
         self.left = False
-        # Of the views that follow every move: whose turn it is, and what the last one took.
-        self.turn = 0
-        self.owed_ms = 0.0
 
     def put(self, text: str) -> None:
         self._newest = text
@@ -85,10 +74,7 @@ class _Inbox:
 
 
 async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None:
-    # How long a settled main picture takes; not known before the first. One that was remembered
-    # takes no time and tells little, so that what is known fades slowly.
-    main_ms: float | None = None
-    pace = Pace()
+    schedule = Schedule()
     while True:
         text = await inbox.take()
         number = None
@@ -96,39 +82,11 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
             ask = parsed_ask(text)
             number = ask.ask
             job = Drawing(studio, parsed(Sheet, ask.sheet), ask.ask)
-            if not ask.views:
-                continue
-            main, kept = ask.views[0], [view for view in ask.views[1:] if view.kept]
-            # The picture being looked at is always finished, or a steady drag would never
-            # show anything; one that a draft went before gives way to a newer position, as the
-            # smaller ones do.
-            is_first, stop = main_ms is None, inbox.has_left
-            slow = main.long_edge_px >= LARGE_PX if main_ms is None else main_ms > DRAFT_ABOVE_MS
-            if slow and main.what != "photo":
-                message, draft_ms = await run_in_threadpool(job.draft, main, pace.scale)
-                await socket.send_bytes(message)
-                pace.drafted(draft_ms)
-                rough = [_quick(view, pace.scale) for view in kept]
-                await _draw_kept(socket, job, rough, inbox, inbox.has_left)
-                await run_in_threadpool(hand_back)
-                # To settle takes long: a page that is slow to ask again is waited for.
-                if not is_first:
-                    if await inbox.newer_within(DRAFT_GRACE_SECONDS):
-                        continue
-                    stop = inbox.has_newer_ask
-            message, settled_ms = await run_in_threadpool(job.draw_main, main, stop)
-            main_ms = max(settled_ms, (main_ms or 0.0) * FORGETS)
-            pace.rest()
-            await socket.send_bytes(message)
-            # Settled details of a slow look wait for the hand to rest; it has their drafts.
-            is_slow = main_ms > DRAFT_ABOVE_MS
-            stop = inbox.has_newer_ask if is_slow else inbox.has_left
-            await _draw_kept(socket, job, kept, inbox, stop)
-            await run_in_threadpool(hand_back)
-            # A hand that is still turning asks again at once: nothing else comes first.
-            await inbox.newer_within(GRACE_SECONDS)
-            others = [view for view in ask.views[1:] if not view.kept]
-            await _draw_others(socket, job, others, inbox.has_newer_ask)
+            artist = _Artist(socket, job, inbox)
+            await artist.carry_out(schedule.steps(ask.views))
+            # What could not be drawn yet follows as soon as it can.
+            while artist.late and not await inbox.newer_within(READY_SECONDS):
+                await artist.try_again()
         except Stopped:
             continue
         except FlinzError as error:
@@ -141,59 +99,95 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
             await socket.send_text(json.dumps({"ask": number, "problem": sentence}))
 
 
-def _quick(view: View, scale: float) -> View:
-    """A smaller draft of a view that follows a hand that turns."""
-    edge = max(1, round(view.long_edge_px * min(scale, KEPT_SCALE)))
-    return view.model_copy(update={"draft": True, "long_edge_px": edge})
+class _Artist:
+    """Carries out the steps of one ask."""
 
+    def __init__(self, socket: WebSocket, job: Drawing, inbox: _Inbox) -> None:
+        self._socket = socket
+        self._job = job
+        self._inbox = inbox
+        # Steps whose pictures are not ready to be drawn yet.
+        self.late: list[Draw] = []
 
-async def _draw_kept(
-    socket: WebSocket, job: Drawing, views: list[View], inbox: _Inbox, stop: Stop
-) -> None:
-    """Draw the views that follow every move, in turn, as far as the hand leaves time for them.
+    async def carry_out(self, steps: Steps) -> None:
+        """Take steps to their end, and tell the schedule what came of each."""
+        told: Told | None = None
+        with contextlib.suppress(StopIteration):
+            while True:
+                step = next(steps) if told is None else steps.send(told)
+                told = await self._told(step)
 
-    While newer asks come they may take so much of each: what one of them took beyond that the
-    next asks pay for, so that the main picture is never kept waiting long. What has settled is
-    not paid for, and nothing for longer than MOST_PAYING asks: spots follow the slowest look, too.
-    """
-    inbox.owed_ms = max(0.0, inbox.owed_ms - KEPT_MS)
-    began = time.perf_counter()
-    for _ in views:
-        if inbox.owed_ms > 0 and await inbox.newer_within(GRACE_SECONDS):
-            return
-        before = time.perf_counter()
-        if (before - began) * 1000 > KEPT_MS and inbox.has_newer_ask():
-            return
-        view = views[inbox.turn % len(views)]
-        inbox.turn += 1
-        await _draw_others(socket, job, [view], stop)
-        if view.draft:
-            taken = (time.perf_counter() - before) * 1000
-            inbox.owed_ms = min(inbox.owed_ms + taken, MOST_PAYING * KEPT_MS)
+    async def try_again(self) -> None:
+        """Draw what was late."""
+        late, self.late = self.late, []
+        for step in late:
+            await self._draw(step)
 
+    async def _told(self, step: Draw | Wait | HandBack) -> Told:
+        match step:
+            case Wait(seconds=seconds):
+                return Told(newer=await self._inbox.newer_within(seconds))
+            case HandBack():
+                await run_in_threadpool(hand_back)
+                return Told(newer=self._inbox.has_newer_ask())
+            case Draw():
+                ms = await self._draw(step)
+                return Told(ms, self._inbox.has_newer_ask())
 
-async def _draw_others(socket: WebSocket, job: Drawing, views: list[View], stop: Stop) -> None:
-    """Draw views in their order, a few at a time, and send each as it is done."""
-    waiting = iter(views)
+    async def _draw(self, step: Draw) -> float:
+        """Draw the views of a step and send each as it is done; the milliseconds of one."""
+        stop = self._inbox.has_newer_ask if step.gives_way else self._inbox.has_left
+        if step.is_main:
+            return await self._draw_main(step, stop)
+        waiting, longest = iter(step.views), 0.0
 
-    async def draw() -> None:
-        for view in waiting:
-            try:
-                message, _ = await run_in_threadpool(job.draw, view, stop)
-            except Stopped:
-                raise
-            except FlinzError as error:
-                # One that cannot be drawn (too many marks at this value) leaves the others be.
-                refusal = {"ask": job.number, "view": view.id, "problem": str(error)}
-                await socket.send_text(json.dumps(refusal))
+        async def draw() -> None:
+            nonlocal longest
+            for view in waiting:
+                longest = max(longest, await self._draw_other(view, step, stop))
+
+        drawing = [asyncio.create_task(draw()) for _ in range(min(AT_ONCE, len(step.views)))]
+        try:
+            await asyncio.gather(*drawing)
+        finally:
+            # One that failed or was stopped ends the others; what is in a thread is waited for.
+            for task in drawing:
+                task.cancel()
+            await asyncio.gather(*drawing, return_exceptions=True)
+        return longest
+
+    async def _draw_main(self, step: Draw, stop: Stop) -> float:
+        (view,) = step.views
+        try:
+            if step.scale is not None:
+                message, ms = await run_in_threadpool(self._job.draft, view, step.scale)
             else:
-                await socket.send_bytes(message)
+                message, ms = await run_in_threadpool(self._job.draw_main, view, stop)
+        except NotReadyError as error:
+            # A draft that is late would come after the settled picture.
+            if step.scale is None:
+                self.late.append(step)
+            await self._say(str(error))
+            return 0.0
+        await self._socket.send_bytes(message)
+        return ms
 
-    drawing = [asyncio.create_task(draw()) for _ in range(min(AT_ONCE, len(views)))]
-    try:
-        await asyncio.gather(*drawing)
-    finally:
-        # One that failed or was stopped ends the others; what is in a thread is waited for.
-        for task in drawing:
-            task.cancel()
-        await asyncio.gather(*drawing, return_exceptions=True)
+    async def _draw_other(self, view: View, step: Draw, stop: Stop) -> float:
+        try:
+            message, ms = await run_in_threadpool(self._job.draw, view, stop)
+        except Stopped:
+            raise
+        except FlinzError as error:
+            # One that cannot be drawn (too many marks at this value) leaves the others be.
+            if isinstance(error, NotReadyError):
+                self.late.append(Draw((view,), step.gives_way))
+            await self._say(str(error), view)
+            return 0.0
+        await self._socket.send_bytes(message)
+        return ms
+
+    async def _say(self, problem: str, view: View | None = None) -> None:
+        said = {"ask": self._job.number, "problem": problem}
+        if view is not None:
+            said["view"] = view.id
+        await self._socket.send_text(json.dumps(said))

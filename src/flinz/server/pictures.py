@@ -3,11 +3,11 @@
 import cv2
 import numpy as np
 
-from flinz.core.document import Sheet
-from flinz.core.framing import whole
-from flinz.core.photo import Photo
-from flinz.core.press import Press
-from flinz.core.run import Subject
+from flinz.core.document.sheet import Sheet
+from flinz.core.planes.photo import Photo
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
+from flinz.core.press.proofing import Subject
 
 # Of what never changes under its address.
 FOR_EVER = "private, max-age=31536000, immutable"

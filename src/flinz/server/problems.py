@@ -8,11 +8,12 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel, ValidationError
 from starlette.exceptions import HTTPException
 
-from flinz.core.document import sentence_of
+from flinz.core.document.reading import sentence_of
 from flinz.errors import (
     DocumentError,
     FlinzError,
     NotFoundError,
+    NotReadyError,
     PhotoError,
     StaleError,
     StoreError,
@@ -24,6 +25,7 @@ STATUS: dict[type[FlinzError], int] = {
     NotFoundError: 404,
     StaleError: 409,
     StoreError: 503,
+    NotReadyError: 503,
 }
 
 

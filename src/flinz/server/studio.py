@@ -1,24 +1,28 @@
 """What every request shares: the store's place, the press, the decoded photos, the jobs."""
 
-from collections.abc import Iterator
-from functools import partial
+import gc
+import threading
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from sqlite3 import Connection
-from typing import Annotated
+from typing import Annotated, TypeVar
 
 from fastapi import Depends
 from starlette.requests import HTTPConnection
 
-from flinz.core.document import Sheet
-from flinz.core.memory import Memory
-from flinz.core.photo import Photo
-from flinz.core.press import Press
+from flinz.core.document.sheet import Sheet
+from flinz.core.planes.photo import Photo
+from flinz.core.press.memory import Memory
+from flinz.core.press.press import Press
 from flinz.errors import StoreError
 from flinz.server.jobs import Jobs
 from flinz.server.pictures import png_of_sheet
 from flinz.server.quiet import quiet_pool
+from flinz.server.readiness import Readiness
 from flinz.store import photos
 from flinz.store.database import connect, migrate
+
+T = TypeVar("T")
 
 PHOTO_BYTES = 300_000_000
 PICTURE_BYTES = 16_000_000
@@ -34,17 +38,20 @@ class Studio:
         except OSError as error:
             raise StoreError(f"The folder {folder} cannot be made: {error.strerror}.") from error
         self.path = folder / "flinz.sqlite3"
-        self.press = Press()
+        self.readiness = Readiness()
+        self.press = Press(gate=self.readiness.check)
+        self._leaving = threading.Event()
+        self._warming = threading.Thread(target=self._make_ready, name="make-ready")
         self._photos = Memory(PHOTO_BYTES)
         db = connect(self.path)
         try:
             migrate(db)
         finally:
             db.close()
-        self.judging = quiet_pool("judging")
+        self._judging = quiet_pool("judging")
         self._pictures = Memory(PICTURE_BYTES)
         self._picturing = quiet_pool("pictures")
-        self.jobs = Jobs(self.path, folder / "exports", self.press)
+        self.jobs = Jobs(self.path, folder / "exports", self.press, self.readiness.wait)
 
     def photo(self, db: Connection, photo_id: str) -> Photo:
         """A decoded photo, kept while there is room."""
@@ -53,16 +60,48 @@ class Studio:
 
     def small_picture(self, photo: Photo, sheet: Sheet, long_edge_px: int) -> bytes:
         """A sheet for a list, as PNG; kept while there is room. It gives way to live pictures."""
+
+        def draw() -> bytes:
+            self.wait_until_ready()
+            return png_of_sheet(self.press, photo, sheet, long_edge_px)
+
         key = f"{photo.key} {long_edge_px} {sheet.model_dump_json()}"
-        draw = partial(png_of_sheet, self.press, photo, sheet, long_edge_px)
         held: bytes = self._pictures.get(key, lambda: self._picturing.submit(draw).result())
         return held
 
+    def judged(self, judge: Callable[[Press, Photo, Sheet], T], photo: Photo, sheet: Sheet) -> T:
+        """What a slow judgement of a sheet comes to; one at a time, giving way to live pictures."""
+
+        def work() -> T:
+            self.wait_until_ready()
+            return judge(self.press, photo, sheet)
+
+        return self._judging.submit(work).result()
+
+    def wait_until_ready(self) -> None:
+        """Return once everything can be drawn; for what a list shows, which may come late."""
+        self.readiness.wait(self._leaving.is_set)
+
+    def open(self) -> None:
+        """Begin to make ready what is made at first use."""
+        self._warming.start()
+
     def close(self) -> None:
-        """Stop the jobs that are under way."""
+        """Stop what is under way, and wait for it."""
+        self._leaving.set()
         self.jobs.close()
-        self.judging.shutdown(wait=True, cancel_futures=True)
+        self._judging.shutdown(wait=True, cancel_futures=True)
         self._picturing.shutdown(wait=True, cancel_futures=True)
+        # A program that ends while a kernel runs in one of its threads is aborted.
+        if self._warming.is_alive():
+            self._warming.join()
+
+    def _make_ready(self) -> None:
+        self.readiness.make_ready(self._leaving.is_set)
+        # What is there by now stays for good. To look through it for garbage takes a fifth of a
+        # second, in which no picture is drawn.
+        gc.collect()
+        gc.freeze()
 
 
 class _Held:

@@ -9,12 +9,16 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, Field, ValidationError
 
-from flinz.core import recipes
-from flinz.core.document import Sheet, StageName, sentence_of, with_value
-from flinz.core.figures import Figures
-from flinz.core.framing import whole
-from flinz.core.photo import Photo
-from flinz.core.run import Stop, Subject, never
+from flinz.core.document import builtin
+from flinz.core.document.reading import sentence_of
+from flinz.core.document.setting import with_value
+from flinz.core.document.sheet import Sheet, StageName
+from flinz.core.planes.photo import Photo
+from flinz.core.press import fitting
+from flinz.core.press.figures import Figures
+from flinz.core.press.framing import whole
+from flinz.core.press.proofing import Subject
+from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import region_frame
 from flinz.errors import DocumentError
 from flinz.server.studio import Studio
@@ -33,9 +37,8 @@ class View(BaseModel):
 
     look: draw the plate with this look at its starting values instead of its own.
     dials: draw the plate with these values instead, by "stage.name". recipe: draw the photo by
-    this recipe of the book instead. kept: follows every move; of these one at least is drawn even
-    while a newer ask waits. draft: draw as
-    quickly as the look can.
+    this recipe of the book instead. follows: every move of a dial; of these one at least is drawn
+    even while a newer ask waits. draft: draw as quickly as the look can.
     """
 
     id: str = Field(max_length=40)
@@ -48,7 +51,7 @@ class View(BaseModel):
     look: str | None = None
     dials: dict[str, Value] = Field(default={}, max_length=8)
     recipe: str | None = Field(default=None, max_length=120)
-    kept: bool = False
+    follows: bool = False
     draft: bool = False
 
 
@@ -173,14 +176,14 @@ class Drawing:
         press, sheet = self._studio.press, self._sheet
         if view.recipe is not None:
             recipe = book.one(db, view.recipe).recipe
-            return recipes.fitted(press, photo, recipe.on(sheet.photo, ""))
+            return fitting.fitted(press, photo, recipe.on(sheet.photo, ""))
         if view.look is not None:
             sheet = _with_look(self._studio, photo, sheet, view)
         return _with_dials(sheet, view) if view.dials else sheet
 
 
 def _with_look(studio: Studio, photo: Photo, sheet: Sheet, view: View) -> Sheet:
-    recipe = recipes.named(view.look or "").plates[0]
+    recipe = builtin.named(view.look or "").plates[0]
     changed = [
         plate.model_copy(update={"draw": recipe.draw, "fitted": recipe.fitted})
         if plate.id == view.plate
@@ -188,7 +191,7 @@ def _with_look(studio: Studio, photo: Photo, sheet: Sheet, view: View) -> Sheet:
         for plate in sheet.plates
     ]
     changed_sheet = sheet.model_copy(update={"plates": changed})
-    return recipes.fitted(studio.press, photo, changed_sheet)
+    return fitting.fitted(studio.press, photo, changed_sheet)
 
 
 def _with_dials(sheet: Sheet, view: View) -> Sheet:

@@ -6,7 +6,7 @@ from sqlite3 import Connection
 
 from pydantic import BaseModel
 
-from flinz.core.photo import Photo, decode
+from flinz.core.planes.photo import Photo, decode
 from flinz.errors import NotFoundError
 from flinz.store.database import now_utc, transaction
 

@@ -4,7 +4,8 @@ from sqlite3 import Connection, Row
 
 from pydantic import BaseModel
 
-from flinz.core.document import Sheet, parsed
+from flinz.core.document.reading import parsed
+from flinz.core.document.sheet import Sheet
 from flinz.errors import NotFoundError
 from flinz.store.database import now_utc, transaction
 

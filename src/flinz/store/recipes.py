@@ -4,8 +4,9 @@ from sqlite3 import Connection, Row
 
 from pydantic import BaseModel
 
-from flinz.core import recipes
-from flinz.core.document import Recipe, parsed
+from flinz.core.document import builtin
+from flinz.core.document.reading import parsed
+from flinz.core.document.recipe import Recipe
 from flinz.errors import DocumentError, NotFoundError
 from flinz.store.database import now_utc, transaction
 
@@ -38,7 +39,7 @@ def every(db: Connection) -> list[RecipeRecord]:
     own = [_record(row) for row in db.execute(ALL)]
     brought = [
         RecipeRecord(ref=name, own=False, recipe=recipe)
-        for name, recipe in recipes.built_in().items()
+        for name, recipe in builtin.built_in().items()
     ]
     return own + brought
 
@@ -46,7 +47,7 @@ def every(db: Connection) -> list[RecipeRecord]:
 def one(db: Connection, ref: str) -> RecipeRecord:
     """The recipe of a ref. Raises NotFoundError. One off the book still answers."""
     if not ref.startswith(OWN):
-        return RecipeRecord(ref=ref, own=False, recipe=recipes.named(ref))
+        return RecipeRecord(ref=ref, own=False, recipe=builtin.named(ref))
     row = db.execute(ONE, {"id": _id(ref)}).fetchone()
     if row is None:
         raise NotFoundError("There is no such recipe in the book. It may have been deleted.")
@@ -96,7 +97,7 @@ def _own(db: Connection, ref: str) -> RecipeRecord:
 
 def _free_name(db: Connection, name: str) -> str:
     taken = {_record(row).recipe.name for row in db.execute(ALL)}
-    taken |= set(recipes.built_in())
+    taken |= set(builtin.built_in())
     number, free = 2, name
     while free in taken:
         free = f"{name[:110]} {number}"

@@ -9,7 +9,10 @@ export type Catalogue = components["schemas"]["Catalogue"];
 export type KindSpec = components["schemas"]["KindSpec"];
 export type DialSpec = components["schemas"]["DialSpec"];
 export type JobRecord = components["schemas"]["JobRecord"];
-export type RasterExport = components["schemas"]["RasterExport"];
+export type StepSpec = components["schemas"]["StepSpec"];
+export type PngWish = components["schemas"]["PngWish"];
+/** What is wished of a file of any format; all have the same choices so far. */
+export type Wish = Omit<PngWish, "format"> & { format: string };
 export type ExportSize = components["schemas"]["ExportSize"];
 export type View = components["schemas"]["View"];
 export type RecipeRecord = components["schemas"]["RecipeRecord"];
@@ -20,7 +23,10 @@ export type WatchSpot = components["schemas"]["WatchSpot"];
 export type Spot = components["schemas"]["Spot"];
 export type Answer = components["schemas"]["Answer"];
 
-export const client = createClient<paths>({ baseUrl: "" });
+export const client = createClient<paths>({
+  baseUrl: window.location.origin,
+  fetch: (request) => window.fetch(request),
+});
 
 /** The server's sentence about what went wrong. status 0 means it could not be reached. */
 export class ProblemError extends Error {

@@ -443,7 +443,7 @@ export interface paths {
     put?: never;
     /**
      * Export Size
-     * @description The size of a wanted picture, before it is made.
+     * @description The size of a wished file, before it is made.
      */
     post: operations["export_size_api_sheets__sheet_id__export_size_post"];
     delete?: never;
@@ -463,7 +463,7 @@ export interface paths {
     put?: never;
     /**
      * Start Export
-     * @description Start making a picture file of a sheet as it is now.
+     * @description Start making a file of a sheet as it is now.
      */
     post: operations["start_export_api_sheets__sheet_id__exports_post"];
     delete?: never;
@@ -765,7 +765,7 @@ export interface paths {
     };
     /**
      * Catalogue
-     * @description Everything a page needs to build its dials.
+     * @description Every step with its kinds and their dials, the formats, the limits.
      */
     get: operations["catalogue_api_catalogue_get"];
     put?: never;
@@ -848,15 +848,16 @@ export interface components {
     };
     /**
      * Catalogue
-     * @description Every stage's kinds. A stage without kinds has one, named "".
+     * @description Everything a page needs to build its dials and to say what is allowed.
      */
     Catalogue: {
       /** Version */
       version: string;
-      /** Stages */
-      stages: {
-        [key: string]: components["schemas"]["KindSpec"][];
-      };
+      /** Steps */
+      steps: components["schemas"]["StepSpec"][];
+      /** Formats */
+      formats: components["schemas"]["FormatSpec"][];
+      limits: components["schemas"]["Limits"];
     };
     /**
      * Change
@@ -1399,6 +1400,16 @@ export interface components {
       reports: components["schemas"]["PrintReport"][];
     };
     /**
+     * FormatSpec
+     * @description A kind of file that leaves Flinz.
+     */
+    FormatSpec: {
+      /** Name */
+      name: string;
+      /** Label */
+      label: string;
+    };
+    /**
      * FromSheet
      * @description Which parts of a sheet to keep as a recipe; without plates all of them.
      */
@@ -1633,8 +1644,34 @@ export interface components {
       file_name: string;
     };
     /**
+     * JpegWish
+     * @description What JPEG is wanted; it has no 1-bit kind, so that becomes pure black and white greys.
+     */
+    JpegWish: {
+      /**
+       * Depth
+       * @default auto
+       * @enum {string}
+       */
+      depth: "auto" | "1-bit" | "grey" | "colour";
+      /** @default cut */
+      greys: components["schemas"]["Greys"];
+      /** Long Edge Px */
+      long_edge_px?: number | null;
+      /** Dpi */
+      dpi?: number | null;
+      /**
+       * Format
+       * @default jpg
+       * @constant
+       */
+      format: "jpg";
+    };
+    /**
      * KindSpec
-     * @description One kind of a stage (a look, a way to smooth), with its dials.
+     * @description One kind of a step (a look, a way to smooth), with its dials.
+     *
+     *     answers_to_eyes: its suggested values follow watch spots that are eyes.
      */
     KindSpec: {
       /** Name */
@@ -1643,6 +1680,8 @@ export interface components {
       label: string;
       /** Purpose */
       purpose: string;
+      /** Answers To Eyes */
+      answers_to_eyes: boolean;
       /** Dials */
       dials: components["schemas"]["DialSpec"][];
     };
@@ -1652,6 +1691,22 @@ export interface components {
      * @enum {string}
      */
     Level: "whole" | "mean" | "gaussian" | "texture";
+    /**
+     * Limits
+     * @description How many of something a sheet may have, and what a press holds: line, gap, dot across.
+     */
+    Limits: {
+      /** Plates */
+      plates: number;
+      /** Watch Spots */
+      watch_spots: number;
+      /** Thin Mm */
+      thin_mm: number;
+      /** Narrow Mm */
+      narrow_mm: number;
+      /** Speck Mm */
+      speck_mm: number;
+    };
     /**
      * LineScreen
      * @description Lines at a ruling and an angle.
@@ -2218,12 +2273,37 @@ export interface components {
       fitted: string[];
     };
     /**
+     * PngWish
+     * @description What PNG is wanted.
+     */
+    PngWish: {
+      /**
+       * Depth
+       * @default auto
+       * @enum {string}
+       */
+      depth: "auto" | "1-bit" | "grey" | "colour";
+      /** @default cut */
+      greys: components["schemas"]["Greys"];
+      /** Long Edge Px */
+      long_edge_px?: number | null;
+      /** Dpi */
+      dpi?: number | null;
+      /**
+       * Format
+       * @default png
+       * @constant
+       */
+      format: "png";
+    };
+    /**
      * PrintReport
      * @description What a press could lose of one plate or of all.
      *
      *     thinnest_mm and narrowest_mm: line and gap that all but 2 % of the drawing keeps to; None
-     *     where there are none. precision_mm: no finer than this was looked. specks: how many pieces
-     *     are too small to print. Greys have no lines of their own: is_grey.
+     *     where there are none. precision_mm: no finer than this was looked. thin_ink, narrow_paper:
+     *     shares of the ink and of the paper that a disc of THIN_MM or NARROW_MM does not fit into.
+     *     specks: how many pieces are too small to print. Greys have no lines of their own: is_grey.
      */
     PrintReport: {
       /** Plate */
@@ -2238,6 +2318,16 @@ export interface components {
       thinnest_mm?: number | null;
       /** Narrowest Mm */
       narrowest_mm?: number | null;
+      /**
+       * Thin Ink
+       * @default 0
+       */
+      thin_ink: number;
+      /**
+       * Narrow Paper
+       * @default 0
+       */
+      narrow_paper: number;
       /**
        * Specks
        * @default 0
@@ -2296,30 +2386,6 @@ export interface components {
       /** Made At */
       made_at: string;
       sheet: components["schemas"]["Sheet"];
-    };
-    /**
-     * RasterExport
-     * @description What picture of a sheet is wanted. Without long_edge_px and dpi: the photo's own pixels.
-     */
-    RasterExport: {
-      /**
-       * Format
-       * @default png
-       * @enum {string}
-       */
-      format: "png" | "jpg" | "tiff";
-      /**
-       * Depth
-       * @default auto
-       * @enum {string}
-       */
-      depth: "auto" | "1-bit" | "grey" | "colour";
-      /** @default cut */
-      greys: components["schemas"]["Greys"];
-      /** Long Edge Px */
-      long_edge_px?: number | null;
-      /** Dpi */
-      dpi?: number | null;
     };
     /**
      * Recipe
@@ -2585,6 +2651,23 @@ export interface components {
       radius: number;
     };
     /**
+     * StepSpec
+     * @description A step of the run, and its kinds; one without a choice has one kind, named "".
+     */
+    StepSpec: {
+      /**
+       * Name
+       * @enum {string}
+       */
+      name: "photo" | "tone" | "smooth" | "draw" | "clean" | "ink" | "paper";
+      /** Title */
+      title: string;
+      /** Hint */
+      hint: string;
+      /** Kinds */
+      kinds: components["schemas"]["KindSpec"][];
+    };
+    /**
      * Stipple
      * @description A pen's dots.
      */
@@ -2698,6 +2781,30 @@ export interface components {
        * @default 0
        */
       edge: number;
+    };
+    /**
+     * TiffWish
+     * @description What TIFF is wanted.
+     */
+    TiffWish: {
+      /**
+       * Depth
+       * @default auto
+       * @enum {string}
+       */
+      depth: "auto" | "1-bit" | "grey" | "colour";
+      /** @default cut */
+      greys: components["schemas"]["Greys"];
+      /** Long Edge Px */
+      long_edge_px?: number | null;
+      /** Dpi */
+      dpi?: number | null;
+      /**
+       * Format
+       * @default tiff
+       * @constant
+       */
+      format: "tiff";
     };
     /**
      * Tone
@@ -2908,9 +3015,8 @@ export interface components {
      *
      *     look: draw the plate with this look at its starting values instead of its own.
      *     dials: draw the plate with these values instead, by "stage.name". recipe: draw the photo by
-     *     this recipe of the book instead. kept: follows every move; of these one at least is drawn even
-     *     while a newer ask waits. draft: draw as
-     *     quickly as the look can.
+     *     this recipe of the book instead. follows: every move of a dial; of these one at least is drawn
+     *     even while a newer ask waits. draft: draw as quickly as the look can.
      */
     View: {
       /** Id */
@@ -2967,10 +3073,10 @@ export interface components {
        */
       recipe: string | null;
       /**
-       * Kept
+       * Follows
        * @default false
        */
-      kept: boolean;
+      follows: boolean;
       /**
        * Draft
        * @default false
@@ -3952,7 +4058,10 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["RasterExport"];
+        "application/json":
+          | components["schemas"]["JpegWish"]
+          | components["schemas"]["PngWish"]
+          | components["schemas"]["TiffWish"];
       };
     };
     responses: {
@@ -3987,7 +4096,10 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["RasterExport"];
+        "application/json":
+          | components["schemas"]["JpegWish"]
+          | components["schemas"]["PngWish"]
+          | components["schemas"]["TiffWish"];
       };
     };
     responses: {

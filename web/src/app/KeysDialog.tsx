@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Modal, Table } from "react-bootstrap";
-import { KEYS, useKey } from "./keys";
+import { KEYS, useKey } from "../shared/keys";
 
 /** The list of keys, made from the table that binds them. */
 export function KeysDialog() {

@@ -4,10 +4,10 @@ import { Spinner } from "react-bootstrap";
 import { Link } from "react-router";
 import { answered, client, type PhotoRecord, type SheetRecord } from "../api/client";
 import { PHOTOS, SHEETS, useCatalogue } from "../api/queries";
-import { lastPicture } from "../shared/lastPicture";
+import { lastPicture } from "../sheet/lastPicture";
 import { Trouble } from "../shared/Trouble";
 import { ReadyBench } from "./ReadyBench";
-import { useSheet } from "./useSheet";
+import { useSheet } from "../sheet/useSheet";
 
 /** The work: the run of stages, the chosen one's dials, and the sheet. */
 export function Bench({ id }: { id: number }) {

@@ -1,42 +1,47 @@
-import { memo, useState } from "react";
-import { Button, ButtonGroup, Dropdown } from "react-bootstrap";
+import { memo } from "react";
+import { Button, ButtonGroup } from "react-bootstrap";
 import { Link } from "react-router";
-import type { Layout } from "./compare";
-import type { Saving } from "./useSheet";
+import type { Layout } from "./bed/compare";
+import { CompareMenu } from "./bed/CompareMenu";
+import { type Open } from "./keeping/useKeeping";
+import { SheetMenu } from "./keeping/SheetMenu";
+import { TitleField } from "./keeping/TitleField";
+import type { Saving } from "../sheet/useSheet";
+
+/** What the top bar does; the same functions for as long as the bench is open. */
+export interface BarActs {
+  title: (title: string) => void;
+  undo: () => void;
+  redo: () => void;
+  show: (shown: "sheet" | "stage") => void;
+  holdPhoto: (held: boolean) => void;
+  layout: (layout: Layout) => void;
+  against: (key: string) => void;
+  fit: () => void;
+  exportPixels: () => void;
+  paperSize: () => void;
+  closer: () => void;
+  farther: () => void;
+  watch: () => void;
+  keepPull: () => void;
+  open: (dialog: Open) => void;
+}
 
 interface TopBarProps {
+  sheetId: number;
   title: string;
   saving: Saving;
   undo: string | null;
   redo: string | null;
-  shown: "sheet" | "stage";
+  shown: "sheet" | "stage" | "photo";
   stageTitle: string;
-  photoHeld: boolean;
   layout: Layout;
   against: string;
   choices: [string, string][];
   zoomWords: string;
   isFit: boolean;
   pinning: boolean;
-  sheetId: number;
-  onTitle: (title: string) => void;
-  onUndo: () => void;
-  onRedo: () => void;
-  onShow: (shown: "sheet" | "stage") => void;
-  onHoldPhoto: (held: boolean) => void;
-  onLayout: (layout: Layout) => void;
-  onAgainst: (key: string) => void;
-  onFit: () => void;
-  onOneToOne: () => void;
-  onPaperSize: () => void;
-  onRuler: () => void;
-  onCloser: () => void;
-  onFarther: () => void;
-  onPin: () => void;
-  onKeepPull: () => void;
-  onPulls: () => void;
-  onKeepRecipe: () => void;
-  onOtherPhoto: () => void;
+  acts: BarActs;
 }
 
 const SAVING_WORDS: Record<Saving, string> = {
@@ -48,102 +53,38 @@ const SAVING_WORDS: Record<Saving, string> = {
 
 /** Word mark, title, undo, what is shown and compared, zoom, what is kept, the print room. */
 export const TopBar = memo(function TopBar(props: TopBarProps) {
+  const { acts } = props;
   return (
     <header className="top-bar">
       <Link to="/" className="word-mark" aria-label="Flinz, to the shelf">
         Fl<span>i</span>nz
       </Link>
-      <TitleField title={props.title} onTitle={props.onTitle} />
+      <TitleField title={props.title} onTitle={acts.title} />
       <span className="saving" role="status" data-saving={props.saving}>
         {SAVING_WORDS[props.saving]}
       </span>
-      <ButtonGroup size="sm" aria-label="History">
-        <Button
-          variant="plain"
-          disabled={props.undo === null}
-          title={props.undo ? `Undo: ${props.undo}` : "Nothing to undo"}
-          onClick={props.onUndo}
-        >
-          Undo
-        </Button>
-        <Button
-          variant="plain"
-          disabled={props.redo === null}
-          title={props.redo ? `Redo: ${props.redo}` : "Nothing to do again"}
-          onClick={props.onRedo}
-        >
-          Redo
-        </Button>
-      </ButtonGroup>
+      <History undo={props.undo} redo={props.redo} acts={acts} />
       <span className="top-gap" />
-      <ButtonGroup size="sm" aria-label="What is shown">
-        <Button
-          variant="plain"
-          active={props.shown === "sheet" && !props.photoHeld}
-          aria-pressed={props.shown === "sheet"}
-          onClick={() => props.onShow("sheet")}
-        >
-          Sheet
-        </Button>
-        <Button
-          variant="plain"
-          active={props.shown === "stage" && !props.photoHeld}
-          aria-pressed={props.shown === "stage"}
-          title="Show what leaves the chosen stage"
-          onClick={() => props.onShow("stage")}
-        >
-          {props.stageTitle}
-        </Button>
-        <Button
-          variant="plain"
-          active={props.photoHeld}
-          aria-pressed={props.photoHeld}
-          aria-label="Hold: photo"
-          title="Hold to see the photo (key P)"
-          onPointerDown={() => props.onHoldPhoto(true)}
-          onPointerUp={() => props.onHoldPhoto(false)}
-          onPointerLeave={() => props.onHoldPhoto(false)}
-          onKeyDown={(event) => event.key === " " && props.onHoldPhoto(true)}
-          onKeyUp={() => props.onHoldPhoto(false)}
-          onBlur={() => props.onHoldPhoto(false)}
-        >
-          Photo
-        </Button>
-      </ButtonGroup>
-      <CompareMenu {...props} />
-      <ButtonGroup size="sm" aria-label="Zoom">
-        <Button variant="plain" aria-label="Farther away" onClick={props.onFarther}>
-          −
-        </Button>
-        <Button variant="plain" active={props.isFit} onClick={props.onFit} title="Whole sheet (W)">
-          {props.zoomWords}
-        </Button>
-        <Button variant="plain" onClick={props.onOneToOne} title="Export pixels (E)">
-          1:1
-        </Button>
-        <Button
-          variant="plain"
-          onClick={props.onPaperSize}
-          title="The size it has on paper (S)"
-          aria-label="mm, the size on paper"
-        >
-          mm
-        </Button>
-        <Button variant="plain" aria-label="Closer" onClick={props.onCloser}>
-          +
-        </Button>
-      </ButtonGroup>
+      <Shown shown={props.shown} stageTitle={props.stageTitle} acts={acts} />
+      <CompareMenu
+        layout={props.layout}
+        against={props.against}
+        choices={props.choices}
+        onLayout={acts.layout}
+        onAgainst={acts.against}
+      />
+      <Zoom words={props.zoomWords} isFit={props.isFit} acts={acts} />
       <Button
         size="sm"
         variant="plain"
         active={props.pinning}
         aria-pressed={props.pinning}
         title="Pin a detail that stays magnified: drag on the sheet (O)"
-        onClick={props.onPin}
+        onClick={acts.watch}
       >
         Watch
       </Button>
-      <SheetMenu {...props} />
+      <SheetMenu sheetId={props.sheetId} onKeepPull={acts.keepPull} onOpen={acts.open} />
       <Link to={`/sheets/${props.sheetId}/print`} className="btn btn-primary btn-sm">
         Print room
       </Link>
@@ -151,89 +92,109 @@ export const TopBar = memo(function TopBar(props: TopBarProps) {
   );
 });
 
-function CompareMenu(props: TopBarProps) {
-  const words: Record<Layout, string> = { alone: "Compare", split: "Halves", beside: "Beside" };
+interface HistoryProps {
+  undo: string | null;
+  redo: string | null;
+  acts: BarActs;
+}
+
+function History({ undo, redo, acts }: HistoryProps) {
   return (
-    <Dropdown align="end">
-      <Dropdown.Toggle size="sm" variant="plain" active={props.layout !== "alone"}>
-        {words[props.layout]}
-      </Dropdown.Toggle>
-      <Dropdown.Menu className="compare-menu">
-        <Dropdown.Item active={props.layout === "alone"} onClick={() => props.onLayout("alone")}>
-          The drawing alone
-        </Dropdown.Item>
-        <Dropdown.Item active={props.layout === "split"} onClick={() => props.onLayout("split")}>
-          In halves <kbd>H</kbd>
-        </Dropdown.Item>
-        <Dropdown.Item active={props.layout === "beside"} onClick={() => props.onLayout("beside")}>
-          Side by side <kbd>B</kbd>
-        </Dropdown.Item>
-        <Dropdown.Divider />
-        <Dropdown.Header>with</Dropdown.Header>
-        {props.choices.map(([key, label]) => (
-          <Dropdown.Item
-            key={key}
-            active={props.against === key}
-            onClick={() => props.onAgainst(key)}
-          >
-            {label}
-          </Dropdown.Item>
-        ))}
-      </Dropdown.Menu>
-    </Dropdown>
+    <ButtonGroup size="sm" aria-label="History">
+      <Button
+        variant="plain"
+        disabled={undo === null}
+        title={undo ? `Undo: ${undo}` : "Nothing to undo"}
+        onClick={acts.undo}
+      >
+        Undo
+      </Button>
+      <Button
+        variant="plain"
+        disabled={redo === null}
+        title={redo ? `Redo: ${redo}` : "Nothing to do again"}
+        onClick={acts.redo}
+      >
+        Redo
+      </Button>
+    </ButtonGroup>
   );
 }
 
-function SheetMenu(props: TopBarProps) {
+interface ShownProps {
+  shown: TopBarProps["shown"];
+  stageTitle: string;
+  acts: BarActs;
+}
+
+function Shown({ shown, stageTitle, acts }: ShownProps) {
   return (
-    <Dropdown align="end">
-      <Dropdown.Toggle size="sm" variant="plain">
-        Keep
-      </Dropdown.Toggle>
-      <Dropdown.Menu>
-        <Dropdown.Item onClick={props.onKeepPull}>
-          Keep a pull <kbd>K</kbd>
-        </Dropdown.Item>
-        <Dropdown.Item onClick={props.onPulls}>
-          All pulls… <kbd>Shift K</kbd>
-        </Dropdown.Item>
-        <Dropdown.Item onClick={props.onKeepRecipe}>Keep as recipe…</Dropdown.Item>
-        <Dropdown.Divider />
-        <Dropdown.Item as={Link} to={`/sheets/${props.sheetId}/contact`}>
-          Contact sheet <kbd>C</kbd>
-        </Dropdown.Item>
-        <Dropdown.Item onClick={props.onOtherPhoto}>Another photo…</Dropdown.Item>
-        <Dropdown.Item as={Link} to="/recipes">
-          Recipe book
-        </Dropdown.Item>
-        <Dropdown.Divider />
-        <Dropdown.Item onClick={props.onRuler}>Measure this screen…</Dropdown.Item>
-      </Dropdown.Menu>
-    </Dropdown>
+    <ButtonGroup size="sm" aria-label="What is shown">
+      <Button
+        variant="plain"
+        active={shown === "sheet"}
+        aria-pressed={shown === "sheet"}
+        onClick={() => acts.show("sheet")}
+      >
+        Sheet
+      </Button>
+      <Button
+        variant="plain"
+        active={shown === "stage"}
+        aria-pressed={shown === "stage"}
+        title="Show what leaves the chosen stage"
+        onClick={() => acts.show("stage")}
+      >
+        {stageTitle}
+      </Button>
+      <Button
+        variant="plain"
+        active={shown === "photo"}
+        aria-pressed={shown === "photo"}
+        aria-label="Hold: photo"
+        title="Hold to see the photo (key P)"
+        onPointerDown={() => acts.holdPhoto(true)}
+        onPointerUp={() => acts.holdPhoto(false)}
+        onPointerLeave={() => acts.holdPhoto(false)}
+        onKeyDown={(event) => event.key === " " && acts.holdPhoto(true)}
+        onKeyUp={() => acts.holdPhoto(false)}
+        onBlur={() => acts.holdPhoto(false)}
+      >
+        Photo
+      </Button>
+    </ButtonGroup>
   );
 }
 
-function TitleField({ title, onTitle }: { title: string; onTitle: (title: string) => void }) {
-  const [text, setText] = useState<string | null>(null);
+interface ZoomProps {
+  words: string;
+  isFit: boolean;
+  acts: BarActs;
+}
 
-  function take() {
-    const typed = text?.trim();
-    if (typed && typed !== title) onTitle(typed.slice(0, 200));
-    setText(null);
-  }
-
+function Zoom({ words, isFit, acts }: ZoomProps) {
   return (
-    <input
-      className="title-field"
-      aria-label="Title of the sheet"
-      value={text ?? title}
-      maxLength={200}
-      onChange={(event) => setText(event.currentTarget.value)}
-      onBlur={take}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") event.currentTarget.blur();
-        if (event.key === "Escape") setText(null);
-      }}
-    />
+    <ButtonGroup size="sm" aria-label="Zoom">
+      <Button variant="plain" aria-label="Farther away" onClick={acts.farther}>
+        −
+      </Button>
+      <Button variant="plain" active={isFit} onClick={acts.fit} title="Whole sheet (W)">
+        {words}
+      </Button>
+      <Button variant="plain" onClick={acts.exportPixels} title="Export pixels (E)">
+        1:1
+      </Button>
+      <Button
+        variant="plain"
+        onClick={acts.paperSize}
+        title="The size it has on paper (S)"
+        aria-label="mm, the size on paper"
+      >
+        mm
+      </Button>
+      <Button variant="plain" aria-label="Closer" onClick={acts.closer}>
+        +
+      </Button>
+    </ButtonGroup>
   );
 }

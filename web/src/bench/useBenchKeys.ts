@@ -1,4 +1,4 @@
-import { type KeyName, useHeldKey, useKey } from "../app/keys";
+import { type KeyName, useHeldKey, useKey } from "../shared/keys";
 
 /** What each key of the bench does; the page of keys is shown by itself. */
 type BenchKeys = Record<Exclude<KeyName, "photo" | "help">, () => void>;

@@ -11,12 +11,12 @@ import {
   type View,
 } from "../api/client";
 import { guessesAsked, SHEETS, useRecipes } from "../api/queries";
-import { useCount, useRefusals } from "../bench/pictures";
-import { useLive } from "../bench/useLive";
-import { viewOf } from "../bench/views";
+import { useCount, useRefusals } from "../live/pictures";
+import { useLive } from "../live/useLive";
+import { viewOf } from "../live/views";
 import { FindRecipe } from "../shared/FindRecipe";
 import { isFound, recipeLabel } from "../shared/recipes";
-import { SmallProof } from "../shared/SmallProof";
+import { SmallProof } from "../live/SmallProof";
 import { Trouble } from "../shared/Trouble";
 
 const EDGE_PX = 300;

@@ -2,28 +2,25 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form, ProgressBar, Spinner } from "react-bootstrap";
 import { Link } from "react-router";
-import { answered, client, type RasterExport } from "../api/client";
-import { useSheet } from "../bench/useSheet";
-import { withSettings } from "../bench/stages";
+import { answered, client, type PngWish, type Wish } from "../api/client";
+import { useCatalogue } from "../api/queries";
+import { useSheet } from "../sheet/useSheet";
+import { stepOf, withSettings } from "../sheet/stages";
 import { Dial } from "../shared/Dial";
 import { Trouble } from "../shared/Trouble";
 import { PaperPreview } from "./PaperPreview";
 import { SizeChoice } from "./SizeChoice";
 import { useExport } from "./useExport";
 
-const START: RasterExport = { format: "png", depth: "grey", greys: "cut", dpi: 300 };
+const START: Wish = { format: "png", depth: "grey", greys: "cut", dpi: 300 };
 
 /** The sheet at its size on paper, the kind of file, and the download. */
 export function PrintRoom({ id }: { id: number }) {
   const work = useSheet(id);
-  const [wanted, setWanted] = useState<RasterExport>(START);
+  const [wanted, setWanted] = useState<Wish>(START);
   const { progress, start, stop } = useExport(id);
   const sheet = work.content.state === "ready" ? work.content.sheet : null;
-  const catalogue = useQuery({
-    queryKey: ["catalogue"],
-    queryFn: () => answered(client.GET("/api/catalogue")),
-    staleTime: Infinity,
-  });
+  const catalogue = useCatalogue();
   const edge = sheet?.paper.long_edge;
   const size = useQuery({
     queryKey: ["export-size", id, wanted, edge, work.saving],
@@ -31,7 +28,7 @@ export function PrintRoom({ id }: { id: number }) {
       answered(
         client.POST("/api/sheets/{sheet_id}/export-size", {
           params: { path: { sheet_id: id } },
-          body: wanted,
+          body: wanted as PngWish,
         }),
       ),
     enabled: sheet !== null && work.saving === "saved",
@@ -54,8 +51,10 @@ export function PrintRoom({ id }: { id: number }) {
       </main>
     );
   }
-  const edgeDial = catalogue.data.stages.paper?.[0]?.dials.find((d) => d.name === "long_edge");
-  const set = (change: Partial<RasterExport>) => setWanted({ ...wanted, ...change });
+  const edgeDial = stepOf(catalogue.data, "paper").kinds[0]?.dials.find(
+    (dial) => dial.name === "long_edge",
+  );
+  const set = (change: Partial<Wish>) => setWanted({ ...wanted, ...change });
   const makeFile = async () => {
     await work.flush();
     await start(wanted);
@@ -99,7 +98,7 @@ export function PrintRoom({ id }: { id: number }) {
           <Form.Select
             size="sm"
             value={wanted.depth}
-            onChange={(e) => set({ depth: e.currentTarget.value as RasterExport["depth"] })}
+            onChange={(e) => set({ depth: e.currentTarget.value as Wish["depth"] })}
           >
             <option value="grey">Grey: 256 tones</option>
             <option value="1-bit">1-bit: pure black and white</option>
@@ -112,7 +111,7 @@ export function PrintRoom({ id }: { id: number }) {
             <Form.Select
               size="sm"
               value={wanted.greys}
-              onChange={(e) => set({ greys: e.currentTarget.value as RasterExport["greys"] })}
+              onChange={(e) => set({ greys: e.currentTarget.value as Wish["greys"] })}
             >
               <option value="cut">black or white, whichever is nearer</option>
               <option value="grain">fine grain that keeps their tone</option>
@@ -124,11 +123,13 @@ export function PrintRoom({ id }: { id: number }) {
           <Form.Select
             size="sm"
             value={wanted.format}
-            onChange={(e) => set({ format: e.currentTarget.value as RasterExport["format"] })}
+            onChange={(e) => set({ format: e.currentTarget.value })}
           >
-            <option value="png">PNG</option>
-            <option value="tiff">TIFF</option>
-            <option value="jpg">JPEG (no 1-bit; edges soften)</option>
+            {catalogue.data.formats.map((each) => (
+              <option key={each.name} value={each.name}>
+                {each.label}
+              </option>
+            ))}
           </Form.Select>
         </Form.Group>
         {size.error ? (

@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { Form, InputGroup } from "react-bootstrap";
-import type { RasterExport } from "../api/client";
+import type { Wish } from "../api/client";
 
 interface SizeChoiceProps {
-  wanted: RasterExport;
-  onChange: (change: Partial<RasterExport>) => void;
+  wanted: Wish;
+  onChange: (change: Partial<Wish>) => void;
 }
 
 type Way = "dpi" | "edge" | "photo";

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { answered, client, type JobRecord, type RasterExport } from "../api/client";
+import { answered, client, type JobRecord, type PngWish, type Wish } from "../api/client";
 
 export type ExportState =
   | { state: "idle" }
@@ -15,12 +15,12 @@ export function useExport(sheetId: number) {
   useEffect(() => () => source.current?.close(), []);
 
   const start = useCallback(
-    async (wanted: RasterExport) => {
+    async (wanted: Wish) => {
       try {
         const job = await answered(
           client.POST("/api/sheets/{sheet_id}/exports", {
             params: { path: { sheet_id: sheetId } },
-            body: wanted,
+            body: wanted as PngWish,
           }),
         );
         setProgress({ state: "working", job });

@@ -7,6 +7,8 @@ import { formatted, placeOnTrack } from "./numbers";
 const BIG_STEP = 10;
 
 interface DialProps {
+  /** What the dial is found by on the page. */
+  reference?: string;
   spec: DialSpec;
   value: number;
   suggested?: number;
@@ -19,7 +21,8 @@ interface DialProps {
 }
 
 /** A labelled slider with a typed value. Limits, step, unit and words come from the server. */
-export function Dial({ spec, value, suggested, pxPerMm, onChange, onStrip, onTouch }: DialProps) {
+export function Dial({ reference, spec, value, suggested, pxPerMm, ...on }: DialProps) {
+  const { onChange, onStrip, onTouch } = on;
   const id = useId();
   const gesture = useRef(newGesture());
   const big = useRef(false);
@@ -42,7 +45,7 @@ export function Dial({ spec, value, suggested, pxPerMm, onChange, onStrip, onTou
   }
 
   return (
-    <Form.Group className="dial" controlId={id}>
+    <Form.Group className="dial" controlId={id} data-dial={reference}>
       <div className="dial-head">
         <Form.Label title="Double-click: starting value" onDoubleClick={reset}>
           {spec.label}

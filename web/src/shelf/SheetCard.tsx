@@ -1,7 +1,7 @@
 import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { SheetRecord } from "../api/client";
-import { lastPicture } from "../shared/lastPicture";
+import { lastPicture } from "../sheet/lastPicture";
 
 /** A sheet on the shelf with its last picture. */
 export function SheetCard({ record, onRemove }: { record: SheetRecord; onRemove: () => void }) {

@@ -1,1 +1,1 @@
-"""Files that leave Flinz, one module a kind."""
+"""Sheets out of the house: one file a format, and the registry of all."""

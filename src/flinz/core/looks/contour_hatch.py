@@ -4,17 +4,17 @@ from typing import Literal
 
 import numpy as np
 
-from flinz.core import flow
 from flinz.core.dial import Angle, Dial
-from flinz.core.filters import Plane
-from flinz.core.hatching import broken, grid_px_per_mm, read, settled
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look
+from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import HatchWindow, hatched_cover
-from flinz.core.marks import Strokes, joined
-from flinz.core.pen import strokes_cover
+from flinz.core.marks.hatching import broken, grid_px_per_mm, read, settled
+from flinz.core.marks.pen import strokes_cover
+from flinz.core.marks.streamlines import DRAFT_STEPS_PER_SPACING, STEPS_PER_SPACING, streamlines
+from flinz.core.marks.vectors import Strokes, joined
+from flinz.core.planes import flow
+from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame
-from flinz.core.streamlines import DRAFT_STEPS_PER_SPACING, STEPS_PER_SPACING, streamlines
 
 ROUNDS = 2
 # In solid blacks strokes may be as wide as the widest gap between them.
@@ -112,8 +112,8 @@ def marks(settings: ContourHatch, desk: Desk) -> Strokes:
     broken where the tone is too light for the thinnest pen; their widths settle until the ink
     over a spot is the wished one. Raises DocumentError if there would be too many.
     """
-    key = (settings.model_dump_json(), desk.draft)
-    return desk.keep_whole("strokes", key, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
+    wanted = settings.model_dump_json()
+    return desk.keep_whole("strokes", wanted, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
 
 
 def _hatched(settings: ContourHatch, desk: Desk) -> Strokes:
@@ -133,10 +133,10 @@ def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: 
     spacing = settings.spacing
     # A dial that leaves the lines as they are must not make a draft lay them anew.
     key = (settings.form, settings.angle, spacing, settings.length, layer)
-    is_rough = desk.draft and not desk.holds_whole("lines", key)
+    is_rough = desk.draft and not desk.holds_whole("lines", key, alike=True)
     steps = DRAFT_STEPS_PER_SPACING if is_rough else STEPS_PER_SPACING
     lines = desk.keep_whole(
-        "rough lines" if is_rough else "lines", key, lambda: _lines(settings, desk, layer, steps)
+        "lines", key, lambda: _lines(settings, desk, layer, steps), alike=not is_rough
     )
     share = read(wish, grid, lines.x, lines.y)
     there = share > 0.7 * settings.thinnest / spacing
@@ -151,7 +151,7 @@ def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: 
 def _lines(settings: ContourHatch, desk: Desk, layer: int, steps: float) -> Strokes:
     whole, grid = desk.whole(flow.FIELD_PX_PER_MM)
     form = settings.form
-    tensor = desk.keep_whole("form", form, lambda: flow.form_tensor(whole, grid, form))
+    tensor = desk.keep_whole("form", form, lambda: flow.form_tensor(whole, grid, form), alike=True)
     field = flow.directed(tensor, settings.angle, 2e-4)
     if layer:
         field = field.turned(CROSSING_DEG)
@@ -177,4 +177,7 @@ LOOK = Look(
     marks=marks,
     predicted=predicted,
     draws_marks=True,
+    suits=Suits(parted=(0.5, 0.3), fine=(0.3, 0.6), led=(0.9, 1), spread=(0.8, 0.5)),
+    pitch_mm=0.7,
+    gaussians=100,
 )

@@ -5,9 +5,11 @@ from typing import Literal
 import numpy as np
 
 from flinz.core.dial import Angle, Dial
-from flinz.core.filters import Plane, blurred
-from flinz.core.grain import paper_grain
-from flinz.core.hatching import (
+from flinz.core.looks import ink_line
+from flinz.core.looks.desk import Desk
+from flinz.core.looks.look import Look, Suits
+from flinz.core.looks.toning import HatchWindow, hatched_cover
+from flinz.core.marks.hatching import (
     bent,
     broken,
     grid_px_per_mm,
@@ -17,12 +19,10 @@ from flinz.core.hatching import (
     refuse_too_many,
     ruled,
 )
-from flinz.core.looks import ink_line
-from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look
-from flinz.core.looks.toning import HatchWindow, hatched_cover
-from flinz.core.marks import Column, Strokes, joined
-from flinz.core.pen import strokes_cover
+from flinz.core.marks.pen import strokes_cover
+from flinz.core.marks.vectors import Column, Strokes, joined
+from flinz.core.planes.filters import Plane, blurred
+from flinz.core.planes.grain import paper_grain
 from flinz.core.scale import Frame
 
 WOBBLE_SEED = 51
@@ -163,8 +163,7 @@ def marks(settings: Crosshatch, desk: Desk) -> Strokes:
     for each layer. Raises DocumentError if there would be too many.
     """
     wanted = settings.model_copy(update={"outlines": 0.0}).model_dump_json()
-    key = (wanted, desk.draft)
-    return desk.keep_whole("strokes", key, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
+    return desk.keep_whole("strokes", wanted, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
 
 
 def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
@@ -191,7 +190,9 @@ def _layer(
 ) -> Strokes:
     spacing = settings.spacing
     key = (spacing, settings.angle, settings.turn, settings.wobble, settings.follow, layer, grid)
-    lines, apart, step = desk.keep_whole("bent", key, lambda: _bent(form, settings, grid, layer))
+    lines, apart, step = desk.keep_whole(
+        "bent", key, lambda: _bent(form, settings, grid, layer), alike=True
+    )
     duty = read(share, grid, lines.x, lines.y)
     # Full lines overlap a little, or their borders would show as pinpricks.
     full = 1 + OVERLAP * (duty > FULL)
@@ -245,4 +246,7 @@ LOOK = Look(
     marks=marks,
     predicted=predicted,
     draws_marks=True,
+    suits=Suits(parted=(0.6, 0.4), fine=(0.4, 0.6), led=(0.5, 0.3), spread=(0.8, 0.6)),
+    pitch_mm=1,
+    gaussians=100,
 )

@@ -4,13 +4,13 @@ from typing import Literal
 
 import numpy as np
 
-from flinz.core.cutting import cut_at, flattened, flattened_reach_mm
 from flinz.core.dial import Dial
-from flinz.core.filters import Plane
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look, LookSettings
+from flinz.core.looks.look import Look, LookSettings, Suits
 from flinz.core.looks.threshold import otsu_level
+from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame
+from flinz.core.shapes.cutting import cut_at, flattened, flattened_reach_mm
 
 SURVEY_PX_PER_MM = 2.0
 
@@ -85,4 +85,7 @@ LOOK = Look(
     two_tone=lambda settings: True,
     suggested=suggested,
     proof_factor=2,
+    fitted=("draw.balance",),
+    suits=Suits(parted=(0.95, 1), fine=(0.2, 0.7), led=(0.5, 0.1), spread=(0.9, 0.5)),
+    decides=True,
 )

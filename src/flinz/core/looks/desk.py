@@ -3,8 +3,8 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from flinz.core.filters import Plane
 from flinz.core.keeping import Holds, Keep, hold_nothing, keep_nothing
+from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame
 
 

@@ -9,15 +9,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.dial import Angle, Choice, Dial
-from flinz.core.filters import Plane
-from flinz.core.hatching import grid_px_per_mm, read, refuse_too_many, ruled
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look
+from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import ToneWindow, wished_cover
-from flinz.core.marks import Dots, Shape
-from flinz.core.pen import dots_cover
+from flinz.core.marks.hatching import grid_px_per_mm, read, refuse_too_many, ruled
+from flinz.core.marks.pen import dots_cover
+from flinz.core.marks.screens import dot_cover, spot_levels
+from flinz.core.marks.vectors import Dots, Shape
+from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame, whole_frame
-from flinz.core.screens import dot_cover, spot_levels
 
 RADII = 41
 
@@ -115,4 +115,8 @@ LOOK = Look(
     proof_factor=2,
     marks=marks,
     predicted=predicted,
+    suits=Suits(parted=(0.5, 0.4), fine=(0.2, 0.8), led=(0.2, 0.3), spread=(0.6, 0.4)),
+    rehearsed=(DotScreen(dot=Dot.DIAMOND),),
+    pitch_mm=0.83,
+    tone_error=0.01,
 )

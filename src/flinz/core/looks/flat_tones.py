@@ -4,12 +4,12 @@ from typing import Literal
 
 import numpy as np
 
-from flinz.core.cutting import cut_at, flattened, flattened_reach_mm, slope_of
 from flinz.core.dial import Dial
-from flinz.core.filters import Plane
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look, LookSettings
+from flinz.core.looks.look import Look, LookSettings, Suits
+from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame
+from flinz.core.shapes.cutting import cut_at, flattened, flattened_reach_mm, slope_of
 
 
 class FlatTones(LookSettings):
@@ -93,4 +93,5 @@ LOOK = Look(
     draw=draw,
     reach_mm=reach_mm,
     proof_factor=2,
+    suits=Suits(parted=(0.7, 0.6), fine=(0.1, 1), led=(0.5, 0.1), spread=(0.7, 0.4)),
 )

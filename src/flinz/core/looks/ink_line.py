@@ -9,16 +9,17 @@ import numpy as np
 from numba import njit, prange
 from numpy.typing import NDArray
 
-from flinz.core import flow, joining
 from flinz.core.dial import Dial, Switch
-from flinz.core.filters import Plane, blurred, smoothstep
-from flinz.core.lattice import coarser, resampled
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look, LookSettings
-from flinz.core.marks import Strokes
-from flinz.core.marks import joined as joined_strokes
-from flinz.core.pen import strokes_cover
-from flinz.core.scale import Frame
+from flinz.core.looks.look import Look, LookSettings, Suits
+from flinz.core.marks import joining
+from flinz.core.marks.pen import strokes_cover
+from flinz.core.marks.vectors import Strokes
+from flinz.core.marks.vectors import joined as joined_strokes
+from flinz.core.planes import flow
+from flinz.core.planes.filters import Plane, blurred, smoothstep
+from flinz.core.planes.lattice import coarser, resampled
+from flinz.core.scale import Frame, whole_frame
 
 # A line drawn by a difference of Gaussians is about this many sigmas wide.
 NIB_SIGMAS = 2.6
@@ -339,6 +340,13 @@ def reach_mm(settings: InkLine) -> float:
     return form + passes * (settings.flow + 3 * settings.nib) + joints + 1.5 * settings.shortest
 
 
+def made_ready() -> None:
+    """Join a line with a gap, which a tiny picture does not lead to."""
+    broken = np.zeros((48, 64), np.float32)
+    broken[20:24, 8:28] = broken[20:24, 31:56] = 1
+    joining.joints(broken, whole_frame(16.0, 64, 48), 1.0)
+
+
 LOOK = Look(
     settings=InkLine,
     label="Ink line",
@@ -347,4 +355,8 @@ LOOK = Look(
     reach_mm=reach_mm,
     two_tone=lambda settings: settings.hardness >= HARD,
     proof_factor=2,
+    suits=Suits(parted=(0.6, 0.3), fine=(0.8, 0.8), led=(0.9, 1), spread=(0.9, 0.6)),
+    decides=True,
+    gaussians=60,
+    made_ready=made_ready,
 )

@@ -7,8 +7,10 @@ from typing import Literal
 import numpy as np
 
 from flinz.core.dial import Angle, Choice, Dial
-from flinz.core.filters import Plane
-from flinz.core.hatching import (
+from flinz.core.looks.desk import Desk
+from flinz.core.looks.look import Look, Suits
+from flinz.core.looks.toning import ToneWindow, wished_cover
+from flinz.core.marks.hatching import (
     STEPS_PER_SPACING,
     broken,
     grid_px_per_mm,
@@ -18,12 +20,10 @@ from flinz.core.hatching import (
     refuse_too_many,
     ruled,
 )
-from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look
-from flinz.core.looks.toning import ToneWindow, wished_cover
-from flinz.core.marks import Strokes, joined
+from flinz.core.marks.screens import line_cover, pixel_span, positions
+from flinz.core.marks.vectors import Strokes, joined
+from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame
-from flinz.core.screens import line_cover, pixel_span, positions
 
 # Lines thinner than this share of the pitch are not drawn as strokes.
 LEAST = 0.004
@@ -139,4 +139,7 @@ LOOK = Look(
     proof_factor=2,
     marks=marks,
     predicted=predicted,
+    suits=Suits(parted=(0.5, 0.4), fine=(0.2, 0.8), led=(0.3, 0.2), spread=(0.7, 0.4)),
+    pitch_mm=1,
+    tone_error=0.01,
 )

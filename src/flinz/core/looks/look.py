@@ -1,13 +1,13 @@
-"""What a look is: its dials, how it draws, and what the press must know about it."""
+"""What a look is: its dials, how it draws, and all that others must know about it."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
 from flinz.core.dial import Settings
-from flinz.core.filters import Plane
 from flinz.core.looks.desk import Desk
-from flinz.core.marks import Dots, Strokes
+from flinz.core.marks.vectors import Dots, Strokes
+from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame
 
 Marks = Dots | Strokes
@@ -18,8 +18,26 @@ class LookSettings(Settings):
 
 
 @dataclass(frozen=True)
+class Suits:
+    """The photo a look is best at: what each of its figures should be, and how much it matters.
+
+    Figures are those of flinz.core.judge.guess.PhotoFigures, all 0..1. Shapes want parted tones
+    and little detail; lines want edges that lead; dots and screens carry soft tone.
+    """
+
+    parted: tuple[float, float] = (0.5, 1.0)
+    fine: tuple[float, float] = (0.5, 1.0)
+    led: tuple[float, float] = (0.5, 1.0)
+    spread: tuple[float, float] = (0.5, 1.0)
+
+
+def _nothing() -> None:
+    """Nothing is to be made ready."""
+
+
+@dataclass(frozen=True)
 class Look:
-    """One drawing method.
+    """One drawing method, and everything that is said of it anywhere.
 
     draw(tone, settings, frame, desk) takes tone (H, W) float32 0 black..1 white and returns ink
     (H, W) float32 0..1. It must depend only on its arguments, on tone within reach_mm of a
@@ -32,18 +50,36 @@ class Look:
     draw: Callable[[Plane, Any, Frame, Desk], Plane]
     reach_mm: Callable[[Any], float]
     two_tone: Callable[[Any], bool] = lambda settings: False
+    # Dials, as "stage.name", that a plain recipe sets to the value suggested for the photo.
+    fitted: tuple[str, ...] = ()
     # Values that suit a tone plane, by dial name.
     suggested: Callable[[Plane], dict[str, float]] = lambda tone: {}
     # Values at which the whites of eyes stay open, given the tone within each watched eye.
     suggested_by_eyes: Callable[[list[Plane]], dict[str, float]] | None = None
+    # The photos it is best at.
+    suits: Suits = Suits()
     # How many times finer a proof is drawn before it is shrunk; 2 where black or white is
-    # decided by the photo's own detail.
+    # decided by the photo's own detail or by marks.
     proof_factor: int = 1
+    # Whether the photo's own detail decides black or white: the smallest change of size then
+    # turns single pixels, and two sizes are compared less strictly.
+    decides: bool = False
     # The marks of the whole sheet as vectors, and about how many they will be.
     marks: Callable[[Any, Desk], Marks] | None = None
     predicted: Callable[[Any, Desk], int] | None = None
     # Whether draw places them, so that to count them costs nothing.
     draws_marks: bool = False
+    # Distance of its marks as it starts, where it carries tone by marks, and how far the tone of
+    # a ramp, over one and a half of that, may be from the wished one.
+    pitch_mm: float | None = None
+    tone_error: float = 0.02
+    # What a full run at 1,400 px may take, in Gaussian blurs of the same picture.
+    gaussians: float = 25
+    # Settings, beside those it starts with, that come to kernels of their own: drawn once at
+    # set-up, so that nothing is compiled in front of anyone.
+    rehearsed: tuple[LookSettings, ...] = ()
+    # What else is made once at every start: kernels that a tiny picture does not come to, tiles.
+    made_ready: Callable[[], None] = _nothing
 
     @property
     def name(self) -> str:

@@ -9,9 +9,10 @@ from numba import njit
 from numpy.typing import NDArray
 
 from flinz.core.dial import Angle, Dial, Switch
-from flinz.core.filters import Plane, blurred, smoothstep
-from flinz.core.grain import paper_grain
-from flinz.core.hatching import (
+from flinz.core.looks.desk import Desk
+from flinz.core.looks.look import Look, Suits
+from flinz.core.looks.toning import HatchWindow, hatched_cover
+from flinz.core.marks.hatching import (
     bent,
     broken,
     grid_px_per_mm,
@@ -21,11 +22,10 @@ from flinz.core.hatching import (
     refuse_too_many,
     ruled,
 )
-from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look
-from flinz.core.looks.toning import HatchWindow, hatched_cover
-from flinz.core.marks import Strokes, joined
-from flinz.core.pen import strokes_cover
+from flinz.core.marks.pen import strokes_cover
+from flinz.core.marks.vectors import Strokes, joined
+from flinz.core.planes.filters import Plane, blurred, smoothstep
+from flinz.core.planes.grain import paper_grain
 from flinz.core.scale import Frame
 
 SWING_SEED, TREMBLE_SEED, PRESSURE_SEED = 71, 81, 91
@@ -113,8 +113,7 @@ def marks(settings: LooseHatch, desk: Desk) -> Strokes:
     many points.
     """
     wanted = settings.model_dump_json()
-    key = (wanted, desk.draft)
-    return desk.keep_whole("strokes", key, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
+    return desk.keep_whole("strokes", wanted, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
 
 
 def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:
@@ -148,7 +147,9 @@ def _layer(
 ) -> Strokes:
     spacing = settings.spacing
     key = (spacing, settings.angle, settings.curviness, settings.variation, layer, grid)
-    lines, tremble, step = desk.keep_whole("bent", key, lambda: _bent(settings, grid, layer))
+    lines, tremble, step = desk.keep_whole(
+        "bent", key, lambda: _bent(settings, grid, layer), alike=True
+    )
     # The hand does not stop at the same tone each time.
     from_tone = (layer + 0.8) / (round(settings.layers) + 1)
     uneven = np.float32(0.14 * settings.variation) * tremble
@@ -281,4 +282,6 @@ LOOK = Look(
     marks=marks,
     predicted=predicted,
     draws_marks=True,
+    suits=Suits(parted=(0.7, 0.6), fine=(0.4, 0.5), led=(0.3, 0.3), spread=(0.8, 0.5)),
+    gaussians=100,
 )

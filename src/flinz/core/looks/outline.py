@@ -9,12 +9,12 @@ import numpy as np
 from numba import njit, prange
 from numpy.typing import NDArray
 
-from flinz.core.cutting import cut_at, flattened, flattened_reach_mm, slope_of
 from flinz.core.dial import Dial
-from flinz.core.filters import Plane, blurred, distances
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look, LookSettings
+from flinz.core.looks.look import Look, LookSettings, Suits
+from flinz.core.planes.filters import Plane, blurred, distances
 from flinz.core.scale import Frame
+from flinz.core.shapes.cutting import cut_at, flattened, flattened_reach_mm, slope_of
 
 SURVEY_PX_PER_MM = 2.0
 # A line is drawn whole where more than this share of it is an edge, left out whole where less.
@@ -88,7 +88,7 @@ def draw(tone: Plane, settings: Outline, frame: Frame, desk: Desk) -> Plane:
     flat = desk.keep("flat", smoothing, lambda: flattened(tone, frame, smoothing))
     shares = tuple(k / (round(settings.shapes) + 1) for k in range(1, round(settings.shapes) + 1))
     survey = desk.keep_whole(
-        "survey", (smoothing, shares, desk.draft), lambda: _survey(desk, smoothing, shares)
+        "survey", (smoothing, shares), lambda: _survey(desk, smoothing, shares)
     )
     step = desk.keep("step", smoothing, lambda: _steps(flat, frame))
     half_px = np.float32(frame.px(settings.nib) / 2)
@@ -214,4 +214,7 @@ LOOK = Look(
     reach_mm=reach_mm,
     two_tone=lambda settings: True,
     proof_factor=2,
+    suits=Suits(parted=(0.8, 0.8), fine=(0.1, 1), led=(0.6, 0.3), spread=(0.8, 0.4)),
+    decides=True,
+    gaussians=60,
 )

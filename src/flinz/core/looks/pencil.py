@@ -2,20 +2,21 @@
 
 import math
 from dataclasses import dataclass
+from functools import partial
 from typing import Any, Literal
 
 import cv2
 import numpy as np
 from numba import njit, prange
 
-from flinz.core import flow
 from flinz.core.dial import Dial
-from flinz.core.filters import Plane, blurred, box_mean
-from flinz.core.grain import paper_grain, paper_strokes
-from flinz.core.lattice import coarser, resampled
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look, LookSettings
-from flinz.core.scale import Frame
+from flinz.core.looks.look import Look, LookSettings, Suits
+from flinz.core.planes import flow
+from flinz.core.planes.filters import Plane, blurred, box_mean
+from flinz.core.planes.grain import paper_grain, paper_strokes
+from flinz.core.planes.lattice import coarser, resampled
+from flinz.core.scale import Frame, whole_frame
 
 # Lifts both sides of the division, so that noise in the blacks does not turn to scratches.
 LIFT = 0.03
@@ -35,6 +36,8 @@ ACCENT_LENGTH_MM = 0.5
 FAINTEST_ACCENT = 0.006
 FULL_ACCENT = 0.055
 TOOTH_SEED, STROKE_SEED = 11, 12
+# Drafts of a sheet as it starts, an octave apart.
+SHEET_MM, DRAFTS_PX = 200.0, (150, 300, 600)
 # Stands for a texture that is not wanted.
 NOTHING = np.zeros((1, 1), np.float32)
 
@@ -141,7 +144,8 @@ def draw(tone: Plane, settings: Pencil, frame: Frame, desk: Desk) -> Plane:
     difference of Gaussians smoothed along the edges (after H. Kang et al., 2007); strokes are
     noise smeared along the form, with a hand's slant where the picture is flat.
     """
-    keep = desk.keep
+    # Only the strokes of a draft are its own.
+    keep = partial(desk.keep, alike=True)
     point_px = frame.px(settings.point / 2)
     drawn: Plane = keep("point", settings.point, lambda: blurred(tone, point_px))
     # What is broad needs no fine grid: the same shading at a fraction of the cost.
@@ -175,9 +179,9 @@ def draw(tone: Plane, settings: Pencil, frame: Frame, desk: Desk) -> Plane:
     if settings.accents > 0:
         lines = keep("accents", settings.point, lambda: _edge_lines(drawn, frame, form()))
     if settings.stroke > 0:
-        strokes = keep(
+        strokes = desk.keep(
             "strokes",
-            (settings.point, desk.draft),
+            settings.point,
             lambda: paper_strokes(
                 frame, form(), STROKE_MM, STROKE_LENGTH_MM, STROKE_SEED, desk.draft
             ),
@@ -269,10 +273,22 @@ def reach_mm(settings: Pencil) -> float:
     return 4 * max(settings.softness, FORM_MM, 0.5) + 4 * settings.point + STROKE_LENGTH_MM
 
 
+def made_ready() -> None:
+    """Smear the strokes of drafts beforehand: once for each octave of their scales."""
+    for edge_px in DRAFTS_PX:
+        frame = whole_frame(SHEET_MM, edge_px, edge_px)
+        level = np.zeros((2, 2, 2), np.float32)
+        level[..., 0] = 1
+        form = flow.Field(level, whole_frame(SHEET_MM, 2, 2))
+        paper_strokes(frame, form, STROKE_MM, STROKE_LENGTH_MM, STROKE_SEED, draft=True)
+
+
 LOOK = Look(
     settings=Pencil,
     label="Pencil",
     purpose="A soft pencil drawing with modelled edges and open lights",
     draw=draw,
     reach_mm=reach_mm,
+    suits=Suits(parted=(0.5, 0.3), fine=(0.7, 0.8), led=(0.5, 0.3), spread=(0.8, 0.4)),
+    made_ready=made_ready,
 )

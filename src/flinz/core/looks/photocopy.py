@@ -7,16 +7,16 @@ import cv2
 import numpy as np
 from numba import njit, prange
 
-from flinz.core.cutting import edge_cover
 from flinz.core.dial import Dial
-from flinz.core.filters import Plane, blurred
-from flinz.core.grain import paper_grain
-from flinz.core.lattice import coarser, resampled
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look, LookSettings
-from flinz.core.marks import Dots
-from flinz.core.pen import dots_cover
+from flinz.core.looks.look import Look, LookSettings, Suits
+from flinz.core.marks.pen import dots_cover
+from flinz.core.marks.vectors import Dots
+from flinz.core.planes.filters import Plane, blurred
+from flinz.core.planes.grain import paper_grain
+from flinz.core.planes.lattice import coarser, resampled
 from flinz.core.scale import Frame
+from flinz.core.shapes.cutting import edge_cover
 
 GRAIN_SEED, DUST_SEED, STREAK_SEED, CLUMP_SEED = 41, 42, 43, 44
 RIM_MM = 1.1
@@ -220,7 +220,7 @@ def _dirtied(cover: Plane, frame: Frame, settings: Photocopy, desk: Desk) -> Pla
         return cover
     dirt = settings.dirt
     dust = desk.keep("dust", dirt, lambda: dots_cover(_dust(frame, dirt), frame))
-    return np.maximum(cover, dust)
+    return np.asarray(np.maximum(cover, dust))
 
 
 def _dust(frame: Frame, dirt: float) -> Dots:
@@ -273,4 +273,6 @@ LOOK = Look(
     reach_mm=reach_mm,
     two_tone=lambda settings: True,
     proof_factor=2,
+    suits=Suits(parted=(0.8, 0.7), fine=(0.6, 0.5), led=(0.5, 0.1), spread=(1, 0.8)),
+    decides=True,
 )

@@ -8,15 +8,15 @@ from typing import Literal
 import numpy as np
 
 from flinz.core.dial import Choice, Dial
-from flinz.core.filters import Plane, blurred
-from flinz.core.flow import direction_field
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look
+from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import ToneWindow, wished_cover
-from flinz.core.marks import Dots, Shape
-from flinz.core.pen import dots_cover
+from flinz.core.marks.pen import dots_cover
+from flinz.core.marks.stippling import CELL_DOTS, Spread, densities, placed
+from flinz.core.marks.vectors import Dots, Shape
+from flinz.core.planes.filters import Plane, blurred
+from flinz.core.planes.flow import direction_field
 from flinz.core.scale import Frame
-from flinz.core.stippling import CELL_DOTS, Spread, densities, placed
 from flinz.errors import DocumentError
 
 MAX_DOTS = 600_000
@@ -128,12 +128,12 @@ def marks(settings: Stipple, desk: Desk) -> Dots:
     where = settings.model_copy(update={"roundness": 1.0, "turn": Turn.ALONG})
     dots = desk.keep_whole(
         "dots",
-        (where.model_dump_json(), desk.draft),
+        where.model_dump_json(),
         lambda: _placed(whole, grid, settings, desk.draft),
     )
     return desk.keep_whole(  # type: ignore[no-any-return]
         "marks",
-        (settings.model_dump_json(), desk.draft),
+        settings.model_dump_json(),
         lambda: _turned(dots, whole, grid, settings),
     )
 
@@ -218,4 +218,7 @@ LOOK = Look(
     marks=marks,
     predicted=predicted,
     draws_marks=True,
+    suits=Suits(parted=(0.5, 0.5), fine=(0.3, 0.7), led=(0.3, 0.3), spread=(0.8, 0.6)),
+    pitch_mm=0.5,
+    gaussians=120,
 )

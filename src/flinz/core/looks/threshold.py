@@ -6,12 +6,12 @@ from typing import Literal
 
 import numpy as np
 
-from flinz.core.cutting import edge_cover
 from flinz.core.dial import Choice, Dial
-from flinz.core.filters import Plane, blurred, box_mean
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look, LookSettings
+from flinz.core.looks.look import Look, LookSettings, Suits
+from flinz.core.planes.filters import Plane, blurred, box_mean
 from flinz.core.scale import Frame
+from flinz.core.shapes.cutting import edge_cover
 
 HALF_RANGE = 0.5  # values in 0..1 cannot deviate by more
 
@@ -156,4 +156,8 @@ LOOK = Look(
     suggested=suggested,
     suggested_by_eyes=suggested_by_eyes,
     proof_factor=2,
+    fitted=("draw.level",),
+    suits=Suits(parted=(0.95, 1), fine=(0.4, 0.3), led=(0.5, 0.1), spread=(1, 0.8)),
+    decides=True,
+    rehearsed=(Threshold(edge=1.0),),
 )

@@ -3,9 +3,9 @@
 import numpy as np
 
 from flinz.core.dial import Dial
-from flinz.core.filters import Plane, blurred, smoothstep
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import LookSettings
+from flinz.core.planes.filters import Plane, blurred, smoothstep
 from flinz.core.scale import Frame
 
 EDGE_MM = 0.22
@@ -71,13 +71,13 @@ def hatched_cover(tone: Plane, window: HatchWindow, frame: Frame, desk: Desk) ->
     """Ink wished for a tone whose edges are sharpened by a difference of Gaussians."""
 
     def make() -> Plane:
-        fine = desk.keep_whole("fine", frame, lambda: _fine(tone, frame))
+        fine = desk.keep_whole("fine", frame, lambda: _fine(tone, frame), alike=True)
         sharp = np.clip(tone + np.float32(4 * window.edges) * fine, 0, 1)
         return wished_cover(np.asarray(sharp, np.float32), window)
 
     # Most dials of a look turn its marks and not the tone they carry.
     wish: Plane = desk.keep_whole(
-        "wish", (frame, window.edges, window.lightest, window.darkest), make
+        "wish", (frame, window.edges, window.lightest, window.darkest), make, alike=True
     )
     return wish
 

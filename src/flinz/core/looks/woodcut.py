@@ -5,13 +5,13 @@ from typing import Literal
 import numpy as np
 
 from flinz.core.dial import Angle, Dial
-from flinz.core.filters import Plane, blurred
-from flinz.core.grain import paper_grain
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look
+from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import EDGE_REACH_MM, HatchWindow, hatched_cover
+from flinz.core.marks.screens import line_cover, pixel_span, positions
+from flinz.core.planes.filters import Plane, blurred
+from flinz.core.planes.grain import paper_grain
 from flinz.core.scale import Frame
-from flinz.core.screens import line_cover, pixel_span, positions
 
 WAVE_SEED = 31
 WAVE_MM = 14.0
@@ -74,4 +74,6 @@ LOOK = Look(
     reach_mm=lambda settings: 4 * FORM_MM + EDGE_REACH_MM,
     two_tone=lambda settings: True,
     proof_factor=2,
+    suits=Suits(parted=(0.7, 0.6), fine=(0.3, 0.6), led=(0.6, 0.4), spread=(0.9, 0.6)),
+    decides=True,
 )

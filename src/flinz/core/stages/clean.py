@@ -5,11 +5,11 @@ import math
 import numpy as np
 
 from flinz.core.dial import Dial, Settings
-from flinz.core.filters import Plane, blurred
 from flinz.core.keeping import Keep, keep_nothing
+from flinz.core.planes.filters import Plane, blurred
 from flinz.core.scale import Frame
-from flinz.core.stages.edges import thickened, with_smooth_edges
-from flinz.core.stages.islands import without_pinholes, without_specks
+from flinz.core.shapes.edges import thickened, with_smooth_edges
+from flinz.core.shapes.islands import without_pinholes, without_specks
 
 
 class Clean(Settings):

@@ -7,7 +7,7 @@ import numpy as np
 from numba import njit, prange
 from numpy.typing import NDArray
 
-from flinz.core.filters import Plane
+from flinz.core.planes.filters import Plane
 
 LUT_STEPS = 4096
 HUES = 6

@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.dial import Angle, Choice, Colour, Dial, Settings
-from flinz.core.filters import Plane, smoothstep
+from flinz.core.planes.filters import Plane, smoothstep
+from flinz.core.planes.smear import moved, smeared
 from flinz.core.scale import Frame
 from flinz.core.stages.blend import BY_COLOUR, Blend, blended
-from flinz.core.stages.smear import moved, smeared
 
 
 class Colouring(StrEnum):

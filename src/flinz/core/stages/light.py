@@ -7,9 +7,9 @@ from typing import Any
 import numpy as np
 from numba import njit, prange
 
-from flinz.core.filters import Plane, averaged
-from flinz.core.guided import window_lines
-from flinz.core.lattice import resampled
+from flinz.core.planes.filters import Plane, averaged
+from flinz.core.planes.guided import window_lines
+from flinz.core.planes.lattice import resampled
 from flinz.core.scale import Frame
 
 # The split varies slowly: it is made on a grid at least this fine, and coarser on large sheets.

@@ -11,12 +11,12 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from flinz.core.dial import Angle, Choice, Dial, Settings
-from flinz.core.filters import Plane, blurred, in_strips
-from flinz.core.flow import DRAFT_CELLS, FIELD_PX_PER_MM, curves, direction_field, traced
-from flinz.core.guided import guided
 from flinz.core.keeping import Keep, keep_nothing
+from flinz.core.planes.filters import Plane, blurred, in_strips
+from flinz.core.planes.flow import DRAFT_CELLS, FIELD_PX_PER_MM, curves, direction_field, traced
+from flinz.core.planes.guided import guided
+from flinz.core.planes.smear import smeared
 from flinz.core.scale import Frame
-from flinz.core.stages.smear import smeared
 
 CRISP_MM = 0.4
 ALONG_STEP_MM = 0.2
@@ -206,7 +206,7 @@ def reach_mm(settings: Settings) -> float:
 def _along_form(tone: Plane, settings: AlongForm, frame: Frame, keep: Keep, draft: bool) -> Plane:
     if settings.length == 0:
         return tone
-    values = (settings.length, settings.form, draft)
+    values = (settings.length, settings.form)
     flowing = keep("flowing", values, lambda: _flowing(tone, settings, frame, draft))
     soft = blurred(flowing, frame.px(CRISP_MM))
     crisp = flowing + np.float32(2 * settings.crisp) * (flowing - soft)

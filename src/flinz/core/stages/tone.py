@@ -9,7 +9,7 @@ from numba import njit, prange
 from numpy.typing import NDArray
 
 from flinz.core.dial import Dial, Settings, Switch
-from flinz.core.filters import Plane
+from flinz.core.planes.filters import Plane
 
 CURVE = ("black", "white", "middle", "floor", "ceiling", "contrast", "invert")
 CURVE_STEPS = 65_535  # so that every 16-bit value lies on a step

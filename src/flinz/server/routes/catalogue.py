@@ -1,46 +1,95 @@
-"""What there is to choose from: stages, looks and their dials."""
+"""What there is to choose from, and what a page must know of the rules."""
 
 from fastapi import APIRouter
 from pydantic import BaseModel
 
 from flinz import __version__
+from flinz.core.deliver.registry import FORMATS
 from flinz.core.dial import DialSpec, dials_of
-from flinz.core.document import stage_models
-from flinz.core.looks import LOOKS
+from flinz.core.document.sheet import MAX_PLATES, MAX_WATCH_SPOTS
+from flinz.core.document.steps import StepName, steps
+from flinz.core.judge.printing import NARROW_MM, SPECK_MM2, THIN_MM, dot_mm
 
 router = APIRouter(prefix="/api", tags=["catalogue"])
 
 
 class KindSpec(BaseModel):
-    """One kind of a stage (a look, a way to smooth), with its dials."""
+    """One kind of a step (a look, a way to smooth), with its dials.
+
+    answers_to_eyes: its suggested values follow watch spots that are eyes.
+    """
 
     name: str
     label: str
     purpose: str
+    answers_to_eyes: bool
     dials: list[DialSpec]
 
 
+class StepSpec(BaseModel):
+    """A step of the run, and its kinds; one without a choice has one kind, named ""."""
+
+    name: StepName
+    title: str
+    hint: str
+    kinds: list[KindSpec]
+
+
+class FormatSpec(BaseModel):
+    """A kind of file that leaves Flinz."""
+
+    name: str
+    label: str
+
+
+class Limits(BaseModel):
+    """How many of something a sheet may have, and what a press holds: line, gap, dot across."""
+
+    plates: int
+    watch_spots: int
+    thin_mm: float
+    narrow_mm: float
+    speck_mm: float
+
+
 class Catalogue(BaseModel):
-    """Every stage's kinds. A stage without kinds has one, named ""."""
+    """Everything a page needs to build its dials and to say what is allowed."""
 
     version: str
-    stages: dict[str, list[KindSpec]]
+    steps: list[StepSpec]
+    formats: list[FormatSpec]
+    limits: Limits
 
 
 @router.get("/catalogue")
 def catalogue() -> Catalogue:
-    """Everything a page needs to build its dials."""
-    stages = {
-        stage: [_kind(stage, name, model) for name, model in kinds.items()]
-        for stage, kinds in stage_models().items()
-    }
-    return Catalogue(version=__version__, stages=stages)
-
-
-def _kind(stage: str, name: str, model: type[BaseModel]) -> KindSpec:
-    if stage == "draw":
-        label, purpose = LOOKS[name].label, LOOKS[name].purpose
-    else:
-        label = (name or stage).replace("-", " ").capitalize()
-        purpose = (model.__doc__ or "").strip().partition("\n")[0]
-    return KindSpec(name=name, label=label, purpose=purpose, dials=dials_of(model))
+    """Every step with its kinds and their dials, the formats, the limits."""
+    return Catalogue(
+        version=__version__,
+        steps=[
+            StepSpec(
+                name=name,
+                title=step.title,
+                hint=step.hint,
+                kinds=[
+                    KindSpec(
+                        name=kind_name,
+                        label=kind.label,
+                        purpose=kind.purpose,
+                        answers_to_eyes=kind.answers_to_eyes,
+                        dials=dials_of(kind.settings),
+                    )
+                    for kind_name, kind in step.kinds.items()
+                ],
+            )
+            for name, step in steps().items()
+        ],
+        formats=[FormatSpec(name=each.name, label=each.label) for each in FORMATS.values()],
+        limits=Limits(
+            plates=MAX_PLATES,
+            watch_spots=MAX_WATCH_SPOTS,
+            thin_mm=THIN_MM,
+            narrow_mm=NARROW_MM,
+            speck_mm=round(dot_mm(SPECK_MM2), 2),
+        ),
+    )

@@ -8,8 +8,8 @@ from fastapi import APIRouter
 from fastapi.responses import FileResponse, StreamingResponse
 from pydantic import BaseModel
 
-from flinz.core.deliver.raster import RasterExport, export, export_frame
-from flinz.core.framing import sheet_mm
+from flinz.core.deliver.registry import AnyWish, format_of, format_of_file
+from flinz.core.press.framing import sheet_mm
 from flinz.core.scale import dpi_of
 from flinz.errors import NotFoundError
 from flinz.server.files import file_stem
@@ -21,7 +21,6 @@ from flinz.store.jobs import JobRecord
 router = APIRouter(prefix="/api", tags=["exports"])
 
 WATCH_SECONDS = 0.1
-MEDIA = {"png": "image/png", "jpg": "image/jpeg", "tiff": "image/tiff"}
 
 
 class ExportSize(BaseModel):
@@ -35,11 +34,11 @@ class ExportSize(BaseModel):
 
 
 @router.post("/sheets/{sheet_id}/export-size")
-def export_size(db: Db, studio: TheStudio, sheet_id: int, wanted: RasterExport) -> ExportSize:
-    """The size of a wanted picture, before it is made."""
+def export_size(db: Db, studio: TheStudio, sheet_id: int, wish: AnyWish) -> ExportSize:
+    """The size of a wished file, before it is made."""
     sheet = sheets.one(db, sheet_id).sheet
     photo = studio.photo(db, sheet.photo)
-    frame = export_frame(photo, sheet, wanted)
+    frame = format_of(wish).frame(photo, sheet, wish)
     width_mm, height_mm = sheet_mm(sheet, photo)
     return ExportSize(
         width_px=frame.width,
@@ -51,15 +50,19 @@ def export_size(db: Db, studio: TheStudio, sheet_id: int, wanted: RasterExport) 
 
 
 @router.post("/sheets/{sheet_id}/exports", status_code=202)
-def start_export(db: Db, studio: TheStudio, sheet_id: int, wanted: RasterExport) -> JobRecord:
-    """Start making a picture file of a sheet as it is now."""
+def start_export(db: Db, studio: TheStudio, sheet_id: int, wish: AnyWish) -> JobRecord:
+    """Start making a file of a sheet as it is now."""
     sheet = sheets.one(db, sheet_id).sheet
     photo = studio.photo(db, sheet.photo)
-    export_frame(photo, sheet, wanted)
-    job = jobs.add(db, sheet_id, "export", f"{file_stem(sheet.title)}.{wanted.format}")
+    kind = format_of(wish)
+    # Refused now, if it would be too large, and not when its turn comes.
+    kind.frame(photo, sheet, wish)
+    job = jobs.add(db, sheet_id, "export", f"{file_stem(sheet.title)}.{kind.suffix}")
     studio.jobs.start(
         job.id,
-        lambda press, progress, stop: export(press, photo, sheet, wanted, progress, stop),
+        lambda path, press, progress, stop: kind.write(
+            path, press, photo, sheet, wish, progress, stop
+        ),
     )
     return job
 
@@ -94,8 +97,8 @@ def job_file(db: Db, studio: TheStudio, job_id: int) -> FileResponse:
     path = studio.jobs.result_path(job_id)
     if job.state != "done" or not path.exists():
         raise NotFoundError("This file is not here (any more). Make it again in the print room.")
-    kind = job.file_name.rpartition(".")[2]
-    return FileResponse(path, media_type=MEDIA[kind], filename=job.file_name)
+    media_type = format_of_file(job.file_name).media_type
+    return FileResponse(path, media_type=media_type, filename=job.file_name)
 
 
 async def _events(studio: Studio, job_id: int) -> AsyncIterator[str]:

@@ -5,8 +5,8 @@ import base64
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from flinz.core.lost import Place, lost_detail
-from flinz.core.printing import PrintReport, print_reports
+from flinz.core.judge.lost import Place, lost_detail
+from flinz.core.judge.printing import PrintReport, print_reports
 from flinz.server.pictures import png_of_tint
 from flinz.server.studio import Db, TheStudio
 from flinz.store import sheets
@@ -37,7 +37,7 @@ def lost(db: Db, studio: TheStudio, sheet_id: int) -> Lost:
     """Where the photo has detail and the drawing is bare or solid."""
     record = sheets.one(db, sheet_id)
     photo, sheet = studio.photo(db, record.sheet.photo), record.sheet
-    found = studio.judging.submit(lost_detail, studio.press, photo, sheet).result()
+    found = studio.judged(lost_detail, photo, sheet)
     picture = base64.b64encode(png_of_tint(found.lost)).decode()
     return Lost(
         revision=record.revision,
@@ -52,5 +52,5 @@ def print_report(db: Db, studio: TheStudio, sheet_id: int) -> ForPrint:
     """Thin lines, narrow gaps and specks at print size."""
     record = sheets.one(db, sheet_id)
     photo, sheet = studio.photo(db, record.sheet.photo), record.sheet
-    reports = studio.judging.submit(print_reports, studio.press, photo, sheet).result()
+    reports = studio.judged(print_reports, photo, sheet)
     return ForPrint(revision=record.revision, reports=reports)

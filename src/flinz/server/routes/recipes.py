@@ -5,13 +5,14 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field
 
-from flinz.core import guess
-from flinz.core import recipes as core_recipes
-from flinz.core.document import Plate, StageName
-from flinz.core.guess import PhotoFigures
+from flinz.core.document import reading
+from flinz.core.document.recipe import recipe_of
+from flinz.core.document.sheet import Plate, StageName
+from flinz.core.judge import guess
+from flinz.core.judge.guess import PhotoFigures
+from flinz.core.press import fitting
 from flinz.errors import DocumentError
 from flinz.server.files import attachment
-from flinz.server.pictures import png_of_sheet
 from flinz.server.studio import Db, TheStudio
 from flinz.store import photos, recipes, sheets
 from flinz.store.recipes import RecipeRecord
@@ -68,7 +69,7 @@ def list_recipes(db: Db) -> list[RecipeRecord]:
 def keep_recipe(db: Db, wanted: FromSheet) -> RecipeRecord:
     """Keep a sheet's work, or part of it, as a recipe."""
     sheet = sheets.one(db, wanted.sheet_id).sheet
-    recipe = core_recipes.kept(sheet, wanted.name, wanted.purpose, wanted.stages, wanted.plates)
+    recipe = recipe_of(sheet, wanted.name, wanted.purpose, wanted.stages, wanted.plates)
     return recipes.add(db, recipe.model_copy(update={"notes": wanted.notes}))
 
 
@@ -77,7 +78,7 @@ def import_recipe(db: Db, file: RecipeFile) -> Imported:
     """Take in a recipe file."""
     if len(file.text) > MAX_FILE:
         raise DocumentError("This file is too large for a recipe: they have a few kilobytes.")
-    recipe, notes = core_recipes.read(file.text)
+    recipe, notes = reading.read_recipe(file.text)
     return Imported(record=recipes.add(db, recipe), notes=notes)
 
 
@@ -124,8 +125,9 @@ def recipe_picture(
 ) -> Response:
     """The recipe on a photo, small, as PNG."""
     subject = studio.photo(db, photo)
-    sheet = core_recipes.fitted(studio.press, subject, recipes.one(db, ref).recipe.on(photo, ""))
-    data = png_of_sheet(studio.press, subject, sheet, long_edge_px)
+    studio.wait_until_ready()
+    sheet = fitting.fitted(studio.press, subject, recipes.one(db, ref).recipe.on(photo, ""))
+    data = studio.small_picture(subject, sheet, long_edge_px)
     return Response(data, media_type="image/png", headers={"Cache-Control": "no-store"})
 
 
@@ -133,7 +135,7 @@ def recipe_picture(
 def recipe_plates(db: Db, studio: TheStudio, ref: str, photo: str) -> list[Plate]:
     """The plates of a recipe, fitted to a photo."""
     sheet = recipes.one(db, ref).recipe.on(photo, "")
-    return core_recipes.fitted(studio.press, studio.photo(db, photo), sheet).plates
+    return fitting.fitted(studio.press, studio.photo(db, photo), sheet).plates
 
 
 @router.get("/photos/{photo_id}/guesses")

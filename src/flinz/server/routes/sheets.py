@@ -5,8 +5,9 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Query, Response, WebSocket
 from pydantic import BaseModel, Field
 
-from flinz.core import recipes
-from flinz.core.document import Crop, Sheet, parsed
+from flinz.core.document.reading import parsed
+from flinz.core.document.sheet import Crop, Sheet
+from flinz.core.press import fitting
 from flinz.server import live
 from flinz.server.pictures import FOR_EVER
 from flinz.server.studio import Db, TheStudio, studio_of
@@ -76,7 +77,7 @@ def begin_sheet(db: Db, studio: TheStudio, new: NewSheet) -> SheetRecord:
     # Names that Flinz brings are written as words, as the page does; own ones stay as they are.
     name = recipe.name if record.own else recipe.name.replace("-", " ")
     sheet = recipe.on(photo.id, new.title or f"{photo.title}, {name}")
-    return sheets.add(db, recipes.fitted(studio.press, studio.photo(db, photo.id), sheet))
+    return sheets.add(db, fitting.fitted(studio.press, studio.photo(db, photo.id), sheet))
 
 
 @router.post("/copy", status_code=201)
@@ -94,7 +95,7 @@ def change_direction(db: Db, studio: TheStudio, sheet_id: int, direction: Direct
     recipe = book.one(db, direction.recipe).recipe
     changed = recipe.on(present.sheet.photo, present.sheet.title)
     changed = changed.model_copy(update={"crop": present.sheet.crop, "watch": present.sheet.watch})
-    changed = recipes.fitted(studio.press, studio.photo(db, changed.photo), changed)
+    changed = fitting.fitted(studio.press, studio.photo(db, changed.photo), changed)
     pulls.keep(db, sheet_id, f"Before {recipe.name}", present.sheet)
     return sheets.change(db, sheet_id, direction.base, changed, f"Direction: {recipe.name}")
 
@@ -105,11 +106,11 @@ def swap_photo(db: Db, studio: TheStudio, sheet_id: int, other: OtherPhoto) -> S
     present = sheets.one(db, sheet_id)
     photo = photos.one(db, other.photo)
     moved = present.sheet.model_copy(update={"photo": photo.id, "crop": Crop(), "watch": []})
-    fitted = recipes.fitted(studio.press, studio.photo(db, photo.id), moved)
+    fitted = fitting.fitted(studio.press, studio.photo(db, photo.id), moved)
     refitted = [
         f"{plate.name or f'plate {number}'}: {label}"
         for number, plate in enumerate(fitted.plates, start=1)
-        for label in recipes.fitted_words(plate)
+        for label in fitting.fitted_words(plate)
     ]
     record = sheets.change(db, sheet_id, other.base, fitted, f"Photo: {photo.title}")
     return Swapped(record=record, refitted=refitted)

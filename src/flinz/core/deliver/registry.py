@@ -1,0 +1,53 @@
+"""Every format there is. Each module of this room that has a FORMAT adds one."""
+
+import importlib
+import pkgutil
+from functools import reduce
+from operator import or_
+from typing import TYPE_CHECKING, Annotated, Any
+
+from pydantic import Discriminator, Tag
+
+import flinz.core.deliver as room
+from flinz.core.deliver.format import Format, Wish
+from flinz.errors import DocumentError
+
+# What a wish that names no format is for.
+USUAL = "png"
+
+
+def _found() -> dict[str, Format]:
+    names = sorted(module.name for module in pkgutil.iter_modules(room.__path__))
+    others = (name for name in names if name != "registry")
+    modules = [importlib.import_module(f"{room.__name__}.{name}") for name in others]
+    formats = [module.FORMAT for module in modules if hasattr(module, "FORMAT")]
+    return {each.name: each for each in formats}
+
+
+FORMATS: dict[str, Format] = _found()
+
+
+def _name_of(wish: Any) -> Any:
+    return wish.get("format", USUAL) if isinstance(wish, dict) else getattr(wish, "format", None)
+
+
+if TYPE_CHECKING:
+    AnyWish = Wish
+else:
+    _tagged = [Annotated[each.wish, Tag(each.name)] for each in FORMATS.values()]
+    AnyWish = Annotated[reduce(or_, _tagged), Discriminator(_name_of)]
+
+
+def format_of(wish: Wish) -> Format:
+    """The format that a wish is for."""
+    return FORMATS[wish.format]  # type: ignore[attr-defined]
+
+
+def format_of_file(name: str) -> Format:
+    """The format of a file by the end of its name. Raises DocumentError with those there are."""
+    suffix = name.rpartition(".")[2].lower() if "." in name else ""
+    for each in FORMATS.values():
+        if suffix in each.suffixes:
+            return each
+    known = ", ".join(f".{suffix}" for each in FORMATS.values() for suffix in each.suffixes)
+    raise DocumentError(f"{name!r} does not end in a format Flinz writes: {known}.")

@@ -1,0 +1,44 @@
+"""TIFF: pixels without loss, as printers ask for them."""
+
+from pathlib import Path
+from typing import Literal
+
+from flinz.core.deliver.format import Format, Progress
+from flinz.core.deliver.raster import PictureWish, picture, picture_frame
+from flinz.core.document.sheet import Sheet
+from flinz.core.planes.photo import Photo
+from flinz.core.press.press import Press
+from flinz.core.press.stopping import Stop
+from flinz.core.scale import dpi_of
+
+
+class TiffWish(PictureWish):
+    """What TIFF is wanted."""
+
+    format: Literal["tiff"] = "tiff"
+
+
+def write(
+    path: Path,
+    press: Press,
+    photo: Photo,
+    sheet: Sheet,
+    wish: TiffWish,
+    progress: Progress,
+    stop: Stop,
+) -> None:
+    """Write a TIFF with its resolution, squeezed by Group 4 in 1 bit and by LZW otherwise."""
+    image, frame = picture(press, photo, sheet, wish, progress, stop)
+    dpi = dpi_of(frame.px_per_mm)
+    compression = "group4" if image.mode == "1" else "tiff_lzw"
+    image.save(path, "TIFF", dpi=(dpi, dpi), compression=compression)
+
+
+FORMAT = Format(
+    wish=TiffWish,
+    label="TIFF",
+    suffixes=("tiff", "tif"),
+    media_type="image/tiff",
+    frame=picture_frame,
+    write=write,
+)

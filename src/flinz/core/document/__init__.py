@@ -1,0 +1,1 @@
+"""The sheet and recipes as data, and their files."""

@@ -1,0 +1,97 @@
+"""Sheets and recipes from JSON, and one plain sentence for what is wrong with them."""
+
+import json
+from typing import Any, TypeVar
+
+from pydantic import ValidationError
+
+from flinz.core.document.recipe import Recipe
+from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.looks.registry import LOOKS
+from flinz.errors import DocumentError
+
+VERSION = 1
+
+T = TypeVar("T", Sheet, Recipe)
+
+
+def parsed(model: type[T], data: Any) -> T:
+    """A sheet or recipe from JSON text, bytes or a dictionary.
+
+    Raises DocumentError with a sentence naming the field.
+    """
+    if isinstance(data, str | bytes):
+        try:
+            data = json.loads(data)
+        except (ValueError, RecursionError) as error:
+            raise DocumentError("This is not a JSON document.") from error
+    if not isinstance(data, dict):
+        raise DocumentError("This is not a Flinz document: it should be a JSON object.")
+    expected = model.model_fields["format"].default
+    if data.get("format", expected) != expected:
+        raise DocumentError(f"This is a {data['format']!r} document; a {expected!r} is needed.")
+    version = data.get("version", VERSION)
+    if isinstance(version, int) and version > VERSION:
+        raise DocumentError(
+            f"This document is of version {version}, from a newer Flinz; "
+            f"this one knows versions up to {VERSION}. Update Flinz to open it."
+        )
+    try:
+        return model.model_validate(data)
+    except ValidationError as error:
+        raise DocumentError(sentence_of(error)) from error
+
+
+def sentence_of(error: ValidationError) -> str:
+    """One plain sentence for the first thing that is wrong in a document."""
+    first = error.errors(include_url=False, include_context=True)[0]
+    place = ".".join(str(part) for part in first["loc"])
+    value, context = first.get("input"), first.get("ctx", {})
+    shown = repr(value) if isinstance(value, str | int | float | bool) else "this value"
+    match first["type"]:
+        case "greater_than_equal":
+            return f"{place} is {shown}; it must be {context['ge']:g} or more."
+        case "less_than_equal":
+            return f"{place} is {shown}; it must be {context['le']:g} or less."
+        case "finite_number" | "float_parsing" | "float_type":
+            return f"{place} is {shown}; it must be a number."
+        case "extra_forbidden":
+            return f"{place} is not known to this Flinz."
+        case "missing":
+            return f"{place} is missing."
+        case "union_tag_invalid":
+            return f"{place} is {context.get('tag')!r}; it can be {context.get('expected_tags')}."
+        case "enum" | "literal_error":
+            return f"{place} is {shown}; it can be {context.get('expected')}."
+    return f"{place} is {shown}: {first['msg']}."
+
+
+def read_recipe(data: str | bytes) -> tuple[Recipe, list[str]]:
+    """A recipe from a file's JSON, and sentences on what of it this Flinz cannot draw.
+
+    A plate whose look is not known here keeps all else and is drawn by the first look.
+    Raises DocumentError naming the field that is wrong.
+    """
+    try:
+        raw = json.loads(data)
+    except (ValueError, RecursionError) as error:
+        raise DocumentError("This is not a JSON document.") from error
+    notes: list[str] = []
+    plates = raw.get("plates") if isinstance(raw, dict) else None
+    for number, plate in enumerate(plates if isinstance(plates, list) else [], start=1):
+        look = _unknown_look(plate)
+        if look is not None:
+            start = Plate.model_fields["draw"].default
+            plate["draw"] = start.model_dump(mode="json")
+            notes.append(
+                f"Plate {number} asks for the look {look!r}, which this Flinz does not have. "
+                f"It is drawn as {LOOKS[start.look].label.lower()} until you choose another; "
+                "the rest of the recipe is as it was."
+            )
+    return parsed(Recipe, raw), notes
+
+
+def _unknown_look(plate: Any) -> str | None:
+    draw = plate.get("draw") if isinstance(plate, dict) else None
+    look = draw.get("look") if isinstance(draw, dict) else None
+    return look[:80] if isinstance(look, str) and look not in LOOKS else None

@@ -1,0 +1,57 @@
+"""One dial of a document set by its path, as from the command line or a test strip."""
+
+from typing import Any, TypeVar
+
+from flinz.core.document.reading import parsed
+from flinz.core.document.recipe import Recipe
+from flinz.core.document.sheet import STAGES, Sheet
+from flinz.errors import DocumentError
+
+T = TypeVar("T", Sheet, Recipe)
+
+
+def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
+    """The document with one dial set, as from the command line.
+
+    path: "stage.name" or "paper.name"; value: a number, true or false, or the text of any of
+    them or of a word. Choosing another draw.look or smooth.kind starts that look or kind at its
+    own starting values.
+    Raises DocumentError if the dial or the value is not allowed.
+    """
+    stage, _, name = path.partition(".")
+    raw = document.model_dump(mode="json")
+    holder = raw if stage == "paper" else raw["plates"][plate]
+    if stage not in (*STAGES, "paper") or not name:
+        raise DocumentError(
+            f"There is no dial {path!r}. Write STAGE.NAME with a stage of "
+            f"{', '.join(STAGES)} or paper, such as draw.level."
+        )
+    settings = getattr(document if stage == "paper" else document.plates[plate], stage)
+    if name not in type(settings).model_fields:
+        known = ", ".join(key for key in type(settings).model_fields)
+        raise DocumentError(f"{stage} has no dial {name!r} here; it has {known}.")
+    if (stage, name) in (("draw", "look"), ("smooth", "kind")):
+        holder[stage] = {name: value}
+    elif isinstance(value, str):
+        holder[stage][name] = _value(value, getattr(settings, name))
+    else:
+        holder[stage][name] = value
+    if stage != "paper" and path in holder["fitted"]:
+        holder["fitted"].remove(path)
+    return parsed(type(document), raw)
+
+
+def _value(text: str, present: Any) -> Any:
+    if isinstance(present, bool):
+        lowered = text.strip().lower()
+        if lowered in ("true", "yes", "on", "1"):
+            return True
+        if lowered in ("false", "no", "off", "0"):
+            return False
+        raise DocumentError(f"{text!r} is neither true nor false.")
+    if isinstance(present, float | int):
+        try:
+            return float(text)
+        except ValueError:
+            raise DocumentError(f"{text!r} is not a number.") from None
+    return text

@@ -1,0 +1,65 @@
+"""The steps of the run in words, and which settings each may have: what a page is made from."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from pydantic import BaseModel
+
+from flinz.core.looks.registry import LOOKS
+from flinz.core.stages.clean import Clean
+from flinz.core.stages.ink import Ink
+from flinz.core.stages.paper import Paper
+from flinz.core.stages.smooth import KINDS
+from flinz.core.stages.tone import Tone
+
+StepName = Literal["photo", "tone", "smooth", "draw", "clean", "ink", "paper"]
+
+
+@dataclass(frozen=True)
+class Kind:
+    """One kind of a step's settings (a look, a way to smooth), in words."""
+
+    settings: type[BaseModel]
+    label: str
+    purpose: str
+    answers_to_eyes: bool = False
+
+
+@dataclass(frozen=True)
+class Step:
+    """A step of the run. kinds: by name; a step without a choice has one, named ""."""
+
+    title: str
+    hint: str
+    kinds: dict[str, Kind]
+
+
+def steps() -> dict[StepName, Step]:
+    """Every step in its order: the photo, the five stages of a plate, the paper."""
+    looks = {
+        name: Kind(look.settings, look.label, look.purpose, look.suggested_by_eyes is not None)
+        for name, look in LOOKS.items()
+    }
+    smoothings = {name: _kind(settings, name.replace("-", " ")) for name, settings in KINDS.items()}
+    return {
+        "photo": Step("Photo", "The original, as it was brought in. It is never changed.", {}),
+        "tone": Step(
+            "Tone",
+            "Turns colours into one grey. What is lost here stays lost.",
+            {"": _kind(Tone, "tone")},
+        ),
+        "smooth": Step("Smooth", "Takes away what is too fine to draw.", smoothings),
+        "draw": Step("Draw", "Turns tone into ink. Pick a look, then turn its dials.", looks),
+        "clean": Step("Clean", "Removes what is too small to print.", {"": _kind(Clean, "clean")}),
+        "ink": Step("Ink", "The colour this plate prints in.", {"": _kind(Ink, "ink")}),
+        "paper": Step(
+            "Paper",
+            "What the sheet is printed on, and how large.",
+            {"": _kind(Paper, "paper")},
+        ),
+    }
+
+
+def _kind(settings: type[BaseModel], words: str) -> Kind:
+    purpose = (settings.__doc__ or "").strip().partition("\n")[0]
+    return Kind(settings, words.capitalize(), purpose)

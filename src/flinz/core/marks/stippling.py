@@ -1,0 +1,169 @@
+"""Places dots that carry tone: evenly, true to the tone, and far enough apart to print."""
+
+import functools
+import json
+import math
+from dataclasses import dataclass
+from importlib.resources import files
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from flinz.core.marks.bluenoise import SIDE, ranked_tile
+from flinz.core.marks.packing import kept_apart, necks, spared
+from flinz.core.marks.pen import dots_cover
+from flinz.core.marks.vectors import Column, Dots, joined
+from flinz.core.planes.filters import Plane, smoothstep
+from flinz.core.scale import whole_frame
+
+# Cells are this many dots wide: a full tile of dots then covers all but a few per cent.
+CELL_DOTS = 0.86
+FINE = 4  # places a cell side, for settling
+# The table is made for dots that settle so far; less even ones lie between it and unsettled ones.
+EVEN = 0.7
+PACKED_GROWTH = 0.24
+SOLID_GROWTH = 0.25
+# Up to so much ink dots keep their distance; from so much on they run together.
+ROOMY, PACKED = 0.45, 0.75
+# How far apart dots are pushed, as a share of the distance in a hexagonal grid as dense.
+APART = 0.95
+FARTHEST_CELLS = 2.0
+# By how much of its radius a dot may shrink to keep paper open beside it.
+SPARED = 0.08
+# Full cells would show their grid: dots in the dark begin up to so many cells beside the middle.
+STRAY = 0.25
+STRAY_FROM, STRAY_AT = 0.5, 0.8
+# From so much ink on grown dots leave nothing open.
+SOLID = 0.99
+
+
+@dataclass(frozen=True)
+class Spread:
+    """How dots spread. gap: the narrowest paper left between them, in cells of their grid.
+
+    evenness: 0..1, how far they settle. draft: they stay where the grid puts them.
+    """
+
+    gap: float = 0.0
+    evenness: float = EVEN
+    draft: bool = False
+
+
+def densities(cover: Plane, spread: Spread) -> Plane:
+    """The chance of a full-sized dot in each cell, 0..1, that leaves the ink cover 0..1.
+
+    From a table made by drawing tiles of dots (tools/stipple_table.py): where dots overlap, and
+    where they join, ink is no simple sum of them.
+    """
+    table = _table()
+    if spread.draft:
+        column = table["draft"]
+    else:
+        share = min(1.0, spread.evenness / EVEN)
+        gaps = [_at_gap(table[name], spread.gap) for name in ("uneven", "even")]
+        column = (1 - share) * gaps[0] + share * gaps[1]
+    return np.asarray(np.interp(cover, table["covers"], column), np.float32)
+
+
+def placed(
+    density: Plane,
+    cover: Plane,
+    size: Plane,
+    cell_mm: float,
+    spread: Spread,
+    most: int | None = None,
+) -> Dots:
+    """Dots on the cells of a sheet's grid, each (H, W) float32 0..1; sizes in mm.
+
+    A dot stands in each cell whose rank in a blue-noise tile (R. Ulichney, 1993) is below the
+    density there. It then settles: by a round of weighted Voronoi relaxation (A. Secord,
+    2002), and by pushing its neighbours away until they are as far apart as their density
+    allows. Where there is ink enough for dots to meet, what would be too narrow between them is
+    closed. size: as a share of the largest dot. most: raises OverflowError for more dots.
+    """
+    height, width = density.shape
+    rows, columns = np.arange(height) % SIDE, np.arange(width) % SIDE
+    y, x = np.nonzero(ranked_tile()[np.ix_(rows, columns)] < density)
+    if most is not None and len(x) > most:
+        raise OverflowError(f"{len(x):,} dots")
+    ink, dense = cover[y, x], density[y, x]
+    # In cells, until the end.
+    radius = np.asarray(size[y, x] * grown(ink) * np.float32(0.5 / CELL_DOTS), np.float32)
+    places = np.stack([x + 0.5, y + 0.5], -1).astype(np.float32)
+    joints = joined([])
+    if not spread.draft:
+        places += _strayed(x, y) * smoothstep(STRAY_FROM, STRAY_AT, ink)[:, None]
+        if spread.evenness > 0:
+            places = _relaxed(places, density, np.float32(spread.evenness))
+            roomy = (1 - smoothstep(ROOMY, PACKED, ink)) * np.float32(spread.evenness / EVEN)
+            roomy = np.asarray(np.minimum(roomy, 1), np.float32)
+            room = _room(radius, dense, spread.gap)
+            places = kept_apart(places, room, roomy, (width, height))
+            radius = spared(places, radius, spread.gap, roomy * np.float32(SPARED))
+        if spread.gap > 0:
+            joints = necks(places, radius, spread.gap, ink < SOLID)
+    x_mm, y_mm = np.ascontiguousarray((places * np.float32(cell_mm)).T)
+    return Dots(x_mm, y_mm, radius * np.float32(cell_mm), necks=joints.scaled(cell_mm))
+
+
+def grown(cover: Plane) -> Plane:
+    """How many times larger dots are past packing: as close as they get they leave holes."""
+    larger = 1 + np.float32(PACKED_GROWTH) * smoothstep(0.80, 0.97, cover)
+    # Solid black must not show where the cells are.
+    return np.asarray(larger + np.float32(SOLID_GROWTH) * smoothstep(0.97, 1.0, cover), np.float32)
+
+
+def tile_cover(density: float, cover: float, spread: Spread) -> float:
+    """The ink that full-sized dots leave on a tile of one density, where cover is wished."""
+    even = np.full((SIDE, SIDE), density, np.float32)
+    wished, size = np.full_like(even, cover), np.ones_like(even)
+    dots = placed(even, wished, size, 1.0, spread)
+    return float(dots_cover(dots, whole_frame(float(SIDE), SIDE * 6, SIDE * 6)).mean())
+
+
+def _room(radius: Column, density: Column, gap: float) -> Column:
+    # The radius of the disc that a dot wants for itself.
+    hexagonal = np.float32(math.sqrt(2 / math.sqrt(3))) / np.sqrt(np.maximum(density, 1e-3))
+    wanted = np.minimum(hexagonal * np.float32(APART), np.float32(FARTHEST_CELLS)) / 2
+    return np.asarray(np.maximum(wanted, radius + np.float32(gap / 2)), np.float32)
+
+
+def _strayed(x: NDArray[np.int64], y: NDArray[np.int64]) -> NDArray[np.float32]:
+    # Noise that stays with the cell, -STRAY..STRAY both ways.
+    noise = np.stack([np.sin(x * 127.1 + y * 311.7), np.sin(x * 269.5 + y * 183.3)], -1) * 43758.547
+    return np.asarray((2 * (noise - np.floor(noise)) - 1) * STRAY, np.float32)
+
+
+def _relaxed(places: NDArray[np.float32], density: Plane, share: np.float32) -> NDArray[np.float32]:
+    """Dots moved by a share towards the weighted middle of what lies nearest to them."""
+    height, width = density.shape
+    fine = np.ones((height * FINE, width * FINE), np.uint8)
+    column = np.clip((places[:, 0] * FINE).astype(np.int64), 0, width * FINE - 1)
+    row = np.clip((places[:, 1] * FINE).astype(np.int64), 0, height * FINE - 1)
+    fine[row, column] = 0
+    _, labels = cv2.distanceTransformWithLabels(
+        fine, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    owner = labels.ravel()
+    size = (width * FINE, height * FINE)
+    weight = cv2.resize(density, size, interpolation=cv2.INTER_LINEAR).ravel() + 1e-3
+    y, x = np.divmod(np.arange(owner.size), width * FINE)
+    count = int(owner.max()) + 1
+    total = np.bincount(owner, weight, count)
+    middle_x = np.bincount(owner, weight * x, count) / np.maximum(total, 1e-9)
+    middle_y = np.bincount(owner, weight * y, count) / np.maximum(total, 1e-9)
+    mine = labels[row, column]
+    goal = np.stack([middle_x[mine], middle_y[mine]], -1) / FINE + 0.5 / FINE
+    return (places + share * (goal - places)).astype(np.float32)
+
+
+def _at_gap(rows: NDArray[np.float64], gap: float) -> NDArray[np.float64]:
+    gaps = _table()["gaps"]
+    return np.array([np.interp(gap, gaps, column) for column in rows.T])
+
+
+@functools.cache
+def _table() -> dict[str, NDArray[np.float64]]:
+    text = (files("flinz.core.marks") / "stippling.json").read_text("utf-8")
+    return {name: np.array(values) for name, values in json.loads(text).items()}

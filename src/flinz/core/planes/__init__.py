@@ -1,0 +1,1 @@
+"""Arithmetic on pictures: filters, flow, grain, grids fixed to the paper, photos in."""

@@ -1,0 +1,1 @@
+"""Order, memory and stopping: what depends on what, and what is remembered."""

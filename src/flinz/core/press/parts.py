@@ -1,0 +1,40 @@
+"""The parts of the press that are made ready one by one, and which of them a drawing needs."""
+
+from flinz.core.dial import Settings
+from flinz.core.document.sheet import STAGES, Plate, Sheet, StageName
+from flinz.core.looks.registry import look_of
+from flinz.core.press.proofing import Subject
+from flinz.core.stages.smooth import AlongForm, EdgeKeeping
+
+PHOTO, HUES, LIGHT, CLEAN = "the photo", "hues", "local light", "cleaning"
+# Ways to smooth that have kernels of their own.
+SMOOTHINGS: dict[type[Settings], str] = {
+    EdgeKeeping: "edge-keeping smoothing",
+    AlongForm: "smoothing along the form",
+}
+
+
+def needed_for(sheet: Sheet, subject: Subject) -> set[str]:
+    """The parts without which a subject of a sheet cannot be drawn."""
+    if subject.what == "photo":
+        return set()
+    if subject.what == "stage":
+        return needed(sheet.plate(subject.plate), subject.stage)
+    return {part for plate in sheet.plates if plate.shown for part in needed(plate)}
+
+
+def needed(plate: Plate, stage: StageName = "ink") -> set[str]:
+    """The parts without which a plate cannot be drawn as far as a stage; looks by their labels."""
+    parts = {PHOTO}
+    reached = STAGES.index(stage)
+    if any(plate.tone.mix):
+        parts.add(HUES)
+    if any(plate.tone.light):
+        parts.add(LIGHT)
+    if reached >= STAGES.index("smooth") and type(plate.smooth) in SMOOTHINGS:
+        parts.add(SMOOTHINGS[type(plate.smooth)])
+    if reached >= STAGES.index("draw"):
+        parts.add(look_of(plate.draw).label)
+    if reached >= STAGES.index("clean") and not plate.clean.is_neutral:
+        parts.add(CLEAN)
+    return parts

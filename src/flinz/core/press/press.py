@@ -1,0 +1,122 @@
+"""The front of the room: draws sheets, tells figures, marks and suggestions; remembers all."""
+
+from collections.abc import Callable
+
+from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.looks.look import Marks
+from flinz.core.looks.registry import look_of
+from flinz.core.planes.filters import Plane
+from flinz.core.planes.photo import Photo
+from flinz.core.planes.threads import threads_for
+from flinz.core.press.figures import Figures, ink_share, plate_shares
+from flinz.core.press.framing import whole
+from flinz.core.press.parts import needed, needed_for
+from flinz.core.press.proofing import WHOLE_SHEET, Picture, Proofing, Subject
+from flinz.core.press.results import Results
+from flinz.core.press.stopping import Stop, never
+from flinz.core.scale import Frame
+from flinz.core.stages import tone
+
+MEMORY_BYTES = 200_000_000
+SUGGESTION_LONG_EDGE_PX = 480
+
+
+class Press:
+    """Draws sheets and remembers every step.
+
+    counts tells how often each kind of step was worked out, not taken from memory. gate is asked
+    before anything is drawn, with the parts (see flinz.core.press.parts) that it needs; it raises
+    NotReadyError where one is not there yet.
+    """
+
+    def __init__(
+        self,
+        memory_bytes: int = MEMORY_BYTES,
+        gate: Callable[[set[str]], None] = lambda parts: None,
+    ) -> None:
+        self.gate = gate
+        self.results = Results(memory_bytes)
+        self.counts = self.results.counts
+
+    def proof(
+        self,
+        photo: Photo,
+        sheet: Sheet,
+        frame: Frame,
+        subject: Subject = WHOLE_SHEET,
+        *,
+        exact: bool = False,
+        draft: bool = False,
+        stop: Stop = never,
+    ) -> Picture:
+        """A picture of a sheet, stage or photo, float32 0..1, sRGB-encoded.
+
+        (H, W) where it is neutral, else (H, W, 3). exact: draw as the export does; otherwise
+        looks that decide black or white draw finer and are shrunk, as a shrunk export would be.
+        draft: leave out what only settles marks; the same marks a little less even.
+        Raises Stopped as soon as stop() is true.
+        """
+        self.gate(needed_for(sheet, subject))
+        proofing = Proofing(self.results, photo, sheet, exact, draft, stop)
+        # A draft comes while a hand turns, and what shows it keeps another core busy.
+        pixels = 0 if draft else frame.width * frame.height * (1 if exact else 4)
+        with threads_for(pixels):
+            return proofing.pictured(subject, frame)
+
+    def cover(
+        self, photo: Photo, sheet: Sheet, plate: Plate, frame: Frame, *, exact: bool = False
+    ) -> Plane:
+        """Ink 0..1 of one plate after Clean, (H, W) float32."""
+        self.gate(needed(plate))
+        return Proofing(self.results, photo, sheet, exact).cover(plate, frame, "clean")
+
+    def figures(
+        self, photo: Photo, sheet: Sheet, frame: Frame, *, exact: bool = False, draft: bool = False
+    ) -> Figures:
+        """Figures of the shown plates in a frame; marks are those of the whole sheet.
+
+        A draft has no count of marks: to know it would be to settle them.
+        """
+        self.gate(needed_for(sheet, WHOLE_SHEET))
+        proofing = Proofing(self.results, photo, sheet, exact, draft)
+        shown = [plate for plate in sheet.plates if plate.shown]
+        covers = {plate.id: proofing.inked(plate, frame) for plate in shown}
+        found = Figures(ink=ink_share(list(covers.values())))
+        if len(shown) > 1:
+            found = found.model_copy(update={"plates": plate_shares(covers)})
+        drawn = [plate for plate in shown if look_of(plate.draw).draws_marks]
+        if draft or not drawn:
+            return found
+        lots = [self.marks(photo, sheet, plate) for plate in drawn]
+        return found.model_copy(update={"marks": sum(len(lot) for lot in lots if lot is not None)})
+
+    def marks(self, photo: Photo, sheet: Sheet, plate: Plate) -> Marks | None:
+        """The dots or strokes of a plate on the whole sheet; None for looks without marks."""
+        self.gate(needed(plate, "draw"))
+        look, proofing = look_of(plate.draw), Proofing(self.results, photo, sheet)
+        return look.marks(plate.draw, proofing.desk(plate)) if look.marks else None
+
+    def predicted(self, photo: Photo, sheet: Sheet, plate: Plate) -> int | None:
+        """About how many marks there will be, without placing them."""
+        self.gate(needed(plate, "draw"))
+        look, proofing = look_of(plate.draw), Proofing(self.results, photo, sheet)
+        return look.predicted(plate.draw, proofing.desk(plate)) if look.predicted else None
+
+    def suggestions(self, photo: Photo, sheet: Sheet, plate: Plate) -> dict[str, float]:
+        """Values that suit this photo, by "stage.name", given the stages before each."""
+        self.gate(needed(plate, "draw"))
+        frame = whole(sheet, photo, SUGGESTION_LONG_EDGE_PX)
+        proofing = Proofing(self.results, photo, sheet)
+        look = look_of(plate.draw)
+        before = proofing.keeper("suggested", proofing.photo_key, frame)
+        of_tone = before(
+            "tone",
+            (plate.tone.mix, plate.tone.light),
+            lambda: tone.suggested(proofing.lit(plate.tone, frame)),
+        )
+        keep = proofing.keeper("suggested", proofing.key_after(plate, "smooth"), frame)
+        of_draw = keep("draw", look.name, lambda: look.suggested(proofing.smoothed(plate, frame)))
+        if look.suggested_by_eyes and (eyes := proofing.eyes(plate)):
+            of_draw = of_draw | look.suggested_by_eyes(eyes)
+        found = {f"tone.{name}": value for name, value in of_tone.items()}
+        return found | {f"draw.{name}": value for name, value in of_draw.items()}

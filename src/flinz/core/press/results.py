@@ -1,0 +1,47 @@
+"""What a press remembers: results of steps, and small copies of photos apart from them."""
+
+import threading
+from collections import Counter
+from collections.abc import Callable
+from typing import Any
+
+from flinz.core.press.memory import Memory
+
+# Small copies of photos are held in a share of the memory of their own: what another sheet draws
+# shall not push them out.
+PHOTOS_SHARE = 0.2
+
+
+class Results:
+    """Results of steps and small copies of photos, bounded in bytes together.
+
+    counts tells how often each kind of result was worked out, not taken from memory. Who makes a
+    copy of a photo holds shrinking: that takes memory, and the next may want the same.
+    """
+
+    def __init__(self, limit_bytes: int) -> None:
+        photos_bytes = int(limit_bytes * PHOTOS_SHARE)
+        self._of_steps = Memory(limit_bytes - photos_bytes)
+        self._of_photos = Memory(photos_bytes)
+        self.counts: Counter[str] = Counter()
+        self.shrinking = threading.RLock()
+
+    @property
+    def held_bytes(self) -> int:
+        """Bytes held now."""
+        return self._of_steps.held_bytes + self._of_photos.held_bytes
+
+    def holds(self, key: str) -> bool:
+        """Whether there is a result under a key."""
+        return self._of_steps.holds(key)
+
+    def get(
+        self, kind: str, key: str, make: Callable[[], Any], *, is_small_copy: bool = False
+    ) -> Any:
+        """The result of a kind under a key, made now if it is not held."""
+
+        def counted() -> Any:
+            self.counts[kind] += 1
+            return make()
+
+        return (self._of_photos if is_small_copy else self._of_steps).get(key, counted)

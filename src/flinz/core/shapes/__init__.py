@@ -1,0 +1,1 @@
+"""Regions of a picture and their edges."""

@@ -1,0 +1,256 @@
+"""The quality table: how good the drawings are, on charts and on the demo's photos."""
+
+from collections.abc import Iterator
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from skimage.metrics import structural_similarity
+
+from flinz.core.dial import dials_of
+from flinz.core.document import builtin
+from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.judge.printing import report
+from flinz.core.looks.registry import LOOKS, look_of
+from flinz.core.planes.filters import Plane, averaged, blurred
+from flinz.core.planes.photo import Photo, decode
+from flinz.core.press import fitting
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
+from flinz.core.scale import region_frame
+from flinz.core.stages.clean import Clean
+from flinz.core.stages.paper import Paper
+from flinz.demo.scenario import picture
+from flinz.quality.coherence import line_figures
+
+Row = dict[str, Any]
+PHOTOS = ("scarecrow.jpg", "hedgehog.jpg", "boots.jpg", "pears.jpg")
+STEADY_AT, STEADY_BOUND = 1400, 0.06
+RINGS_MM = (1.0, 1.25, 1.5, 2.0, 3.0, 5.0)
+
+
+def run(quick: bool = False) -> list[Row]:
+    """Print the table and return its rows: name, figure, bound, holds.
+
+    quick: one photo, and no steadiness. bound is None for figures that are only told.
+    """
+    rows: list[Row] = []
+    print(f"{'figure':<58}{'measured':>10}{'bound':>10}")
+    for row in _rows(quick):
+        rows.append(row)
+        bound = "" if row["bound"] is None else f"{row['sense']} {row['bound']:g}"
+        mark = "" if row["holds"] else "  not held"
+        print(f"{row['name']:<58}{row['figure']:>10.4f}{bound:>10}{mark}", flush=True)
+    return rows
+
+
+def _row(name: str, figure: float, bound: float | None = None, at_least: bool = False) -> Row:
+    holds = bound is None or (figure >= bound if at_least else figure <= bound)
+    return {
+        "name": name,
+        "figure": round(float(figure), 5),
+        "bound": bound,
+        "sense": ">=" if at_least else "<=",
+        "holds": bool(holds),
+    }
+
+
+def _rows(quick: bool) -> Iterator[Row]:
+    for name, look in LOOKS.items():
+        if look.pitch_mm is not None:
+            error = tone_error(name, look.pitch_mm)
+            yield _row(f"tone error, ramp: {name}", error, look.tone_error)
+    yield _row("blue noise, 30 % tone: stipple", low_frequency_power(), 0.1)
+    for name in ("ink-line", "outline"):
+        yield _row(f"circles that are one ring: {name}", share_of_rings(name), 1.0, at_least=True)
+    yield _row("moiré, even tone under 40 rulings: line screen", moire(), 0.01)
+    yield _row("area lost by smooth edges, checker", area_moved(), 0.01)
+    photos = {name: decode(picture(name), name) for name in PHOTOS[: 1 if quick else None]}
+    for photo_name, photo in photos.items():
+        where = photo_name.partition(".")[0]
+        for name, recipe in builtin.built_in().items():
+            decides = any(look_of(plate.draw).decides for plate in recipe.plates)
+            bound = 0.92 if decides else 0.97
+            yield _row(
+                f"proof = export, {where}: {name}", _proof_likeness(photo, name), bound, True
+            )
+        for name in LOOKS:
+            likeness = _half_likeness(photo, name)
+            yield _row(f"scale-free, {where}: {name}", likeness, 0.93, at_least=True)
+        yield from _line_rows(photo, where)
+        yield from _print_rows(photo, where)
+    if not quick:
+        yield from _steadiness(photos[PHOTOS[0]])
+
+
+def tone_error(name: str, pitch_mm: float) -> float:
+    """Mean difference of drawing and wished tone over a spot, on a ramp of 0.1 to 0.9."""
+    row = np.round(np.linspace(0.1, 0.9, 1200) * 65535).astype(np.uint16)
+    photo = Photo(np.repeat(np.tile(row, (400, 1))[..., None], 3, 2), "ramp")
+    model = LOOKS[name].settings
+    plain = {"lightest": 1.0, "darkest": 0.0, "edges": 0.0}
+    dials = {key: value for key, value in plain.items() if key in model.model_fields}
+    sheet = Sheet(plates=[Plate(draw=model(**dials))])
+    frame = whole(sheet, photo, 2400)
+    drawn = Press().proof(photo, sheet, frame, exact=True)
+    wished = np.tile(np.linspace(0.1, 0.9, frame.width, dtype=np.float32), (frame.height, 1))
+    sigma = frame.px(1.5 * pitch_mm)
+    inner = slice(80, -80), slice(80, -80)
+    return float(np.abs(blurred(drawn, sigma) - blurred(wished, sigma))[inner].mean())
+
+
+def low_frequency_power() -> float:
+    """Power of settled stipple on flat 30 % ink below half its principal frequency.
+
+    Relative to the plateau, radially averaged (R. Ulichney, 1988).
+    """
+    photo = Photo(np.full((512, 512, 3), round(0.7 * 255), np.uint8), "flat")
+    # Dots of one size: their places alone are judged.
+    dials = {"smallest": 1.0, "edges": 0.0, "lightest": 1.0, "darkest": 0.0, "dot": 1.0}
+    plate = Plate(draw=LOOKS["stipple"].settings(**dials))
+    sheet = Sheet(plates=[plate], paper=Paper(long_edge=100.0))
+    dots = Press().marks(photo, sheet, plate)
+    side, sheet_mm = 1024, 100.0
+    at = np.clip((np.stack([dots.y, dots.x]) / sheet_mm * side).astype(int), 0, side - 1)  # type: ignore[union-attr]
+    points = np.zeros((side, side))
+    np.add.at(points, (at[0], at[1]), 1)
+    count = points.sum()
+    power = np.abs(np.fft.fft2(points - points.mean())) ** 2 / count
+    away = np.hypot(*np.meshgrid(np.fft.fftfreq(side), np.fft.fftfreq(side))) * side / sheet_mm
+    # The principal frequency of points this dense, were they on a hexagonal grid.
+    principal = np.sqrt(count / sheet_mm**2 * 2 / np.sqrt(3))
+    low = power[(away > 0.02) & (away < 0.5 * principal)].mean()
+    plateau = power[(away > 2.0 * principal) & (away < 3.0 * principal)].mean()
+    return float(low / plateau)
+
+
+def share_of_rings(name: str) -> float:
+    """Share of dark discs whose line is one connected ring."""
+    dials = {"blacks": 0.0} if name == "ink-line" else {"shapes": 1, "crumbs": 0.5}
+    whole_rings = [_is_ring(name, radius, dials) for radius in RINGS_MM]
+    return sum(whole_rings) / len(whole_rings)
+
+
+def _is_ring(name: str, radius_mm: float, dials: dict[str, float]) -> bool:
+    y, x = np.mgrid[-120:120, -120:120] / 12.0
+    disc = np.where(np.hypot(x, y) < radius_mm, 51.0, 229.0).astype(np.float32)
+    soft = np.rint(cv2.GaussianBlur(disc, (0, 0), 1)).astype(np.uint8)
+    photo = Photo(np.repeat(soft[..., None], 3, 2), f"disc-{radius_mm}")
+    plate = Plate(draw=LOOKS[name].settings(**dials))
+    sheet = Sheet(plates=[plate], paper=Paper(long_edge=20.0))
+    drawn = Press().proof(photo, sheet, whole(sheet, photo), exact=True) < 0.5
+    parts = cv2.connectedComponents(drawn.astype(np.uint8), connectivity=8)[0] - 1
+    holes = cv2.connectedComponents((~drawn).astype(np.uint8), connectivity=4)[0] - 1
+    return bool((parts, holes) == (1, 2))
+
+
+def moire() -> float:
+    """Largest departure from an even tone, over a spot, of line screens of many rulings."""
+    photo = Photo(np.full((300, 400, 3), 128, np.uint8), "even")
+    worst = 0.0
+    model: Any = LOOKS["line-screen"].settings
+    for ruling in np.linspace(4, 60, 40):
+        sheet = Sheet(plates=[Plate(draw=model(ruling=float(ruling)))])
+        frame = whole(sheet, photo, 700)
+        drawn = Press().proof(photo, sheet, frame, exact=True)
+        spot = blurred(drawn, max(3.0, frame.px(15 / ruling)))[60:-60, 60:-60]
+        worst = max(worst, float(np.abs(spot - 128 / 255).max()))
+    return worst
+
+
+def area_moved() -> float:
+    """Share of ink that smooth edges adds to or takes from a checker of 5 mm."""
+    cells = ((np.indices((600, 800)) // 50).sum(0) % 2 * 255).astype(np.uint8)
+    photo = Photo(np.repeat(cells[..., None], 3, 2), "checker")
+    rough = Plate(draw=LOOKS["threshold"].settings())
+    smooth = rough.model_copy(update={"clean": Clean(smooth=0.5)})
+    inks = []
+    for plate in (rough, smooth):
+        sheet = Sheet(plates=[plate])
+        inks.append(float(Press().cover(photo, sheet, plate, whole(sheet, photo)).mean()))
+    return abs(inks[1] - inks[0]) / inks[0]
+
+
+def _fitted(photo: Photo, name: str) -> Sheet:
+    return fitting.fitted(Press(), photo, builtin.named(name).on(photo.key, name))
+
+
+def _likeness(one: Plane, other: Plane) -> float:
+    axis = 2 if one.ndim == 3 else None
+    found = structural_similarity(one, other, data_range=1.0, channel_axis=axis)  # type: ignore[no-untyped-call]
+    return float(found)
+
+
+def _proof_likeness(photo: Photo, name: str) -> float:
+    sheet = _fitted(photo, name)
+    proof = Press().proof(photo, sheet, whole(sheet, photo, 700))
+    export = Press().proof(photo, sheet, whole(sheet, photo, 2800), exact=True)
+    return _likeness(averaged(export, proof.shape[1], proof.shape[0]), proof)
+
+
+def _half_likeness(photo: Photo, name: str) -> float:
+    half = Photo(averaged(photo.pixels, photo.width // 2, photo.height // 2), "half")
+    drawings = []
+    sheet = _fitted(photo, name)
+    for source in (photo, half):
+        drawings.append(Press().proof(source, sheet, whole(sheet, source, 700)))
+    return _likeness(*drawings)
+
+
+def _line_rows(photo: Photo, where: str) -> Iterator[Row]:
+    for name in ("ink-line", "outline"):
+        sheet = _fitted(photo, name)
+        plate = sheet.plates[0].model_copy(update={"clean": Clean(specks=0.3)})
+        frame = whole(sheet, photo, 2000)
+        cover = Press().cover(photo, sheet, plate, frame, exact=True)
+        found = line_figures(cover, frame)
+        bound = 25.0 if name == "ink-line" else None
+        yield _row(
+            f"parts a 1,000 mm of line after Clean, {where}: {name}", found.parts_per_1000_mm, bound
+        )
+        drawn = Press().cover(photo, sheet, sheet.plates[0], frame, exact=True)
+        specks = line_figures(drawn, frame).ink_in_specks
+        yield _row(f"ink in parts under 0.1 mm², {where}: {name}", specks)
+
+
+def _print_rows(photo: Photo, where: str) -> Iterator[Row]:
+    for name, look in LOOKS.items():
+        if not look.two_tone(look.settings()):
+            continue
+        sheet = _fitted(photo, name)
+        frame = region_frame(whole(sheet, photo, 6000), (0.35, 0.3, 0.65, 0.65))
+        found = report(Press().cover(photo, sheet, sheet.plates[0], frame, exact=True), frame)
+        yield _row(f"ink thinner than 0.1 mm, {where}: {name}", found.thin_ink, 0.02)
+        yield _row(f"gaps narrower than 0.1 mm, {where}: {name}", found.narrow_paper, 0.02)
+
+
+def _steadiness(photo: Photo) -> Iterator[Row]:
+    for name, look in LOOKS.items():
+        if not look.two_tone(look.settings()):
+            continue
+        sheet = _fitted(photo, name)
+        worst, dial_name = _worst_dial(photo, sheet)
+        yield _row(f"steadiness, worst dial: {name} ({dial_name})", worst, STEADY_BOUND)
+
+
+def _worst_dial(photo: Photo, sheet: Sheet) -> tuple[float, str]:
+    press, plate, frame = Press(), sheet.plates[0], whole(sheet, photo, STEADY_AT)
+
+    def inked(draw: Any) -> NDArray[np.bool_]:
+        moved = plate.model_copy(update={"draw": draw})
+        return np.asarray(press.cover(photo, sheet, moved, frame) >= 0.5)
+
+    before = inked(plate.draw)
+    worst, worst_name = 0.0, ""
+    for dial in dials_of(type(plate.draw)):
+        # A dial in whole steps cannot move by 1 % of its range.
+        if dial.kind != "dial" or dial.step >= 1:
+            continue
+        way, value = (dial.high - dial.low) / 100, float(getattr(plate.draw, dial.name))
+        there = value + way if value + way <= dial.maximum else value - way
+        after = inked(plate.draw.model_copy(update={dial.name: there}))
+        changed = float(np.mean(before != after))
+        if changed > worst:
+            worst, worst_name = changed, dial.name
+    return worst, worst_name

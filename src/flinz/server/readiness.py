@@ -1,0 +1,66 @@
+"""What can be drawn without compiling first: on a fresh machine that comes part by part."""
+
+import logging
+import threading
+
+from flinz.core.press import warm
+from flinz.core.press.stopping import Stop
+from flinz.errors import NotReadyError, Stopped
+
+WAIT_SECONDS = 0.2
+
+log = logging.getLogger(__name__)
+
+
+class Readiness:
+    """Which parts of the press are ready. Safe to use from several threads."""
+
+    def __init__(self) -> None:
+        # Where all kernels lie in the cache they are loaded as they are used.
+        self._missing = set() if warm.is_compiled() else set(warm.parts())
+        self._changed = threading.Condition()
+
+    def check(self, wanted: set[str]) -> None:
+        """Raise NotReadyError if one of the wanted parts is not ready."""
+        with self._changed:
+            missing = [name for name in warm.parts() if name in self._missing & wanted]
+        if missing:
+            raise NotReadyError(
+                f"{_listed(missing)} made ready for this machine: that takes a minute or two the "
+                "first time. The drawing comes as soon as it can."
+            )
+
+    def wait(self, stop: Stop) -> None:
+        """Return once everything is ready. Raises Stopped if stop() turns true before."""
+        with self._changed:
+            while self._missing:
+                if stop():
+                    raise Stopped("Stopped before it began.")
+                self._changed.wait(WAIT_SECONDS)
+
+    def make_ready(self, stop: Stop) -> None:
+        """Compile what is missing in other processes, and load everything into this one."""
+        try:
+            if not warm.is_compiled():
+                warm.compile_all(self._load, stop)
+            for _ in warm.warm_up(stop):
+                pass
+        except OSError:
+            # Each kernel is compiled when it is first used, then.
+            log.exception("The looks could not be made ready beforehand")
+        with self._changed:
+            self._missing.clear()
+            self._changed.notify_all()
+
+    def _load(self, name: str) -> None:
+        warm.parts()[name]()
+        with self._changed:
+            self._missing.discard(name)
+            self._changed.notify_all()
+
+
+def _listed(names: list[str]) -> str:
+    words = [names[0][0].upper() + names[0][1:], *names[1:]]
+    if len(words) == 1:
+        return f"{words[0]} is being"
+    return f"{', '.join(words[:-1])} and {words[-1]} are being"

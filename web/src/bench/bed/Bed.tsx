@@ -1,0 +1,148 @@
+import { SPOT_PANEL, WatchSpots } from "./WatchSpots";
+import { kindOf, settingsOf } from "../../sheet/stages";
+import type { Holder } from "../../sheet/useHolder";
+import { spotEdge } from "../../sheet/watch";
+import type { Choosing } from "../choosing/useChoosing";
+import { JudgedSheet } from "../judging/JudgedSheet";
+import type { Judging } from "../judging/useJudging";
+import type { TheBench } from "../theBench";
+import { BedTrouble } from "./BedTrouble";
+import { LiveSheet } from "./LiveSheet";
+import { PinLayer } from "./PinLayer";
+import { SheetView } from "./SheetView";
+import { SplitHandle } from "./SplitHandle";
+import { TestStrip } from "./TestStrip";
+import type { Compare } from "./useCompare";
+import type { Looking } from "./useLooking";
+import type { Pinning } from "./usePinning";
+import { visibleRegion } from "./zoom";
+
+interface BedProps {
+  bench: TheBench;
+  choosing: Choosing;
+  looking: Looking;
+  compare: Compare;
+  judging: Judging;
+  pinning: Pinning;
+  holder: Holder;
+  onCopy: () => void;
+  /** A note that lies on the bed. */
+  children: React.ReactNode;
+}
+
+/** The bed: the sheet, what it is compared with, watch spots, highlights, the test strip. */
+export function Bed(props: BedProps) {
+  const { bench, choosing, looking, compare, judging, pinning, holder } = props;
+  const { work, sheet, photo, catalogue } = bench;
+  const { plate } = choosing;
+  const { zoom, aspect, live } = looking;
+  const { area, place, setElement, drag, showRegion } = zoom;
+  const beside = compare.layout === "beside";
+  const spot = sheet.watch[0];
+  const comparison = (
+    <SheetView
+      name="other-canvas"
+      area={area}
+      place={place}
+      aspect={aspect}
+      layers={compare.layers}
+      label={`Compared with ${compare.words}`}
+      asked={0}
+    />
+  );
+
+  return (
+    <main className="bed" ref={setElement} onPointerDown={drag} data-layout={compare.layout}>
+      <div className="pane" style={{ width: area.width }}>
+        <LiveSheet
+          pictures={live.pictures}
+          photo={looking.photoHeld ? looking.photoPicture : undefined}
+          area={area}
+          place={place}
+          aspect={aspect}
+          label={looking.photoHeld ? `Photo: ${photo.title}` : `Drawing: ${sheet.title}`}
+          last={bench.lastPicture}
+        />
+        {compare.layout === "split" && (
+          <>
+            <div
+              className="pane-other"
+              style={{ clipPath: `inset(0 0 0 ${compare.split * area.width}px)` }}
+            >
+              {comparison}
+            </div>
+            <SplitHandle
+              area={area}
+              at={compare.split}
+              words={compare.words}
+              onMove={compare.setSplit}
+            />
+          </>
+        )}
+        <JudgedSheet
+          catalogue={catalogue}
+          judging={judging}
+          place={place}
+          aspect={aspect}
+          onJump={showRegion}
+          onStep={choosing.choose}
+        />
+        {pinning.isOn && <PinLayer place={place} aspect={aspect} onPin={pinning.pin} />}
+      </div>
+      {beside && (
+        <div className="pane pane-beside" style={{ width: area.width }}>
+          {comparison}
+          <span className="pane-words">{compare.words}</span>
+        </div>
+      )}
+      <WatchSpots
+        sheet={sheet}
+        place={place}
+        aspect={aspect}
+        pictures={live.pictures}
+        offersEyes={
+          kindOf(catalogue, "draw", settingsOf(sheet, plate, "draw"))?.answers_to_eyes ?? false
+        }
+        magnified={(each) => spotEdge(each, SPOT_PANEL, aspect) / place.edge}
+        onChange={work.change}
+      />
+      {choosing.strip && (
+        <TestStrip
+          key={choosing.strip.name}
+          sheet={sheet}
+          plateId={plate.id}
+          stage={choosing.step}
+          dial={choosing.strip}
+          others={choosing.dials.filter((dial) => dial.name !== choosing.strip?.name)}
+          settings={choosing.settings}
+          area={{ width: area.width * (beside ? 2 : 1), height: area.height }}
+          aspect={aspect}
+          fitEdge={looking.fitEdge}
+          // At the first watch spot, or in the middle of what shows.
+          start={middleOf(
+            spot
+              ? [spot.left, spot.top, spot.right, spot.bottom]
+              : visibleRegion(place, area, aspect),
+          )}
+          onTake={choosing.takeFromStrip}
+          onLeave={() => choosing.setStrip(null)}
+        />
+      )}
+      <BedTrouble
+        saving={work.saving}
+        sentence={work.trouble || live.problem}
+        connected={live.connected}
+        isElsewhere={holder.isElsewhere}
+        onWorkHere={holder.takeOver}
+        onCopy={props.onCopy}
+        onLoad={() => void work.load()}
+        onTakeOver={() => void work.takeOver()}
+      />
+      {props.children}
+    </main>
+  );
+}
+
+function middleOf([left, top, right, bottom]: [number, number, number, number]) {
+  return { x: (left + right) / 2, y: (top + bottom) / 2 };
+}

@@ -1,0 +1,249 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import { Button, ButtonGroup, Form } from "react-bootstrap";
+import type { DialSpec, Sheet, View } from "../../api/client";
+import { useKey } from "../../shared/keys";
+import { SmallProof } from "../../live/SmallProof";
+import { formatted } from "../../shared/numbers";
+import { cellsFor, nearest, spotRegion, stripValues } from "./strip";
+import { useAsked, useRefusals } from "../../live/pictures";
+import { useLive } from "../../live/useLive";
+import { viewOf } from "../../live/views";
+import { type Size, sizeOf } from "./zoom";
+
+const HEAD_PX = 44;
+const GAP_PX = 6;
+/** Drafts are drawn so much smaller: there are many, and the eye wants them at once. */
+const DRAFT_SHARE = 0.55;
+const LINE_PX = 22;
+const GRID_SIDE = 4;
+const CLICK_PX = 4;
+const WHEEL_STEP = 0.0016;
+
+interface TestStripProps {
+  sheet: Sheet;
+  plateId: string;
+  stage: string;
+  dial: DialSpec;
+  others: DialSpec[];
+  settings: Record<string, unknown>;
+  area: Size;
+  aspect: number;
+  /** Long edge in CSS pixels at which the whole sheet fits. */
+  fitEdge: number;
+  start: { x: number; y: number };
+  onTake: (values: Record<string, number>) => void;
+  onLeave: () => void;
+}
+
+interface Cell {
+  id: string;
+  words: string;
+  values: Record<string, number>;
+}
+
+/** The same spot drawn with several values of one dial, or of two, to choose by eye. */
+export function TestStrip(props: TestStripProps) {
+  const { sheet, plateId, stage, dial, others, settings, area, aspect, fitEdge } = props;
+  const [count, setCount] = useState(9);
+  const [isNear, setNear] = useState(false);
+  const [across, setAcross] = useState("");
+  const [spot, setSpot] = useState(props.start);
+  const [zoom, setZoom] = useState(2);
+  const second = others.find((each) => each.name === across);
+  const first = useRef<HTMLButtonElement>(null);
+  const cellsRef = useRef<HTMLDivElement>(null);
+  useKey("leave", props.onLeave);
+  useEffect(() => first.current?.focus(), []);
+  useEffect(() => {
+    const element = cellsRef.current;
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault();
+      event.stopPropagation();
+      setZoom((now) => Math.min(24, Math.max(1, now * Math.exp(-event.deltaY * WHEEL_STEP))));
+    };
+    element?.addEventListener("wheel", wheel, { passive: false });
+    return () => element?.removeEventListener("wheel", wheel);
+  }, []);
+
+  const present = Number(settings[dial.name]);
+  const { cells, columnsOfTwo } = useMemo((): { cells: Cell[]; columnsOfTwo: number } => {
+    const side = second ? GRID_SIDE : count;
+    const firsts = stripValues(dial, present, side, isNear);
+    const words = (spec: DialSpec, value: number) =>
+      `${spec.label.toLowerCase()} ${formatted(spec, value)} ${spec.unit}`.trim();
+    if (!second) {
+      const cells = firsts.map((value, k) => ({
+        id: `cell-${k}`,
+        words: words(dial, value),
+        values: { [dial.name]: value },
+      }));
+      return { cells, columnsOfTwo: 0 };
+    }
+    const seconds = stripValues(second, Number(settings[second.name]), GRID_SIDE, isNear);
+    const cells = seconds.flatMap((other, row) =>
+      firsts.map((value, column) => ({
+        id: `cell-${row}-${column}`,
+        words: `${words(dial, value)}, ${words(second, other)}`,
+        values: { [dial.name]: value, [second.name]: other },
+      })),
+    );
+    return { cells, columnsOfTwo: firsts.length };
+  }, [dial, second, count, isNear, present, settings]);
+
+  const { columns, rows } = columnsOfTwo
+    ? { columns: columnsOfTwo, rows: cells.length / columnsOfTwo }
+    : cellsFor(cells.length, area);
+  const wide = Math.floor((area.width - GAP_PX * (columns + 1)) / columns);
+  const high = Math.floor((area.height - HEAD_PX - GAP_PX * (rows + 1)) / rows) - LINE_PX;
+  const edge = fitEdge * zoom;
+  const whole = sizeOf(edge, aspect);
+  const region = useMemo(
+    () => spotRegion(spot, wide / whole.width, high / whole.height),
+    [spot, wide, high, whole.width, whole.height],
+  );
+  const [left, top, right, bottom] = region;
+  const views = useMemo((): View[] => {
+    const cell = (each: Cell, draft: boolean) =>
+      viewOf(each.id, edge * window.devicePixelRatio * (draft ? DRAFT_SHARE : 1), {
+        plate: plateId,
+        region: [left, top, right, bottom],
+        dials: Object.fromEntries(
+          Object.entries(each.values).map(([name, value]) => [`${stage}.${name}`, value]),
+        ),
+        draft,
+      });
+    // An ask begins with a picture that is always finished; a strip has none, so it is a tiny one.
+    // Then drafts of all, that the eye has something at once, and each as it is exported.
+    const first = viewOf("first", 16, { what: "photo" });
+    return [
+      first,
+      ...cells.map((each) => cell(each, true)),
+      ...cells.map((each) => cell(each, false)),
+    ];
+  }, [cells, edge, left, top, right, bottom, plateId, stage]);
+  const live = useLive(sheet, views);
+  const asked = useAsked(live.pictures);
+  const refusals = useRefusals(live.pictures);
+  const here = nearest(
+    cells.map((cell) => cell.values[dial.name]!),
+    present,
+  );
+
+  function press(event: React.PointerEvent<HTMLButtonElement>, cell: Cell) {
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    const button = event.currentTarget;
+    const begin = { x: event.clientX, y: event.clientY };
+    // From where the spot truly is: it may be held at the sheet's edge.
+    const from = { x: (left + right) / 2, y: (top + bottom) / 2 };
+    button.setPointerCapture(event.pointerId);
+    const move = (at: PointerEvent) =>
+      setSpot({
+        x: from.x - (at.clientX - begin.x) / whole.width,
+        y: from.y - (at.clientY - begin.y) / whole.height,
+      });
+    const end = (at: PointerEvent) => {
+      button.removeEventListener("pointermove", move);
+      button.removeEventListener("pointerup", end);
+      const far = Math.hypot(at.clientX - begin.x, at.clientY - begin.y);
+      if (far < CLICK_PX) props.onTake(cell.values);
+    };
+    button.addEventListener("pointermove", move);
+    button.addEventListener("pointerup", end);
+  }
+
+  return (
+    <section
+      className="strip"
+      aria-label={`Test strip of ${dial.label}`}
+      data-asked={asked}
+      onPointerDown={(event) => event.stopPropagation()}
+    >
+      <header>
+        <h2>Test strip: {dial.label}</h2>
+        <Form.Select
+          size="sm"
+          aria-label="Second dial"
+          value={across}
+          onChange={(event) => setAcross(event.currentTarget.value)}
+        >
+          <option value="">one dial</option>
+          {others.map((each) => (
+            <option key={each.name} value={each.name}>
+              with {each.label.toLowerCase()}
+            </option>
+          ))}
+        </Form.Select>
+        {!second && (
+          <ButtonGroup size="sm" aria-label="How many values">
+            {[5, 7, 9].map((each) => (
+              <Button
+                key={each}
+                variant="plain"
+                active={count === each}
+                aria-pressed={count === each}
+                onClick={() => setCount(each)}
+              >
+                {each}
+              </Button>
+            ))}
+          </ButtonGroup>
+        )}
+        <Button
+          size="sm"
+          variant="plain"
+          active={isNear}
+          aria-pressed={isNear}
+          title="Values close to the present one"
+          onClick={() => setNear(!isNear)}
+        >
+          Close by
+        </Button>
+        <span className="strip-hint">Drag to another spot, turn the wheel to come closer.</span>
+        <Button size="sm" variant="plain" onClick={props.onLeave}>
+          Leave as it was <kbd>Esc</kbd>
+        </Button>
+      </header>
+      <div
+        ref={cellsRef}
+        className="strip-cells"
+        style={{ gridTemplateColumns: `repeat(${columns}, ${wide}px)`, gap: GAP_PX }}
+      >
+        {cells.map((cell, k) => (
+          <button
+            key={cell.id}
+            ref={k === 0 ? first : undefined}
+            type="button"
+            className="strip-cell"
+            aria-current={!second && k === here ? "true" : undefined}
+            title="Take this value"
+            onPointerDown={(event) => press(event, cell)}
+            onKeyDown={(event) => {
+              if (event.key === "Enter" || event.key === " ") {
+                event.preventDefault();
+                props.onTake(cell.values);
+              }
+            }}
+          >
+            <span className="strip-picture" style={{ width: wide, height: high }}>
+              {refusals.has(cell.id) ? (
+                <span className="strip-refused">{refusals.get(cell.id)}</span>
+              ) : (
+                <SmallProof className="strip-proof" pictures={live.pictures} id={cell.id} />
+              )}
+            </span>
+            <span className="strip-words">
+              {cell.words}
+              {!second && k === here && " · now"}
+            </span>
+          </button>
+        ))}
+      </div>
+      {live.problem && (
+        <p className="strip-problem" role="alert">
+          {live.problem}
+        </p>
+      )}
+    </section>
+  );
+}

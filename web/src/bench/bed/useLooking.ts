@@ -1,0 +1,89 @@
+import { useCallback, useMemo, useState } from "react";
+import { useCount, usePicture } from "../../live/pictures";
+import { useLive } from "../../live/useLive";
+import { croppedSize } from "../../sheet/crop";
+import type { Step } from "../../sheet/stages";
+import type { Choosing } from "../choosing/useChoosing";
+import type { TheBench } from "../theBench";
+import type { Layout } from "./compare";
+import { cssPxPerMm, isCalibrated } from "./paperScale";
+import { useViews } from "./useViews";
+import { useZoom } from "./useZoom";
+import { fitted } from "./zoom";
+
+const MAIN = ["main"];
+
+/** What is looked at: the sheet or a stage, how close, beside what; and its live pictures. */
+export function useLooking(bench: TheBench, choosing: Choosing) {
+  const { sheet, photo, catalogue } = bench;
+  const { plate, step, choose } = choosing;
+  const [shown, setShown] = useState<"sheet" | "stage">("sheet");
+  const [photoHeld, holdPhoto] = useState(false);
+  const [layout, setLayout] = useState<Layout>("alone");
+  const native = croppedSize(photo, sheet);
+  const aspect = native.width / native.height;
+  const exportEdge = Math.max(native.width, native.height);
+  const edgeMm = sheet.paper.long_edge;
+  const zoom = useZoom(aspect, exportEdge, layout === "beside" ? 2 : 1);
+  const { area, place } = zoom;
+  const { main, views, photoViews } = useViews({
+    plate,
+    spots: sheet.watch,
+    catalogue,
+    step,
+    shown,
+    place,
+    area,
+    aspect,
+    exportEdge,
+  });
+  const live = useLive(sheet, views);
+  const photoSheet = useMemo(
+    () => ({ ...sheet, plates: [plate], watch: [] }),
+    // The photo's own picture depends on nothing else of the sheet.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [sheet.photo, sheet.crop],
+  );
+  // All else comes after what one came to see: the photo to compare with, and the pulls.
+  const hasBegun = useCount(live.pictures, MAIN) > 0;
+  const photoLive = useLive(hasBegun ? photoSheet : null, photoViews);
+  const photoPicture = usePicture(photoLive.pictures, "photo");
+  const showLarge = useCallback(
+    (next: Step) => {
+      choose(next);
+      setShown("stage");
+    },
+    [choose],
+  );
+  const percent = ((place.edge * window.devicePixelRatio * 100) / exportEdge).toFixed(0);
+  const mm = edgeMm / exportEdge;
+
+  return {
+    shown,
+    setShown,
+    photoHeld,
+    holdPhoto,
+    layout,
+    setLayout,
+    zoom,
+    aspect,
+    fitEdge: fitted(area, aspect).edge,
+    pxPerMm: exportEdge / edgeMm,
+    sizeMm: { width: mm * native.width, height: mm * native.height },
+    zoomWords: `${zoom.isFit ? "Whole" : "Zoom"} ${percent} %`,
+    main,
+    live,
+    hasBegun,
+    photoPicture,
+    showLarge,
+    swapLarge: () => setShown(shown === "sheet" ? "stage" : "sheet"),
+    /** Show the size it has on paper; false if this screen has not been measured yet. */
+    showPaperSize: () => {
+      if (!isCalibrated()) return false;
+      zoom.showAt(edgeMm * cssPxPerMm());
+      return true;
+    },
+  };
+}
+
+export type Looking = ReturnType<typeof useLooking>;

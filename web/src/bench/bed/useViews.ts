@@ -1,0 +1,74 @@
+import { useMemo } from "react";
+import type { Catalogue, Plate, View, WatchSpot } from "../../api/client";
+import { type Step, stepOf } from "../../sheet/stages";
+import { viewOf, WHOLE } from "../../live/views";
+import { spotEdge } from "../../sheet/watch";
+import { SPOT_PANEL } from "./WatchSpots";
+import { fitted, type Place, type Size, visibleRegion } from "./zoom";
+
+const RUN_EDGE_PX = 156;
+
+interface Wanted {
+  plate: Plate | undefined;
+  spots: WatchSpot[];
+  catalogue: Catalogue;
+  step: Step;
+  shown: "sheet" | "stage";
+  place: Place;
+  area: Size;
+  aspect: number;
+  exportEdge: number;
+}
+
+/** The pictures the bench needs: the one looked at first, then the run, then small drawings. */
+export function useViews(wanted: Wanted): { main: View; views: View[]; photoViews: View[] } {
+  const { plate, spots, catalogue, step, shown, place, area, aspect, exportEdge } = wanted;
+  const plateId = plate?.id ?? "";
+  const ratio = window.devicePixelRatio;
+  const edge = Math.max(1, Math.round(place.edge * ratio));
+  const fitEdge = Math.max(1, Math.round(fitted(area, aspect).edge * ratio));
+  const region = visibleRegion(place, area, aspect);
+  const [left, top, right, bottom] = edge > fitEdge ? region : WHOLE;
+
+  const main = useMemo((): View => {
+    const what =
+      shown === "sheet" || step === "paper" ? "sheet" : step === "photo" ? "photo" : "stage";
+    return {
+      ...viewOf("main", edge, { what, region: [left, top, right, bottom] }),
+      plate: plateId,
+      stage: step === "photo" || step === "paper" ? "ink" : step,
+      exact: edge === exportEdge,
+    };
+  }, [shown, step, edge, left, top, right, bottom, plateId, exportEdge]);
+
+  const views = useMemo(() => {
+    if (!plateId || area.width === 0) return [];
+    const list = [main];
+    spots.forEach((spot, number) => {
+      const region: View["region"] = [spot.left, spot.top, spot.right, spot.bottom];
+      const large = spotEdge(spot, SPOT_PANEL, aspect) * ratio;
+      // Watch spots follow every move of a dial; the run may come after.
+      list.push(viewOf(`watch-${number}`, large, { region, follows: true }));
+    });
+    if (edge > fitEdge) list.push({ ...main, id: "whole", long_edge_px: fitEdge, region: WHOLE });
+    for (const { name: each } of catalogue.steps) {
+      const what = each === "photo" ? "photo" : each === "paper" ? "sheet" : "stage";
+      const stage = each === "photo" || each === "paper" ? "ink" : each;
+      list.push(viewOf(`run-${each}`, RUN_EDGE_PX, { what, plate: plateId, stage }));
+    }
+    if (step === "draw") {
+      for (const kind of stepOf(catalogue, "draw").kinds) {
+        const of = { what: "stage", plate: plateId, stage: "draw", look: kind.name } as const;
+        list.push(viewOf(`look-${kind.name}`, RUN_EDGE_PX, of));
+      }
+    }
+    return list;
+  }, [main, plateId, area.width, edge, fitEdge, step, catalogue, spots, aspect, ratio]);
+
+  const photoViews = useMemo(() => {
+    if (area.width === 0) return [];
+    return [viewOf("photo", edge, { what: "photo", region: [left, top, right, bottom] })];
+  }, [area.width, edge, left, top, right, bottom]);
+
+  return { main, views, photoViews };
+}

@@ -1,0 +1,63 @@
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { answered, client, type PhotoRecord, type PullRecord } from "../../api/client";
+import type { TheBench } from "../theBench";
+import { usePulls } from "./usePulls";
+
+/** Which dialog is open; "" for none. */
+export type Open = "" | "pulls" | "recipe" | "photo" | "ruler";
+
+/** What is kept of the sheet, gone back to or begun from it, and the dialogs for that. */
+export function useKeeping(
+  { id, work, sheet }: TheBench,
+  hasBegun: boolean,
+  say: (words: string) => void,
+) {
+  const navigate = useNavigate();
+  const [open, setOpen] = useState<Open>("");
+  const pulls = usePulls(id, hasBegun, work.setTrouble);
+
+  function keepPull(name = `Pull ${pulls.list.length + 1}`) {
+    void work.flush().then(() => pulls.keep(name));
+    say(`“${name}” is kept.`);
+  }
+
+  function goBack(pull: PullRecord) {
+    setOpen("");
+    const params = { path: { sheet_id: id, pull_id: pull.id } };
+    const url = "/api/sheets/{sheet_id}/pulls/{pull_id}/go-back";
+    void work.remake((base) => answered(client.POST(url, { params, body: { base } })));
+  }
+
+  async function swapPhoto(other: PhotoRecord) {
+    setOpen("");
+    let refitted: string[] = [];
+    const done = await work.remake(async (base) => {
+      const params = { path: { sheet_id: id } };
+      const body = { base, photo: other.id };
+      const swapped = await answered(client.POST("/api/sheets/{sheet_id}/photo", { params, body }));
+      refitted = swapped.refitted;
+      return swapped.record;
+    });
+    if (!done) return;
+    const words =
+      refitted.length > 0
+        ? `Fitted to it: ${refitted.join("; ")}.`
+        : "No dial stood at a suggested value, so every dial is as it was.";
+    say(`The sheet is now drawn from “${other.title}”. ${words}`);
+  }
+
+  async function copy() {
+    try {
+      const body = { sheet: { ...sheet, title: `${sheet.title}, copy`.slice(0, 200) } };
+      const record = await answered(client.POST("/api/sheets/copy", { body }));
+      navigate(`/sheets/${record.id}`);
+    } catch (error) {
+      work.setTrouble((error as Error).message);
+    }
+  }
+
+  return { open, setOpen, pulls, keepPull, goBack, swapPhoto, copy };
+}
+
+export type Keeping = ReturnType<typeof useKeeping>;

@@ -1,0 +1,22 @@
+import type { View } from "../api/client";
+
+export const WHOLE: View["region"] = [0, 0, 1, 1];
+
+/** A view of the whole sheet, apart from what is said otherwise. */
+export function viewOf(id: string, edge: number, more: Partial<View> = {}): View {
+  return {
+    id,
+    what: "sheet",
+    plate: "",
+    stage: "ink",
+    long_edge_px: Math.max(1, Math.round(edge)),
+    region: WHOLE,
+    exact: false,
+    look: null,
+    dials: {},
+    recipe: null,
+    follows: false,
+    draft: false,
+    ...more,
+  };
+}

@@ -1,0 +1,75 @@
+import type { Plate, Sheet } from "../api/client";
+
+/** A sheet after a change of its plates, which plate is chosen then, and the words for the step. */
+export interface Changed {
+  sheet: Sheet;
+  chosen: string;
+  words: string;
+}
+
+/** What a plate is called: its own name, or its place in print order. */
+export function plateLabel(sheet: Sheet, id: string): string {
+  const place = sheet.plates.findIndex((plate) => plate.id === id);
+  return sheet.plates[place]?.name || `Plate ${place + 1}`;
+}
+
+/** Plates printed after all others. */
+export function withPlates(sheet: Sheet, added: Plate[], what: string): Changed {
+  const plates = [...sheet.plates];
+  for (const plate of added) plates.push({ ...plate, id: freeId(plates) });
+  const chosen = plates.at(-1)?.id ?? "";
+  return { sheet: { ...sheet, plates }, chosen, words: `Plates: add ${what}` };
+}
+
+/** A copy of a plate, printed right after it. */
+export function withCopy(sheet: Sheet, id: string): Changed {
+  const place = placeOf(sheet, id);
+  const plate = sheet.plates[place]!;
+  const copy = { ...plate, id: freeId(sheet.plates), name: plate.name && `${plate.name}, copy` };
+  const plates = sheet.plates.toSpliced(place + 1, 0, copy);
+  const words = `Plates: copy ${plateLabel(sheet, id)}`;
+  return { sheet: { ...sheet, plates }, chosen: copy.id, words };
+}
+
+/** A plate moved to another place in print order. */
+export function moved(sheet: Sheet, id: string, to: number): Changed | null {
+  const from = placeOf(sheet, id);
+  const goal = Math.min(sheet.plates.length - 1, Math.max(0, to));
+  if (goal === from) return null;
+  const plates = sheet.plates.toSpliced(from, 1).toSpliced(goal, 0, sheet.plates[from]!);
+  const words = `Plates: print ${plateLabel(sheet, id)} as number ${goal + 1}`;
+  return { sheet: { ...sheet, plates }, chosen: id, words };
+}
+
+/** A sheet without a plate; the last one stays. */
+export function withoutPlate(sheet: Sheet, id: string): Changed | null {
+  if (sheet.plates.length < 2) return null;
+  const place = placeOf(sheet, id);
+  const plates = sheet.plates.toSpliced(place, 1);
+  const chosen = plates[Math.min(place, plates.length - 1)]!.id;
+  const words = `Plates: remove ${plateLabel(sheet, id)}`;
+  return { sheet: { ...sheet, plates }, chosen, words };
+}
+
+/** A plate hidden, or shown again. */
+export function withShown(sheet: Sheet, id: string, shown: boolean): Changed {
+  const plates = sheet.plates.map((plate) => (plate.id === id ? { ...plate, shown } : plate));
+  const words = `Plates: ${shown ? "show" : "hide"} ${plateLabel(sheet, id)}`;
+  return { sheet: { ...sheet, plates }, chosen: id, words };
+}
+
+/** A plate by another name. */
+export function withName(sheet: Sheet, id: string, name: string): Changed {
+  const plates = sheet.plates.map((plate) => (plate.id === id ? { ...plate, name } : plate));
+  return { sheet: { ...sheet, plates }, chosen: id, words: `Plates: name ${name || "taken away"}` };
+}
+
+function placeOf(sheet: Sheet, id: string): number {
+  return sheet.plates.findIndex((plate) => plate.id === id);
+}
+
+function freeId(plates: Plate[]): string {
+  let number = plates.length + 1;
+  while (plates.some((plate) => plate.id === `plate-${number}`)) number += 1;
+  return `plate-${number}`;
+}

@@ -1,0 +1,106 @@
+import { expect, test } from "vitest";
+import type { Plate, Sheet } from "../api/client";
+import { dialSpec } from "../shared/dialSpec.testing";
+import { catalogueOf } from "./catalogue.testing";
+import { grouped, kindOf, settingsOf, summary, valueWords, withSettings } from "./stages";
+
+const plate = {
+  id: "one",
+  draw: { look: "threshold", level: 0.4, edge: 0 },
+  fitted: ["draw.level", "tone.black"],
+} as unknown as Plate;
+const sheet = { plates: [plate, { ...plate, id: "two" }], paper: {} } as unknown as Sheet;
+
+test("turning a dial lets go of its suggestion and leaves other plates alone", () => {
+  const changed = withSettings(sheet, "one", "draw", { look: "threshold", level: 0.5, edge: 0 });
+
+  expect(changed.plates[0]?.fitted).toEqual(["tone.black"]);
+  expect(changed.plates[1]).toBe(sheet.plates[1]);
+});
+
+test("a value that is taken as suggested is remembered so", () => {
+  const settings = { look: "threshold", level: 0.5, edge: 0 };
+  const changed = withSettings(sheet, "one", "draw", settings, ["draw.level"]);
+
+  expect(changed.plates[0]?.fitted).toEqual(["tone.black", "draw.level"]);
+});
+
+test("paper belongs to the sheet", () => {
+  expect(withSettings(sheet, "one", "paper", { long_edge: 90 }).paper).toEqual({ long_edge: 90 });
+});
+
+const catalogue = catalogueOf({
+  tone: [
+    { name: "", label: "Tone", purpose: "", dials: [dialSpec("black"), dialSpec("contrast")] },
+  ],
+  smooth: [
+    { name: "none", label: "None", purpose: "", dials: [] },
+    { name: "median", label: "Median", purpose: "", dials: [dialSpec("radius", { unit: "mm" })] },
+  ],
+  draw: [{ name: "threshold", label: "Threshold", purpose: "", dials: [dialSpec("level")] }],
+  ink: [{ name: "", label: "Ink", purpose: "", dials: [] }],
+});
+const whole = {
+  ...plate,
+  tone: { black: 0, contrast: 0 },
+  smooth: { kind: "none" },
+  ink: { colour: "#000000", opacity: 1 },
+} as unknown as Plate;
+const size = { width: 200, height: 150 };
+
+test("dials gather under their headings in the order in which these come", () => {
+  const dials = [
+    dialSpec("black", { group: "Levels" }),
+    dialSpec("shadows", { group: "Light" }),
+    dialSpec("white", { group: "Levels" }),
+    dialSpec("invert"),
+  ];
+
+  const found = grouped(dials).map(([title, list]) => [title, list.map((d) => d.name)]);
+
+  expect(found).toEqual([
+    ["Levels", ["black", "white"]],
+    ["Light", ["shadows"]],
+    ["", ["invert"]],
+  ]);
+});
+
+test("a stage at its starting values says that it does nothing", () => {
+  expect(summary(catalogue, sheet, whole, "tone", size)).toEqual({
+    words: "as it is",
+    quiet: true,
+  });
+});
+
+test("a stage says first what was turned", () => {
+  const turned = { ...whole, tone: { black: 0, contrast: 0.4 } } as unknown as Plate;
+
+  expect(summary(catalogue, sheet, turned, "tone", size)).toEqual({
+    words: "contrast 0.4",
+    quiet: false,
+  });
+});
+
+test("a look is named with its first dial, and paper by its size", () => {
+  expect(summary(catalogue, sheet, whole, "draw", size).words).toBe("Threshold, level 0.4");
+  expect(summary(catalogue, sheet, whole, "paper", size).words).toBe("200 × 150 mm");
+});
+
+test("an ink is black, or its colour and how much it hides", () => {
+  const red = { ...whole, ink: { colour: "#C2452D", opacity: 0.5 } } as unknown as Plate;
+
+  expect(summary(catalogue, sheet, whole, "ink", size).words).toBe("black");
+  expect(summary(catalogue, sheet, red, "ink", size).words).toBe("#c2452d, 50 %");
+});
+
+test("a stage with kinds is the kind it is set to", () => {
+  expect(kindOf(catalogue, "smooth", { kind: "median" })?.label).toBe("Median");
+  expect(kindOf(catalogue, "smooth", { kind: "gone" })).toBeUndefined();
+  expect(settingsOf(sheet, whole, "photo")).toEqual({});
+});
+
+test("values are told with their unit, and switches in words", () => {
+  expect(valueWords(dialSpec("radius", { unit: "mm" }), { radius: 1.5 })).toBe("1.5 mm");
+  expect(valueWords(dialSpec("invert", { kind: "switch" }), { invert: true })).toBe("on");
+  expect(valueWords(dialSpec("mark", { kind: "choice" }), { mark: "leaf" })).toBe("leaf");
+});

@@ -1,0 +1,225 @@
+import { act, cleanup, renderHook, waitFor } from "@testing-library/react";
+import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import type { Sheet, SheetRecord } from "../api/client";
+import { useSheet } from "./useSheet";
+
+/** A server with one sheet, as far as a page can see: it answers, refuses, or is not there. */
+class Server {
+  sheet = titled("first");
+  revision = 1;
+  steps: string[] = [];
+  isThere = true;
+  refusal: { status: number; detail: string } | null = null;
+  /** Answers wait until this is called, while it is set. */
+  private held: (() => void)[] | null = null;
+
+  hold(): void {
+    this.held = [];
+  }
+
+  letGo(): void {
+    const held = this.held ?? [];
+    this.held = null;
+    for (const answer of held) answer();
+  }
+
+  async fetch(request: Request): Promise<Response> {
+    const body = request.method === "GET" ? null : await request.clone().text();
+    if (this.held) await new Promise<void>((resolve) => this.held?.push(resolve));
+    if (!this.isThere) throw new TypeError("Failed to fetch");
+    if (request.method === "GET") return this.record();
+    if (this.refusal) return problem(this.refusal.status, this.refusal.detail);
+    if (request.method === "POST") {
+      this.revision += 1;
+      this.sheet = titled(request.url.endsWith("/undo") ? "undone" : "done again");
+      return this.record();
+    }
+    const change = JSON.parse(body ?? "{}") as { base: number; sheet: Sheet; words: string };
+    if (change.base !== this.revision) return problem(409, "Changed elsewhere.");
+    this.sheet = change.sheet;
+    this.revision += 1;
+    this.steps.push(change.words);
+    return this.record();
+  }
+
+  private record(): Response {
+    const { sheet, revision } = this;
+    const undo = this.steps.at(-1) ?? null;
+    return Response.json({ id: 7, revision, sheet, undo, redo: null } as unknown as SheetRecord);
+  }
+}
+
+function problem(status: number, detail: string): Response {
+  return Response.json({ detail }, { status });
+}
+
+function titled(title: string): Sheet {
+  return { title, plates: [], watch: [] } as unknown as Sheet;
+}
+
+let server: Server;
+
+beforeEach(() => {
+  server = new Server();
+  // Whatever else the page talks to is outside of it.
+  vi.stubGlobal("fetch", (request: Request) => server.fetch(request));
+});
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+async function opened() {
+  const { result, unmount } = renderHook(() => useSheet(7));
+  await waitFor(() => expect(result.current.content.state).toBe("ready"));
+  const title = () => {
+    const { content } = result.current;
+    return content.state === "ready" ? content.sheet.title : content.state;
+  };
+  const change = (words: string, gesture = words) =>
+    act(() => result.current.change(titled(words), words, gesture));
+  return { result, title, change, unmount };
+}
+
+test("a change shows at once and is saved by itself", async () => {
+  const { result, title, change } = await opened();
+
+  change("darker");
+
+  expect(title()).toBe("darker");
+  expect(result.current.saving).toBe("saving");
+  await waitFor(() => expect(result.current.saving).toBe("saved"));
+  expect(server.sheet.title).toBe("darker");
+  expect(result.current.content).toMatchObject({ revision: 2, undo: "darker" });
+});
+
+test("changes of one gesture are sent as one, those of others each", async () => {
+  const { result, change } = await opened();
+
+  for (const words of ["level 1", "level 2", "level 3"]) change(words, "drag");
+  change("title", "typed");
+  await waitFor(() => expect(result.current.saving).toBe("saved"));
+
+  expect(server.steps).toEqual(["level 3", "title"]);
+});
+
+test("what is on its way is not replaced by what comes after it", async () => {
+  const { result, change } = await opened();
+  server.hold();
+  change("level 1", "drag");
+  await act(() => {
+    void result.current.flush();
+  });
+
+  for (const words of ["level 2", "level 3"]) change(words, "drag");
+  server.letGo();
+  await waitFor(() => expect(server.sheet.title).toBe("level 3"));
+
+  expect(server.steps).toEqual(["level 1", "level 3"]);
+});
+
+test("while the server is not there changes wait, and are sent when it is back", async () => {
+  const { result, title, change } = await opened();
+  server.isThere = false;
+
+  change("darker");
+  await waitFor(() => expect(result.current.saving).toBe("offline"));
+  change("lighter");
+
+  expect(title()).toBe("lighter");
+  expect(result.current.trouble).toContain("does not answer");
+  server.isThere = true;
+  await waitFor(() => expect(result.current.saving).toBe("saved"), { timeout: 5000 });
+  expect(server.steps).toEqual(["darker", "lighter"]);
+  expect(result.current.trouble).toBe("");
+});
+
+test("a change to an older version is told apart and nothing is overwritten", async () => {
+  const { result, title, change } = await opened();
+  server.revision = 9;
+  server.sheet = titled("theirs");
+
+  change("mine");
+  await waitFor(() => expect(result.current.saving).toBe("stale"));
+
+  expect(server.sheet.title).toBe("theirs");
+  expect(title()).toBe("mine");
+  await act(() => result.current.load());
+  expect(title()).toBe("theirs");
+  expect(result.current.saving).toBe("saved");
+});
+
+test("mine can be saved over theirs", async () => {
+  const { result, title, change } = await opened();
+  server.revision = 9;
+  change("mine");
+  await waitFor(() => expect(result.current.saving).toBe("stale"));
+
+  await act(() => result.current.takeOver());
+
+  expect(server.sheet.title).toBe("mine");
+  expect(title()).toBe("mine");
+  expect(result.current.saving).toBe("saved");
+});
+
+test("a change that is refused is taken back and does not stand in the way of the next", async () => {
+  const { result, title, change } = await opened();
+  server.refusal = { status: 422, detail: "Level is 3; it must be 1 or less." };
+  change("level 3");
+  await waitFor(() => expect(result.current.trouble).not.toBe(""));
+
+  expect(result.current.trouble).toContain("must be 1 or less. The change was taken back");
+  expect(title()).toBe("first");
+  server.refusal = null;
+  change("level 1");
+  await waitFor(() => expect(server.steps).toEqual(["level 1"]));
+});
+
+test("a server in trouble is not a refusal: the change waits", async () => {
+  const { result, title, change } = await opened();
+  server.refusal = { status: 503, detail: "The disk is full." };
+
+  change("darker");
+  await waitFor(() => expect(result.current.saving).toBe("offline"));
+
+  expect(title()).toBe("darker");
+  expect(result.current.trouble).toBe("The disk is full.");
+});
+
+test("undo saves what is pending first", async () => {
+  const { result, title, change } = await opened();
+
+  change("darker");
+  await act(() => result.current.undo("undo"));
+
+  expect(server.steps).toEqual(["darker"]);
+  expect(title()).toBe("undone");
+});
+
+test("leaving the page sends what is pending", async () => {
+  const { change, unmount } = await opened();
+
+  change("darker");
+  unmount();
+
+  await waitFor(() => expect(server.sheet.title).toBe("darker"));
+});
+
+test("a sheet that is not there says so", async () => {
+  server.isThere = false;
+  const { result } = renderHook(() => useSheet(7));
+
+  await waitFor(() => expect(result.current.content.state).toBe("failed"));
+});
+
+test("what a list knew shows until the newest comes", async () => {
+  const known = { id: 7, revision: 1, sheet: titled("known") } as unknown as SheetRecord;
+  server.revision = 2;
+  server.sheet = titled("newest");
+  const { result } = renderHook(() => useSheet(7, known));
+
+  expect(result.current.content).toMatchObject({ state: "ready", sheet: { title: "known" } });
+  await waitFor(() =>
+    expect(result.current.content).toMatchObject({ sheet: { title: "newest" }, revision: 2 }),
+  );
+});

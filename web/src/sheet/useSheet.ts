@@ -1,0 +1,242 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import { answered, client, ProblemError, type Sheet, type SheetRecord } from "../api/client";
+
+const QUIET_MS = 200;
+const LONGEST_WAIT_MS = 1000;
+const RETRY_MS = 2000;
+
+export type Saving = "saved" | "saving" | "offline" | "stale";
+
+export type SheetState =
+  | { state: "waiting" }
+  | { state: "failed"; sentence: string }
+  | {
+      state: "ready";
+      sheet: Sheet;
+      revision: number;
+      undo: string | null;
+      redo: string | null;
+    };
+
+interface Change {
+  sheet: Sheet;
+  words: string;
+  gesture: string;
+}
+
+function ready(record: SheetRecord): SheetState {
+  return {
+    state: "ready",
+    sheet: record.sheet,
+    revision: record.revision,
+    undo: record.undo ?? null,
+    redo: record.redo ?? null,
+  };
+}
+
+/** Whether a change can never be saved, however often it is sent. */
+function isRefused(problem: ProblemError): boolean {
+  return problem.status >= 400 && problem.status < 500 && problem.status !== 409;
+}
+
+async function newest(id: number): Promise<SheetRecord> {
+  return answered(client.GET("/api/sheets/{sheet_id}", { params: { path: { sheet_id: id } } }));
+}
+
+/**
+ * A sheet that is saved as it is changed. Changes of one gesture are one step; while the server
+ * cannot be reached they wait here and are sent again. known: the record as a list had it, to
+ * begin with until the newest comes.
+ */
+export function useSheet(id: number, known?: SheetRecord) {
+  const [content, setContent] = useState<SheetState>(() =>
+    known ? ready(known) : { state: "waiting" },
+  );
+  const [saving, setSaving] = useState<Saving>("saved");
+  const [trouble, setTrouble] = useState("");
+  const revision = useRef(known?.revision ?? 0);
+  const pending = useRef<Change[]>([]);
+  const busy = useRef<Promise<void> | null>(null);
+  const timer = useRef<number | undefined>(undefined);
+  const oldest = useRef(0);
+
+  const show = useCallback((record: SheetRecord) => {
+    revision.current = record.revision;
+    setContent(ready(record));
+  }, []);
+
+  const load = useCallback(async () => {
+    try {
+      show(await newest(id));
+      pending.current = [];
+      setSaving("saved");
+      setTrouble("");
+    } catch (error) {
+      setContent({ state: "failed", sentence: (error as Error).message });
+    }
+  }, [id, show]);
+
+  /** The first look at a sheet: what was known of it may have been overtaken meanwhile. */
+  const open = useCallback(async () => {
+    try {
+      const record = await newest(id);
+      const isNewer = record.revision !== revision.current;
+      // What is being turned already is saved on top, or told apart when it is.
+      if (isNewer && pending.current.length === 0 && !busy.current) show(record);
+    } catch (error) {
+      setContent({ state: "failed", sentence: (error as Error).message });
+    }
+  }, [id, show]);
+
+  const send = useCallback(async (): Promise<void> => {
+    window.clearTimeout(timer.current);
+    while (pending.current.length > 0) {
+      const change = pending.current[0]!;
+      setSaving("saving");
+      try {
+        const record = await answered(
+          client.PUT("/api/sheets/{sheet_id}", {
+            params: { path: { sheet_id: id } },
+            body: { ...change, base: revision.current },
+            keepalive: true,
+          }),
+        );
+        pending.current.shift();
+        revision.current = record.revision;
+        if (pending.current.length === 0) {
+          setContent((present) =>
+            present.state === "ready"
+              ? {
+                  ...present,
+                  revision: record.revision,
+                  undo: record.undo ?? null,
+                  redo: record.redo ?? null,
+                }
+              : present,
+          );
+          setSaving("saved");
+          setTrouble("");
+        }
+      } catch (error) {
+        const problem = error as ProblemError;
+        if (isRefused(problem)) {
+          // It would be refused again, and what came after it is based on it.
+          await load();
+          setTrouble(`${problem.message} The change was taken back.`);
+        } else {
+          setTrouble(problem.message);
+          setSaving(problem.status === 409 ? "stale" : "offline");
+        }
+        return;
+      }
+    }
+  }, [id, load]);
+
+  const flush = useCallback(async () => {
+    while (busy.current) await busy.current;
+    busy.current = send().finally(() => {
+      busy.current = null;
+    });
+    await busy.current;
+  }, [send]);
+
+  const change = useCallback(
+    (sheet: Sheet, words: string, gesture: string) => {
+      setContent((present) => (present.state === "ready" ? { ...present, sheet } : present));
+      setSaving((present) => (present === "saved" ? "saving" : present));
+      const last = pending.current.at(-1);
+      // The first in the queue may be on its way already; only a later one can be replaced.
+      if (last && last.gesture === gesture && (pending.current.length > 1 || !busy.current)) {
+        pending.current[pending.current.length - 1] = { sheet, words, gesture };
+      } else {
+        pending.current.push({ sheet, words, gesture });
+        if (pending.current.length === 1) oldest.current = Date.now();
+      }
+      window.clearTimeout(timer.current);
+      const waited = Date.now() - oldest.current;
+      const wait = Math.max(0, Math.min(QUIET_MS, LONGEST_WAIT_MS - waited));
+      timer.current = window.setTimeout(() => void flush(), wait);
+    },
+    [flush],
+  );
+
+  const step = useCallback(
+    async (direction: "undo" | "redo") => {
+      await flush();
+      if (pending.current.length > 0) return;
+      const path = { sheet_id: id };
+      const url =
+        direction === "undo" ? "/api/sheets/{sheet_id}/undo" : "/api/sheets/{sheet_id}/redo";
+      try {
+        show(await answered(client.POST(url, { params: { path } })));
+        setTrouble("");
+      } catch (error) {
+        setTrouble((error as Error).message);
+      }
+    },
+    [flush, id, show],
+  );
+
+  /** Do what the server does to a sheet as one step, such as going back to a pull. */
+  const remake = useCallback(
+    async (work: (base: number) => Promise<SheetRecord>) => {
+      await flush();
+      if (pending.current.length > 0) return false;
+      try {
+        show(await work(revision.current));
+        setTrouble("");
+        return true;
+      } catch (error) {
+        setTrouble((error as Error).message);
+        return false;
+      }
+    },
+    [flush, show],
+  );
+
+  /** Save what was changed here over what was changed elsewhere; both stay in the history. */
+  const takeOver = useCallback(async () => {
+    try {
+      revision.current = (await newest(id)).revision;
+      await flush();
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+  }, [flush, id]);
+
+  useEffect(() => {
+    // State is set only after the answer; the rule cannot see past the call.
+    // eslint-disable-next-line react-hooks/set-state-in-effect
+    void open();
+  }, [open]);
+
+  useEffect(() => {
+    if (saving !== "offline") return;
+    const again = window.setInterval(() => void flush(), RETRY_MS);
+    return () => window.clearInterval(again);
+  }, [saving, flush]);
+
+  useEffect(() => {
+    const leave = () => void flush();
+    window.addEventListener("pagehide", leave);
+    return () => {
+      window.removeEventListener("pagehide", leave);
+      leave();
+    };
+  }, [flush]);
+
+  return {
+    content,
+    saving,
+    trouble,
+    setTrouble,
+    change,
+    load,
+    flush,
+    remake,
+    takeOver,
+    undo: step,
+  };
+}
+
+export type Work = ReturnType<typeof useSheet>;

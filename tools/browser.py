@@ -71,9 +71,7 @@ def free_port() -> int:
 
 
 @contextlib.contextmanager
-def chromium(
-    width: int = 1280, height: int = 800, downloads: Path | None = None
-) -> Iterator[webdriver.Chrome]:
+def chromium(width: int = 1280, height: int = 800) -> Iterator[webdriver.Chrome]:
     """A fresh headless browser whose page area is width x height."""
     profile = tempfile.mkdtemp(prefix="flinz-browser-")
     options = Options()
@@ -83,12 +81,35 @@ def chromium(
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
     driver = webdriver.Chrome(options, Service(shutil.which("chromedriver") or "chromedriver"))
     try:
-        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
-        driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
-        if downloads is not None:
-            place = {"behavior": "allow", "downloadPath": str(downloads)}
-            driver.execute_cdp_cmd("Browser.setDownloadBehavior", place)
+        sized(driver, width, height)
         yield driver
     finally:
         driver.quit()
         shutil.rmtree(profile, ignore_errors=True)
+
+
+def sized(driver: webdriver.Chrome, width: int, height: int) -> None:
+    """Make the page area width x height."""
+    metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+
+
+def saving_to(driver: webdriver.Chrome, folder: Path) -> None:
+    """Have downloads saved in a folder without asking."""
+    place = {"behavior": "allow", "downloadPath": str(folder)}
+    driver.execute_cdp_cmd("Browser.setDownloadBehavior", place)
+
+
+def emptied(driver: webdriver.Chrome) -> None:
+    """Leave one window that shows nothing, and nothing that pages have stored."""
+    first, *others = driver.window_handles
+    for other in others:
+        driver.switch_to.window(other)
+        driver.close()
+    driver.switch_to.window(first)
+    if driver.current_url.startswith("http"):
+        driver.execute_script("localStorage.clear(); sessionStorage.clear()")
+    driver.get("about:blank")
+    driver.delete_all_cookies()
+    driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": []})
+    sized(driver, 1280, 800)

@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.ui.steps import chromium, served
+from tests.ui.steps import chromium, emptied, saving_to, served
 
 
 @pytest.fixture(scope="module")
@@ -11,17 +11,26 @@ def address(tmp_path_factory):
         yield address
 
 
+@pytest.fixture(scope="session")
+def browser():
+    """One browser for all: to start one takes longer than most tests."""
+    with chromium() as driver:
+        yield driver
+
+
 @pytest.fixture
 def downloads(tmp_path):
     return tmp_path / "downloads"
 
 
 @pytest.fixture
-def page(address, downloads):
+def page(browser, address, downloads):
     downloads.mkdir()
-    with chromium(downloads=downloads) as driver:
-        driver.get(address)
-        yield driver
-        severe = [e for e in driver.get_log("browser") if e["level"] == "SEVERE"]
-        # A refused upload is a failed request, which the browser notes by itself.
-        assert [e for e in severe if "422" not in e["message"]] == []
+    saving_to(browser, downloads)
+    browser.get_log("browser")
+    browser.get(address)
+    yield browser
+    severe = [e for e in browser.get_log("browser") if e["level"] == "SEVERE"]
+    emptied(browser)
+    # A refused upload is a failed request, which the browser notes by itself.
+    assert [e for e in severe if "422" not in e["message"]] == []

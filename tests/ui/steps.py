@@ -11,10 +11,10 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
-from browser import chromium, free_port, served
+from browser import chromium, emptied, free_port, saving_to, served, sized
 from screenshots import SETTLED, choose_look
 
-__all__ = ["choose_look", "chromium", "free_port", "served"]
+__all__ = ["choose_look", "chromium", "emptied", "free_port", "saving_to", "served", "sized"]
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 

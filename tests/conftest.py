@@ -17,3 +17,13 @@ def face() -> Photo:
 @pytest.fixture(scope="session")
 def pears() -> Photo:
     return decode(picture("pears.jpg"), "pears")
+
+
+# Fixtures of whole photos: what draws them is left out of quick runs.
+PHOTOS = {"face", "pears", "photos"}
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    for item in items:
+        if PHOTOS & set(getattr(item, "fixturenames", ())):
+            item.add_marker(pytest.mark.photo)

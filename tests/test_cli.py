@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from browser import free_port
 from tests.charts import png, ramp
 
 
@@ -137,7 +138,7 @@ def test_a_newer_store_is_left_untouched(tmp_path):
     db.close()
     before = path.read_bytes()
 
-    done = flinz("serve", "--data", tmp_path)
+    done = flinz("serve", "--data", tmp_path, "--port", free_port())
 
     assert done.returncode == 2 and "newer Flinz" in done.stderr
     assert path.read_bytes()[100:] == before[100:]

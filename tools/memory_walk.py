@@ -78,7 +78,7 @@ def views(chance: random.Random) -> list[dict]:
     for spot in range(4):
         region = [0.2 * spot, 0.3, 0.2 * spot + 0.1, 0.4]
         list_of.append(
-            {"id": f"watch-{spot}", "long_edge_px": 1300, "region": region, "kept": True}
+            {"id": f"watch-{spot}", "long_edge_px": 1300, "region": region, "follows": True}
         )
     for stage in ("tone", "smooth", "draw", "clean", "ink"):
         list_of.append(

@@ -218,6 +218,20 @@ def test_a_key_is_needed_where_one_is_set(tmp_path):
         assert client.get("/api/sheets").status_code == 200
 
 
+@pytest.mark.parametrize("key", ["pear", "birne; süß = ja", "\u68a8", 'a "pear"', "p" * 300])
+def test_a_key_of_any_letters_opens_and_is_kept(tmp_path, key):
+    with TestClient(make_app(tmp_path, key=key), base_url="http://garden.example") as client:
+        assert client.get("/api/sheets", params={"key": key}).status_code == 200
+        # Other cookies of the same name of machine are no key, and are no hindrance.
+        client.cookies.set("theme", "dark")
+        client.cookies.set("odd", "a,b\\c")
+        assert client.get("/api/sheets").status_code == 200
+        kept = client.cookies["flinz_key"]
+        client.cookies.clear()
+        assert key not in kept
+        assert client.get("/api/sheets", headers={"Cookie": "flinz_key=x"}).status_code == 403
+
+
 # Live proofs
 
 

@@ -3,13 +3,10 @@ import signal
 import subprocess
 import sys
 import urllib.request
-from pathlib import Path
 
+from browser import free_port, wait_for
 from flinz.store import database, sheets
 from tests.charts import png, ramp
-
-sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
-from browser import free_port, wait_for
 
 
 def asked(address, path, body=None, method="GET", kind="application/json"):

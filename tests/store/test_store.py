@@ -139,6 +139,20 @@ def test_a_failing_migration_leaves_nothing_of_itself():
     db.close()
 
 
+def test_a_semicolon_within_a_statement_parts_none():
+    db = database.connect(":memory:")
+    trigger = (
+        "CREATE TRIGGER t AFTER INSERT ON a BEGIN DELETE FROM a; INSERT INTO a VALUES ('x;y'); END"
+    )
+    steps = [f"CREATE TABLE a (x DEFAULT 'one; two'); -- once; only\n{trigger};\n"]
+
+    database.migrate(db, steps)
+    db.execute("INSERT INTO a DEFAULT VALUES")
+
+    assert [row["x"] for row in db.execute("SELECT x FROM a")] == ["x;y"]
+    db.close()
+
+
 def test_a_newer_database_is_refused(tmp_path):
     db = database.connect(tmp_path / "store")
     db.execute("PRAGMA user_version = 99")

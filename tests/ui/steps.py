@@ -1,7 +1,6 @@
 """What a person does on the page, waiting for what they would wait for."""
 
 import base64
-import sys
 from pathlib import Path
 
 import numpy as np
@@ -10,7 +9,6 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
-sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
 from browser import chromium, emptied, free_port, saving_to, served, sized
 from screenshots import SETTLED, choose_look
 

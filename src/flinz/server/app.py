@@ -15,6 +15,7 @@ from flinz.core.planes.threads import keep_opencv_to_one
 from flinz.server import problems, views
 from flinz.server.guard import Guard
 from flinz.server.problems import Problem
+from flinz.server.readiness import Readiness
 from flinz.server.routes import catalogue, exports, judging, photos, pulls, recipes, sheets
 from flinz.server.studio import Studio
 from flinz.server.thrift import be_thrifty
@@ -25,12 +26,16 @@ NO_PAGE = "The page has not been built. Run `make setup`, then start Flinz again
 
 
 def make_app(
-    folder: Path, *, key: str | None = None, hosts: frozenset[str] = frozenset()
+    folder: Path,
+    *,
+    key: str | None = None,
+    hosts: frozenset[str] = frozenset(),
+    readiness: Readiness | None = None,
 ) -> FastAPI:
     """The application over a data folder. Raises StoreError if that cannot be opened."""
     be_thrifty()
     keep_opencv_to_one()
-    studio = Studio(folder)
+    studio = Studio(folder, readiness)
 
     @contextlib.asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:

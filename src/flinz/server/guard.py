@@ -1,10 +1,12 @@
 """Lets in only the page Flinz itself serves: Host, Origin, access key, content-security policy."""
 
 import hmac
-from http.cookies import SimpleCookie
-from urllib.parse import parse_qs, urlsplit
+from hashlib import sha256
+from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
+from starlette.requests import HTTPConnection
+from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from flinz.server.problems import problem
@@ -48,16 +50,15 @@ class Guard:
         origin = headers.get("origin")
         if origin is not None and urlsplit(origin).netloc != host:
             return "Another web page tried to use Flinz; that is not allowed."
-        if self.key is not None and not self._has_key(scope, headers):
+        if self.key is not None and not self._has_key(HTTPConnection(scope)):
             return "This Flinz needs its access key: add ?key=… to the address once."
         return None
 
-    def _has_key(self, scope: Scope, headers: Headers) -> bool:
-        cookies = SimpleCookie(headers.get("cookie", ""))
-        asked = parse_qs(scope.get("query_string", b"").decode("latin-1")).get("key", [])
-        given = [morsel.value for name, morsel in cookies.items() if name == KEY_COOKIE] + asked
-        key = (self.key or "").encode()
-        return any(hmac.compare_digest(value.encode(), key) for value in given)
+    def _has_key(self, connection: HTTPConnection) -> bool:
+        asked = connection.query_params.getlist("key")
+        given = [connection.cookies.get(KEY_COOKIE, ""), *(_mark(key) for key in asked)]
+        known = _mark(self.key or "")
+        return any(hmac.compare_digest(mark.encode(), known.encode()) for mark in given)
 
     def _with_headers(self, scope: Scope, send: Send) -> Send:
         async def sending(message: Message) -> None:
@@ -67,12 +68,18 @@ class Guard:
                 headers["X-Content-Type-Options"] = "nosniff"
                 headers["Referrer-Policy"] = "no-referrer"
                 headers["Cross-Origin-Resource-Policy"] = "same-origin"
-                if self.key is not None and b"key=" in scope.get("query_string", b""):
-                    cookie = f"{KEY_COOKIE}={self.key}; HttpOnly; SameSite=Strict; Path=/"
-                    headers.append("Set-Cookie", cookie)
+                if self.key is not None and "key" in HTTPConnection(scope).query_params:
+                    kept = Response()
+                    kept.set_cookie(KEY_COOKIE, _mark(self.key), httponly=True, samesite="strict")
+                    headers.append("Set-Cookie", kept.headers["Set-Cookie"])
             await send(message)
 
         return sending
+
+
+def _mark(key: str) -> str:
+    # What a browser keeps in place of the key, whatever letters that is made of.
+    return sha256(key.encode()).hexdigest()
 
 
 def _name(host: str) -> str:

@@ -2,6 +2,7 @@
 
 import logging
 import threading
+from collections.abc import Callable
 
 from flinz.core.press import warm
 from flinz.core.press.stopping import Stop
@@ -9,15 +10,26 @@ from flinz.errors import NotReadyError, Stopped
 
 WAIT_SECONDS = 0.2
 
+Compile = Callable[[Callable[[str], None], Stop], None]
+
 log = logging.getLogger(__name__)
 
 
 class Readiness:
-    """Which parts of the press are ready. Safe to use from several threads."""
+    """Which parts of the press are ready. Safe to use from several threads.
 
-    def __init__(self) -> None:
-        # Where all kernels lie in the cache they are loaded as they are used.
-        self._missing = set() if warm.is_compiled() else set(warm.parts())
+    missing: parts that are not, by name; without it, what this machine's cache lacks.
+    compile_all: makes those, as flinz.core.press.warm does.
+    """
+
+    def __init__(
+        self, missing: set[str] | None = None, compile_all: Compile = warm.compile_all
+    ) -> None:
+        if missing is None:
+            # Where all kernels lie in the cache they are loaded as they are used.
+            missing = set() if warm.is_compiled() else set(warm.parts())
+        self._missing = set(missing)
+        self._compile_all = compile_all
         self._changed = threading.Condition()
 
     def check(self, wanted: set[str]) -> None:
@@ -41,8 +53,8 @@ class Readiness:
     def make_ready(self, stop: Stop) -> None:
         """Compile what is missing in other processes, and load everything into this one."""
         try:
-            if not warm.is_compiled():
-                warm.compile_all(self._load, stop)
+            if self._missing:
+                self._compile_all(self._load, stop)
             for _ in warm.warm_up(stop):
                 pass
         except OSError:

@@ -31,14 +31,14 @@ PICTURE_BYTES = 16_000_000
 class Studio:
     """One running Flinz: its data folder and what it keeps in memory."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, readiness: Readiness | None = None) -> None:
         """Open the store in folder. Raises StoreError if that cannot be done."""
         try:
             folder.mkdir(parents=True, exist_ok=True)
         except OSError as error:
             raise StoreError(f"The folder {folder} cannot be made: {error.strerror}.") from error
         self.path = folder / "flinz.sqlite3"
-        self.readiness = Readiness()
+        self.readiness = readiness or Readiness()
         self.press = Press(gate=self.readiness.check)
         self._leaving = threading.Event()
         self._warming = threading.Thread(target=self._make_ready, name="make-ready")

@@ -12,7 +12,7 @@ from pydantic import BaseModel, Field, ValidationError
 from flinz.core.document import builtin
 from flinz.core.document.reading import sentence_of
 from flinz.core.document.setting import with_value
-from flinz.core.document.sheet import Sheet, StageName
+from flinz.core.document.sheet import Plate, Sheet, StageName
 from flinz.core.planes.photo import Photo
 from flinz.core.press import fitting
 from flinz.core.press.figures import Figures
@@ -20,7 +20,7 @@ from flinz.core.press.framing import whole
 from flinz.core.press.proofing import Subject
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import region_frame
-from flinz.errors import DocumentError
+from flinz.errors import DocumentError, NotReadyError
 from flinz.server.studio import Studio
 from flinz.store import recipes as book
 from flinz.store.database import connect
@@ -162,7 +162,7 @@ class Drawing:
             answer.fitted = plate.fitted
         if is_main:
             plate = sheet.plate(view.plate) if view.plate else sheet.plates[0]
-            answer.suggestions = {} if draft else studio.press.suggestions(photo, sheet, plate)
+            answer.suggestions = {} if draft else self._suggestions(photo, sheet, plate)
             if view.what == "sheet" and view.recipe is None:
                 answer.figures = studio.press.figures(
                     photo, sheet, frame, exact=view.exact, draft=draft
@@ -170,6 +170,13 @@ class Drawing:
         taken = (time.perf_counter() - began) * 1000
         answer.ms = round(taken, 1)
         return packed(answer, pixels), taken
+
+    def _suggestions(self, photo: Photo, sheet: Sheet, plate: Plate) -> dict[str, float]:
+        try:
+            return self._studio.press.suggestions(photo, sheet, plate)
+        except NotReadyError:
+            # The photo or an early stage can be shown before all that suggests can run.
+            return {}
 
     def _as_wanted(self, db: Connection, photo: Photo, view: View) -> Sheet:
         """The sheet with what a view has drawn otherwise."""

@@ -47,10 +47,19 @@ def migrate(db: Connection, migrations: list[str] | None = None) -> None:
         )
     for number, statements in enumerate(steps[done:], start=done + 1):
         with transaction(db):
-            for statement in statements.split(";"):
-                if statement.strip():
-                    db.execute(statement)
+            for statement in _parted(statements):
+                db.execute(statement)
             db.execute(f"PRAGMA user_version = {number}")
+
+
+def _parted(text: str) -> Iterator[str]:
+    """The statements of a schema file; a semicolon in a text or a trigger parts none."""
+    statement = ""
+    for part in text.split(";"):
+        statement += f"{part};"
+        if sqlite3.complete_statement(statement):
+            yield statement
+            statement = ""
 
 
 def shipped_migrations() -> list[str]:

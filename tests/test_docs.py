@@ -1,3 +1,4 @@
+import re
 from pathlib import Path
 
 import pytest
@@ -19,15 +20,17 @@ def test_every_dial_stands_in_the_manual(name):
 
 
 def test_every_link_of_the_readme_leads_somewhere():
-    import re
-
     root = DOCS.parent
     links = re.findall(r"\]\(([^)#]+)\)", (root / "README.md").read_text())
     assert links and [link for link in links if not (root / link).exists()] == []
 
 
-def test_at_most_twenty_screenshots_are_kept():
-    assert 0 < len(list((DOCS / "screenshots").glob("*.png"))) <= 20
+def test_every_screenshot_that_is_kept_is_shown_by_the_readme():
+    shown = set(
+        re.findall(r"docs/screenshots/([\w-]+\.png)", (DOCS.parent / "README.md").read_text())
+    )
+
+    assert {picture.name for picture in (DOCS / "screenshots").glob("*.png")} == shown
 
 
 def test_every_house_recipe_stands_in_the_manual():

@@ -66,13 +66,13 @@ def render(
     """Draw a photo with a recipe into a picture file."""
     from pydantic import ValidationError
 
+    from flinz.core.deliver.format import Delivery
     from flinz.core.deliver.registry import format_of_file
     from flinz.core.document.reading import sentence_of
     from flinz.core.document.setting import with_value
     from flinz.core.planes import photo as photos
     from flinz.core.press import fitting
     from flinz.core.press.press import Press
-    from flinz.core.press.stopping import never
 
     kind = format_of_file(output.name)
     if long_edge is not None and dpi is not None:
@@ -94,7 +94,7 @@ def render(
     sheet = fitting.fitted(press, picture, sheet)
     _write_whole(
         output,
-        lambda path: kind.write(path, press, picture, sheet, wish, lambda share: None, never),
+        lambda path: kind.write(path, Delivery(press, picture, sheet), wish),
     )
 
 

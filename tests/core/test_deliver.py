@@ -2,12 +2,12 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.png import PngWish
 from flinz.core.deliver.raster import Greys, PictureWish, picture
 from flinz.core.deliver.registry import FORMATS, format_of_file
 from flinz.core.document.sheet import Sheet
 from flinz.core.press.press import Press
-from flinz.core.press.stopping import never
 from flinz.core.stages.paper import Paper
 from flinz.errors import DocumentError, Stopped
 from tests.charts import blobs, grey_photo, opened, ramp, sheet_of
@@ -16,12 +16,12 @@ from tests.charts import blobs, grey_photo, opened, ramp, sheet_of
 def written(path, photo, sheet, kind="png", **wanted) -> Image.Image:
     """The file of a sheet, opened again."""
     each = FORMATS[kind]
-    each.write(path, Press(), photo, sheet, each.wish(**wanted), lambda share: None, never)
+    each.write(path, Delivery(Press(), photo, sheet), each.wish(**wanted))
     return opened(path.read_bytes())
 
 
 def made(photo, sheet, **wanted) -> Image.Image:
-    return picture(Press(), photo, sheet, PngWish(**wanted))[0]
+    return picture(Delivery(Press(), photo, sheet), PngWish(**wanted))[0]
 
 
 def test_an_export_has_the_photos_own_pixels_unless_asked_otherwise():
@@ -82,10 +82,11 @@ def test_grain_keeps_the_tone_that_a_cut_loses():
 
 def test_a_drawing_in_bands_is_the_drawing_in_one(face):
     sheet, wish = sheet_of("pencil"), PictureWish(long_edge_px=900)
-    whole = np.asarray(picture(Press(), face, sheet, wish)[0]).astype(int)
+    whole = np.asarray(picture(Delivery(Press(), face, sheet), wish)[0]).astype(int)
 
     shares: list[float] = []
-    banded, _ = picture(Press(), face, sheet, wish, shares.append, band_px=150_000)
+    delivery = Delivery(Press(), face, sheet, shares.append)
+    banded, _ = picture(delivery, wish, band_px=150_000)
 
     assert np.mean(np.abs(np.asarray(banded).astype(int) - whole) > 4) < 0.005
     assert len(shares) == 5 and shares == sorted(shares) and shares[-1] <= 1
@@ -99,7 +100,8 @@ def test_a_picture_can_be_stopped_between_bands():
         return len(done) >= 2
 
     with pytest.raises(Stopped):
-        picture(Press(), photo, Sheet(), PictureWish(), done.append, enough, band_px=1000)
+        delivery = Delivery(Press(), photo, Sheet(), done.append, enough)
+        picture(delivery, PictureWish(), band_px=1000)
     assert len(done) == 2
 
 

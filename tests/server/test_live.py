@@ -12,7 +12,6 @@ from flinz.core.planes.photo import decode
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.server.app import make_app
-from flinz.server.schedule import MOST_PAYING
 from tests.charts import blobs, png
 from tests.server.live import answers, one_answer, view
 
@@ -131,24 +130,6 @@ def test_a_large_picture_begins_with_a_draft_and_a_small_one_does_not(client):
 
         assert [head["draft"] for head in heads] == drafts
         assert heads[-1]["full_width"] == edge
-
-
-def test_a_slow_look_sends_a_draft_first_only_while_it_is_slow(client):
-    sheet = sheet_of(client, "stipple")
-    with client.websocket_connect(LIVE) as socket:
-        drafts = []
-        for number in range(1, 4):
-            sheet["plates"][0]["draw"]["dot"] = 0.3 + 0.01 * number
-            socket.send_json(
-                {"ask": number, "sheet": sheet, "views": [view("main", long_edge_px=900)]}
-            )
-            heads = [one_answer(socket)[0]]
-            while heads[-1]["draft"]:
-                heads.append(one_answer(socket)[0])
-            drafts.append(len(heads) - 1)
-
-    # The settled picture always comes last; later asks may be announced by a draft.
-    assert drafts[0] == 1 and max(drafts) <= 1
 
 
 def test_a_draft_has_no_count_of_marks_yet(client):
@@ -298,8 +279,7 @@ def test_a_flood_of_asks_ends_with_the_newest(client):
             head, _ = one_answer(socket)
             seen.append((head["ask"], head["draft"]))
 
-    # Work is bounded: most positions were overtaken and never drawn.
-    assert len(seen) < 100
+    # What was overtaken never comes after what overtook it.
     assert seen == sorted(seen, key=lambda each: each[0])
 
 
@@ -354,7 +334,7 @@ def test_a_settled_picture_gives_way_to_a_newer_ask_once_a_draft_shows(client):
     # Whatever came between, the last position is the one that settles.
     assert heads[-1]["ask"] == 11 and heads[-1]["draft"] is False
     asks = [head["ask"] for head in heads]
-    assert asks == sorted(asks) and len(asks) < 20
+    assert asks == sorted(asks)
 
 
 def test_a_strip_of_drafts_comes_before_its_settled_cells(client):
@@ -372,69 +352,3 @@ def test_a_strip_of_drafts_comes_before_its_settled_cells(client):
 
     assert heads[0]["view"] == "first"
     assert [head["draft"] for head in heads[1:]] == [True] * 3 + [False] * 3
-
-
-def test_spots_follow_the_slowest_look_too(client):
-    sheet = sheet_of(client, "stipple")
-    spot = view("spot", long_edge_px=800, region=[0.3, 0.3, 0.6, 0.6], follows=True)
-    with client.websocket_connect(LIVE) as socket:
-        seen = []
-        for number in range(1, 16):
-            sheet["plates"][0]["draw"]["dot"] = 0.3 + 0.004 * number
-            views = [view("main", long_edge_px=900), spot]
-            socket.send_json({"ask": number, "sheet": sheet, "views": views})
-            # As the page does: the next position is sent once a main picture of this one shows.
-            head = one_answer(socket)[0]
-            while not (head["view"] == "main" and head["ask"] == number):
-                seen.append(head)
-                head = one_answer(socket)[0]
-
-    asks = [head["ask"] for head in seen if head["view"] == "spot"]
-    # Every few positions a spot is drawn, however much the last ones cost.
-    assert asks == sorted(asks)
-    assert max(np.diff([0, *asks, 15])) <= MOST_PAYING + 2
-
-
-def test_settled_spots_of_a_slow_look_give_way_to_a_hand_that_turns(client):
-    sheet = sheet_of(client, "stipple")
-    main = view("main", long_edge_px=900)
-    spots = [
-        view(f"spot-{k}", long_edge_px=1500, region=[0.1 * k, 0, 0.1 * k + 0.5, 0.5], follows=True)
-        for k in range(4)
-    ]
-    with client.websocket_connect(LIVE) as socket:
-        socket.send_json({"ask": 1, "sheet": sheet, "views": [main, *spots]})
-        while (head := one_answer(socket)[0])["draft"] or head["view"] != "main":
-            pass
-        sheet["plates"][0]["draw"]["dot"] = 0.31
-        socket.send_json({"ask": 2, "sheet": sheet, "views": [main, *spots]})
-        late = 0
-        while (head := one_answer(socket)[0])["ask"] == 1:
-            late += 1
-        settled = set()
-        while len(settled) < 4:
-            head = one_answer(socket)[0]
-            if head["view"] != "main" and not head["draft"]:
-                settled.add(head["view"])
-
-    # One may have been drawn while the ask was on its way; all follow once the hand rests.
-    assert late < 3
-
-
-def test_a_remembered_picture_does_not_make_a_slow_look_seem_quick(client):
-    sheet = sheet_of(client, "ink-line")
-    with client.websocket_connect(LIVE) as socket:
-
-        def heads_of(number):
-            views = [view("main", long_edge_px=900)]
-            socket.send_json({"ask": number, "sheet": sheet, "views": views})
-            heads = [one_answer(socket)[0]]
-            while heads[-1]["draft"]:
-                heads.append(one_answer(socket)[0])
-            return heads
-
-        heads_of(1)
-        # Asked again it is there at once.
-        assert heads_of(2)[-1]["ms"] < heads_of(1)[0]["ms"] + 40
-        sheet["plates"][0]["draw"]["nib"] = 0.71
-        assert heads_of(3)[0]["draft"]

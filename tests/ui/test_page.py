@@ -6,6 +6,7 @@ from PIL import Image
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.raster import PictureWish, picture
 from flinz.core.document import builtin
 from flinz.core.document.setting import with_value
@@ -62,7 +63,7 @@ def test_a_photo_becomes_a_drawing_and_leaves_as_a_file(page, downloads, tmp_pat
     file = next(downloads.glob("*.png"))
     photo = decode(data, "x")
     sheet = with_value(builtin.named("threshold").on("x", ""), "draw.level", "0.4")
-    expected, _ = picture(Press(), photo, sheet, PictureWish(depth="grey"))
+    expected, _ = picture(Delivery(Press(), photo, sheet), PictureWish(depth="grey"))
     assert np.array_equal(np.asarray(Image.open(file)), np.asarray(expected))
 
 

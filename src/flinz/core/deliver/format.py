@@ -3,13 +3,13 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, Protocol
+from typing import Any
 
 from flinz.core.dial import Settings
 from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import Photo
 from flinz.core.press.press import Press
-from flinz.core.press.stopping import Stop
+from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame
 
 Progress = Callable[[float], None]
@@ -19,25 +19,15 @@ class Wish(Settings):
     """Base of what is wished of a file. A format adds `format: Literal["name"] = "name"`."""
 
 
-class Write(Protocol):
-    """Writes a file of a sheet to a path; a failure may leave a part of it there.
+@dataclass(frozen=True)
+class Delivery:
+    """What is delivered, and who hears of it: progress is told the share done, 0..1."""
 
-    progress is told the share done, 0..1.
-    Raises DocumentError if it would be too large, Stopped if stop() turns true, OSError.
-    """
-
-    def __call__(
-        self,
-        path: Path,
-        press: Press,
-        photo: Photo,
-        sheet: Sheet,
-        wish: Any,
-        progress: Progress,
-        stop: Stop,
-    ) -> None:
-        """Write the file."""
-        ...
+    press: Press
+    photo: Photo
+    sheet: Sheet
+    progress: Progress = lambda share: None
+    stop: Stop = never
 
 
 @dataclass(frozen=True)
@@ -50,7 +40,9 @@ class Format:
     media_type: str
     # The size it would have, told before it is made. Raises DocumentError if it is too large.
     frame: Callable[[Photo, Sheet, Any], Frame]
-    write: Write
+    # Writes a file to a path; a failure may leave a part of it there. Raises DocumentError if it
+    # would be too large, Stopped if the delivery's stop() turns true, OSError.
+    write: Callable[[Path, Delivery, Any], None]
 
     @property
     def name(self) -> str:

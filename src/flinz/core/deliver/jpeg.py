@@ -3,12 +3,8 @@
 from pathlib import Path
 from typing import Literal
 
-from flinz.core.deliver.format import Format, Progress
+from flinz.core.deliver.format import Delivery, Format
 from flinz.core.deliver.raster import PictureWish, picture, picture_frame
-from flinz.core.document.sheet import Sheet
-from flinz.core.planes.photo import Photo
-from flinz.core.press.press import Press
-from flinz.core.press.stopping import Stop
 from flinz.core.scale import dpi_of
 
 
@@ -18,17 +14,9 @@ class JpegWish(PictureWish):
     format: Literal["jpg"] = "jpg"
 
 
-def write(
-    path: Path,
-    press: Press,
-    photo: Photo,
-    sheet: Sheet,
-    wish: JpegWish,
-    progress: Progress,
-    stop: Stop,
-) -> None:
+def write(path: Path, delivery: Delivery, wish: JpegWish) -> None:
     """Write a JPEG with its resolution."""
-    image, frame = picture(press, photo, sheet, wish, progress, stop)
+    image, frame = picture(delivery, wish)
     image = image.convert("L") if image.mode == "1" else image
     # A JPEG holds whole dots an inch.
     dpi = round(dpi_of(frame.px_per_mm))

@@ -10,12 +10,11 @@ from numpy.typing import NDArray
 from PIL import Image
 from pydantic import Field
 
-from flinz.core.deliver.format import Progress, Wish
+from flinz.core.deliver.format import Delivery, Wish
 from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import sheet_mm, whole
 from flinz.core.press.press import Press
-from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame, px_for_dpi
 from flinz.errors import DocumentError
 
@@ -55,22 +54,15 @@ def picture_frame(photo: Photo, sheet: Sheet, wish: PictureWish) -> Frame:
 
 
 def picture(
-    press: Press,
-    photo: Photo,
-    sheet: Sheet,
-    wish: PictureWish,
-    progress: Progress = lambda share: None,
-    stop: Stop = never,
-    *,
-    band_px: int = BAND_PIXELS,
+    delivery: Delivery, wish: PictureWish, *, band_px: int = BAND_PIXELS
 ) -> tuple[Image.Image, Frame]:
     """The picture and its frame: of mode "1", "L" or "RGB", as the wish says.
 
-    Sheets of more than band_px pixels are drawn in bands, so memory stays bounded; progress is
-    told the share done. Raises DocumentError if it would be too large, Stopped on stop().
+    Sheets of more than band_px pixels are drawn in bands, so memory stays bounded. Raises
+    DocumentError if it would be too large, Stopped if the delivery is to stop.
     """
-    frame = picture_frame(photo, sheet, wish)
-    image = Image.fromarray(_in_bands(press, photo, sheet, frame, wish, progress, stop, band_px))
+    frame = picture_frame(delivery.photo, delivery.sheet, wish)
+    image = Image.fromarray(_in_bands(delivery, frame, wish, band_px))
     if wish.depth == "1-bit":
         image = _one_bit(image, wish.greys)
     elif wish.depth == "colour":
@@ -79,19 +71,12 @@ def picture(
 
 
 def _in_bands(
-    press: Press,
-    photo: Photo,
-    sheet: Sheet,
-    frame: Frame,
-    wish: PictureWish,
-    progress: Progress,
-    stop: Stop,
-    band_px: int,
+    delivery: Delivery, frame: Frame, wish: PictureWish, band_px: int
 ) -> NDArray[np.uint8]:
     bands = max(1, math.ceil(frame.width * frame.height / band_px))
     # A large export passes through once: remembering its bands would only push proofs out. Only
     # what belongs to the whole sheet is worth keeping from band to band.
-    worker = press if bands == 1 else Press(memory_bytes=BAND_MEMORY_BYTES)
+    worker = delivery.press if bands == 1 else Press(memory_bytes=BAND_MEMORY_BYTES)
     edges = [round(k * frame.height / bands) for k in range(bands + 1)]
     parts: list[NDArray[np.uint8]] = []
     for k, (top, bottom) in enumerate(itertools.pairwise(edges)):
@@ -104,9 +89,9 @@ def _in_bands(
             frame.width,
             bottom - top,
         )
-        drawn = worker.proof(photo, sheet, band, exact=True, stop=stop)
+        drawn = worker.proof(delivery.photo, delivery.sheet, band, exact=True, stop=delivery.stop)
         parts.append(_bytes_of(drawn, wish))
-        progress((k + 1) / (bands + 1))
+        delivery.progress((k + 1) / (bands + 1))
     if len({part.ndim for part in parts}) > 1:
         parts = [p if p.ndim == 3 else np.repeat(p[..., None], 3, 2) for p in parts]
     return np.concatenate(parts)

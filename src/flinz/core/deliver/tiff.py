@@ -3,12 +3,8 @@
 from pathlib import Path
 from typing import Literal
 
-from flinz.core.deliver.format import Format, Progress
+from flinz.core.deliver.format import Delivery, Format
 from flinz.core.deliver.raster import PictureWish, picture, picture_frame
-from flinz.core.document.sheet import Sheet
-from flinz.core.planes.photo import Photo
-from flinz.core.press.press import Press
-from flinz.core.press.stopping import Stop
 from flinz.core.scale import dpi_of
 
 
@@ -18,17 +14,9 @@ class TiffWish(PictureWish):
     format: Literal["tiff"] = "tiff"
 
 
-def write(
-    path: Path,
-    press: Press,
-    photo: Photo,
-    sheet: Sheet,
-    wish: TiffWish,
-    progress: Progress,
-    stop: Stop,
-) -> None:
+def write(path: Path, delivery: Delivery, wish: TiffWish) -> None:
     """Write a TIFF with its resolution, squeezed by Group 4 in 1 bit and by LZW otherwise."""
-    image, frame = picture(press, photo, sheet, wish, progress, stop)
+    image, frame = picture(delivery, wish)
     dpi = dpi_of(frame.px_per_mm)
     compression = "group4" if image.mode == "1" else "tiff_lzw"
     image.save(path, "TIFF", dpi=(dpi, dpi), compression=compression)

@@ -14,16 +14,17 @@ COARSE_RADIUS_PX = 5.0
 COARSEST = 4
 
 
-def guided(tone: Plane, radius_px: float, strength: float) -> Plane:
+def guided(tone: Plane, radius_px: float, strength: float, coarsest: int = COARSEST) -> Plane:
     """Edge-keeping mean over windows of radius_px; differences under strength are levelled.
 
     Wide windows are fitted on a coarser grid and applied on the full one: K. He and J. Sun
-    (2015), "Fast guided filter". Their fit varies slowly, so nothing is lost but time.
+    (2015), "Fast guided filter". Their fit varies slowly, so nothing is lost but time. coarsest: 1
+    fits every window on all its pixels.
     """
     if radius_px < 0.5:
         return tone
     height, width = tone.shape
-    coarser = min(COARSEST, max(1, int(radius_px / COARSE_RADIUS_PX)), height, width)
+    coarser = min(coarsest, max(1, int(radius_px / COARSE_RADIUS_PX)), height, width)
     small, radius = tone, max(1, math.floor(radius_px / coarser + 0.5))
     if coarser > 1:
         small = averaged(tone, max(1, round(width / coarser)), max(1, round(height / coarser)))

@@ -8,6 +8,7 @@ from fastapi import APIRouter
 from fastapi.responses import FileResponse, StreamingResponse
 from pydantic import BaseModel
 
+from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.registry import AnyWish, format_of, format_of_file
 from flinz.core.press.framing import sheet_mm
 from flinz.core.scale import dpi_of
@@ -61,7 +62,7 @@ def start_export(db: Db, studio: TheStudio, sheet_id: int, wish: AnyWish) -> Job
     studio.jobs.start(
         job.id,
         lambda path, press, progress, stop: kind.write(
-            path, press, photo, sheet, wish, progress, stop
+            path, Delivery(press, photo, sheet, progress, stop), wish
         ),
     )
     return job

@@ -11,8 +11,8 @@ from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import decode
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
-from flinz.server.app import make_app
 from tests.charts import blobs, opened, png, ramp
+from tests.server.apps import ready_app
 from tests.server.live import answers, view
 
 HOST = "http://localhost"
@@ -21,7 +21,7 @@ LIVE = "ws://localhost/api/sheets/live"
 
 @pytest.fixture
 def client(tmp_path):
-    with TestClient(make_app(tmp_path), base_url=HOST) as client:
+    with TestClient(ready_app(tmp_path), base_url=HOST) as client:
         yield client
 
 
@@ -211,7 +211,7 @@ def test_nothing_may_be_loaded_from_outside(client):
 
 
 def test_a_key_is_needed_where_one_is_set(tmp_path):
-    with TestClient(make_app(tmp_path, key="pear"), base_url="http://garden.example") as client:
+    with TestClient(ready_app(tmp_path, key="pear"), base_url="http://garden.example") as client:
         assert client.get("/api/sheets").status_code == 403
         assert client.get("/api/sheets?key=apple").status_code == 403
         assert client.get("/api/sheets?key=pear").status_code == 200
@@ -220,7 +220,7 @@ def test_a_key_is_needed_where_one_is_set(tmp_path):
 
 @pytest.mark.parametrize("key", ["pear", "birne; süß = ja", "\u68a8", 'a "pear"', "p" * 300])
 def test_a_key_of_any_letters_opens_and_is_kept(tmp_path, key):
-    with TestClient(make_app(tmp_path, key=key), base_url="http://garden.example") as client:
+    with TestClient(ready_app(tmp_path, key=key), base_url="http://garden.example") as client:
         assert client.get("/api/sheets", params={"key": key}).status_code == 200
         # Other cookies of the same name of machine are no key, and are no hindrance.
         client.cookies.set("theme", "dark")
@@ -330,7 +330,7 @@ def test_a_changed_sheet_has_another_picture_for_the_shelf(client, sheet):
 
 
 def test_nothing_is_left_running_by_a_server_that_stops_at_once(tmp_path):
-    with TestClient(make_app(tmp_path), base_url=HOST) as client:
+    with TestClient(ready_app(tmp_path), base_url=HOST) as client:
         assert client.get("/api/photos").json() == []
 
     assert "warm-up" not in {thread.name for thread in threading.enumerate()}

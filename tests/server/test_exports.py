@@ -11,14 +11,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from flinz.server.app import make_app
 from flinz.server.files import file_stem
 from tests.charts import blobs, png
+from tests.server.apps import ready_app
 
 
 @pytest.fixture(scope="module")
 def client(tmp_path_factory):
-    app = make_app(tmp_path_factory.mktemp("exports"))
+    app = ready_app(tmp_path_factory.mktemp("exports"))
     with TestClient(app, base_url="http://localhost") as client:
         client.post("/api/photos", files={"file": ("blobs.png", png(blobs(120, 160) * 255))})
         yield client

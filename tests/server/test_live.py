@@ -11,8 +11,8 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import decode
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
-from flinz.server.app import make_app
 from tests.charts import blobs, png
+from tests.server.apps import ready_app
 from tests.server.live import answers, one_answer, view
 
 LIVE = "ws://localhost/api/sheets/live"
@@ -21,7 +21,7 @@ PHOTO = png(blobs(300, 400) * 255)
 
 @pytest.fixture(scope="module")
 def client(tmp_path_factory):
-    app = make_app(tmp_path_factory.mktemp("live"))
+    app = ready_app(tmp_path_factory.mktemp("live"))
     with TestClient(app, base_url="http://localhost") as client:
         client.post("/api/photos", files={"file": ("blobs.png", PHOTO)})
         yield client

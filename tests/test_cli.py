@@ -1,18 +1,50 @@
+import contextlib
 import json
 import subprocess
 import sys
+from dataclasses import dataclass
 
 import numpy as np
 import pytest
 from PIL import Image
 
 from browser import free_port
+from flinz.cli import main
+from flinz.core.document import builtin
+from flinz.core.document.setting import with_value
+from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile, packed
+from flinz.store import photos
+from flinz.store.database import connect, migrate
+from flinz.store.photos import content_id
 from tests.charts import png, ramp
 
 
-def flinz(*arguments, **options):
-    command = [sys.executable, "-m", "flinz", *map(str, arguments)]
-    return subprocess.run(command, capture_output=True, text=True, timeout=120, **options)
+@dataclass
+class Done:
+    returncode: int
+    stdout: str
+    stderr: str
+
+
+@pytest.fixture
+def flinz(capsys, monkeypatch):
+    """Runs a command as the shell would, without a process of its own."""
+
+    def run(*arguments):
+        monkeypatch.setattr(sys, "argv", ["flinz", *map(str, arguments)])
+        with pytest.raises(SystemExit) as ended:
+            main()
+        return Done(ended.value.code or 0, *capsys.readouterr())
+
+    return run
+
+
+def test_the_command_is_there_as_a_process_of_its_own():
+    command = [sys.executable, "-m", "flinz", "recipes"]
+    done = subprocess.run(command, capture_output=True, text=True, timeout=120)
+
+    assert (done.returncode, done.stderr) == (0, "")
+    assert done.stdout.startswith("contour-hatch")
 
 
 @pytest.fixture
@@ -22,7 +54,7 @@ def chart(tmp_path):
     return path
 
 
-def test_render_prints_nothing_and_is_exact(chart, tmp_path):
+def test_render_prints_nothing_and_is_exact(flinz, chart, tmp_path):
     out = tmp_path / "out.png"
 
     done = flinz("render", chart, "--recipe", "threshold", "--set", "draw.level=0.25", "-o", out)
@@ -33,7 +65,7 @@ def test_render_prints_nothing_and_is_exact(chart, tmp_path):
     assert np.array_equal(drawn == 0, ramp() / 255 < 0.25)
 
 
-def test_render_takes_a_recipe_file_and_a_size(chart, tmp_path):
+def test_render_takes_a_recipe_file_and_a_size(flinz, chart, tmp_path):
     recipe = tmp_path / "mine.json"
     recipe.write_text(
         json.dumps({"format": "flinz-recipe", "version": 1, "name": "mine", "plates": [{}]})
@@ -60,15 +92,18 @@ def test_render_takes_a_recipe_file_and_a_size(chart, tmp_path):
         (["CHART", "--recipe", "pencil", "--dpi", "9", "-o", "out.png"], "dpi"),
         (["CHART", "--recipe", "pencil", "--depth", "2-bit", "-o", "out.png"], "depth"),
         (["TEXT", "--recipe", "pencil", "-o", "out.png"], "not a picture"),
-        (["CHART"], "Missing"),
+        (["CHART", "-o", "out.png"], "--recipe"),
         (["CHART", "--sideways"], "--sideways"),
     ],
 )
-def test_a_mistake_is_one_sentence_and_leaves_no_file(arguments, part, chart, tmp_path):
+def test_a_mistake_is_one_sentence_and_leaves_no_file(
+    flinz, arguments, part, chart, tmp_path, monkeypatch
+):
+    monkeypatch.chdir(tmp_path)
     (tmp_path / "text.png").write_text("Dear allotment holders")
     named = {"CHART": chart, "TEXT": tmp_path / "text.png"}
 
-    done = flinz("render", *[named.get(a, a) for a in arguments], cwd=tmp_path)
+    done = flinz("render", *[named.get(a, a) for a in arguments])
 
     assert done.returncode == 2
     assert part in done.stderr and done.stderr.count("\n") == 1 and "Traceback" not in done.stderr
@@ -88,14 +123,14 @@ def test_a_full_disk_leaves_no_half_written_file(chart, tmp_path):
     assert [p.name for p in tmp_path.iterdir()] == ["ramp.png"]
 
 
-def test_recipes_are_listed_as_json():
+def test_recipes_are_listed_as_json(flinz):
     rows = json.loads(flinz("recipes", "--json").stdout)
 
     assert {"name", "look", "purpose"} == set(rows[0])
     assert {"pencil", "threshold"} <= {row["name"] for row in rows}
 
 
-def test_figures_tell_the_ink(chart):
+def test_figures_tell_the_ink(flinz, chart):
     found = json.loads(flinz("figures", chart, "--recipe", "threshold", "--long-edge", 256).stdout)
 
     assert found["ink"] == pytest.approx(0.5, abs=0.01)
@@ -112,7 +147,7 @@ def test_the_core_needs_no_web_package():
     assert done.stdout.strip() == "[]"
 
 
-def test_a_taken_port_is_said(tmp_path):
+def test_a_taken_port_is_said(flinz, tmp_path):
     import socket
 
     with socket.socket() as taken:
@@ -123,13 +158,13 @@ def test_a_taken_port_is_said(tmp_path):
     assert done.returncode == 2 and "taken" in done.stderr
 
 
-def test_serving_others_needs_a_key(tmp_path):
+def test_serving_others_needs_a_key(flinz, tmp_path):
     done = flinz("serve", "--data", tmp_path, "--host", "0.0.0.0")
 
     assert done.returncode == 2 and "--key" in done.stderr
 
 
-def test_a_newer_store_is_left_untouched(tmp_path):
+def test_a_newer_store_is_left_untouched(flinz, tmp_path):
     import sqlite3
 
     path = tmp_path / "flinz.sqlite3"
@@ -142,3 +177,35 @@ def test_a_newer_store_is_left_untouched(tmp_path):
 
     assert done.returncode == 2 and "newer Flinz" in done.stderr
     assert path.read_bytes()[100:] == before[100:]
+
+
+def test_a_sheet_file_is_drawn_with_no_server(flinz, chart, tmp_path):
+    data = chart.read_bytes()
+    sheet = with_value(builtin.named("threshold").on(content_id(data), "Ramp"), "draw.level", 0.25)
+    file = SheetFile(sheet, {sheet.photo: PackedPhoto(data, PhotoWords(title="Ramp"))})
+    (tmp_path / "ramp.flinz").write_bytes(packed(file))
+    out = tmp_path / "out.png"
+
+    assert flinz("render", tmp_path / "ramp.flinz", "-o", out).returncode == 0
+
+    with Image.open(out) as picture:
+        drawn = np.asarray(picture)
+    assert np.array_equal(drawn == 0, ramp() / 255 < 0.25)
+    refused = flinz("render", tmp_path / "ramp.flinz", "--recipe", "pencil", "-o", out)
+    assert refused.returncode == 2 and "own recipe" in refused.stderr
+
+
+def test_a_studio_is_copied_and_brought_back(flinz, chart, tmp_path):
+    folder, copy, new = tmp_path / "data", tmp_path / "copy", tmp_path / "new"
+    folder.mkdir()
+    with contextlib.closing(connect(folder / "flinz.sqlite3")) as db:
+        migrate(db)
+        photos.add(db, chart.read_bytes(), "Ramp")
+
+    assert flinz("backup", copy, "--data", folder).returncode == 0
+    assert flinz("backup", copy, "--data", new, "--bring-back").returncode == 0
+
+    with contextlib.closing(connect(new / "flinz.sqlite3")) as db:
+        assert [photo.title for photo in photos.every(db)] == ["Ramp"]
+    again = flinz("backup", copy, "--data", new, "--bring-back")
+    assert again.returncode == 2 and "already" in again.stderr

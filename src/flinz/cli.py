@@ -14,6 +14,8 @@ import typer
 
 if TYPE_CHECKING:
     from flinz.core.document.recipe import Recipe
+    from flinz.core.document.sheet import Sheet
+    from flinz.core.planes.photo import Photo
 
 from flinz.errors import DocumentError, FlinzError, NotFoundError, PhotoError, StoreError
 
@@ -53,9 +55,13 @@ def _fail(sentence: str) -> NoReturn:
 
 @app.command()
 def render(
-    photo: Annotated[Path, typer.Argument(help="A picture file.")],
-    output: Annotated[Path, typer.Option("-o", "--output", help="OUT.png, .jpg or .tiff")],
-    recipe: Annotated[str, typer.Option(help="A recipe's name, or a recipe file (JSON).")],
+    photo: Annotated[Path, typer.Argument(help="A picture, or a sheet file (.flinz).")],
+    output: Annotated[
+        Path, typer.Option("-o", "--output", help="The file; its end names the format.")
+    ],
+    recipe: Annotated[
+        str | None, typer.Option(help="For a picture: a recipe's name, or a recipe file (JSON).")
+    ] = None,
     set_: Annotated[
         list[str], typer.Option("--set", help="STAGE.PARAM=VALUE, such as draw.level=0.45")
     ] = [],  # noqa: B006  (typer reads it)
@@ -63,14 +69,13 @@ def render(
     dpi: Annotated[float | None, typer.Option(help="Dots an inch at the sheet's size.")] = None,
     depth: Annotated[str, typer.Option(help="auto, 1-bit, grey or colour.")] = "auto",
 ) -> None:
-    """Draw a photo with a recipe into a picture file."""
+    """Draw a photo with a recipe, or a sheet file, into a picture file."""
     from pydantic import ValidationError
 
     from flinz.core.deliver.format import Delivery
     from flinz.core.deliver.registry import format_of_file
     from flinz.core.document.reading import sentence_of
     from flinz.core.document.setting import with_value
-    from flinz.core.planes import photo as photos
     from flinz.core.press import fitting
     from flinz.core.press.press import Press
 
@@ -82,16 +87,15 @@ def render(
         wish = kind.wish.model_validate({"depth": depth, "long_edge_px": long_edge, "dpi": dpi})
     except ValidationError as error:
         raise DocumentError(sentence_of(error)) from error
-    chosen = _recipe(recipe)
-    sheet = chosen.on("", photo.stem[:200])
+    sheet, picture = _sheet_of(photo, recipe)
     for setting in set_:
         path, equals, value = setting.partition("=")
         if not equals:
             raise DocumentError(f"{setting!r} is not STAGE.PARAM=VALUE.")
         sheet = with_value(sheet, path.strip(), value.strip())
-    picture = photos.decode(_read(photo), str(photo))
     press = Press()
-    sheet = fitting.fitted(press, picture, sheet)
+    if recipe is not None:
+        sheet = fitting.fitted(press, picture, sheet)
     _write_whole(
         output,
         lambda path: kind.write(path, Delivery(press, picture, sheet), wish),
@@ -169,6 +173,24 @@ def demo(
 
 
 @app.command()
+def backup(
+    file: Annotated[Path, typer.Argument(help="The file to write, or to read with --bring-back.")],
+    data: Annotated[Path, typer.Option(help="Folder of photos and sheets.")] = Path("flinz-data"),
+    bring_back: Annotated[
+        bool, typer.Option("--bring-back", help="Make the folder from the file.")
+    ] = False,
+) -> None:
+    """Copy photos, sheets and recipes into one file, while Flinz runs or not; or bring it back."""
+    from flinz.store import backup as safe
+
+    if bring_back:
+        safe.bring_back(file, data)
+    else:
+        _check_writable(file)
+        safe.back_up(data, file)
+
+
+@app.command()
 def bench(
     as_json: Annotated[Path | None, typer.Option("--json", help="Also write rows here.")] = None,
     quick: Annotated[bool, typer.Option("--quick", help="1,400 px only.")] = False,
@@ -200,6 +222,24 @@ def quality(
     rows = run(quick=quick)
     if as_json is not None:
         _write_text(as_json, json.dumps(rows, indent=2))
+
+
+def _sheet_of(path: Path, recipe: str | None) -> "tuple[Sheet, Photo]":
+    """The sheet of a sheet file, or of a recipe on a picture; and the photo of it."""
+    from flinz.core.document import sheet_file
+    from flinz.core.planes.photo import decode
+
+    if path.suffix.lower() != f".{sheet_file.SUFFIX}":
+        if recipe is None:
+            raise DocumentError("Name a recipe with --recipe; flinz recipes lists them.")
+        return _recipe(recipe).on("", path.stem[:200]), decode(_read(path), str(path))
+    if recipe is not None:
+        raise DocumentError("A sheet file has its own recipe; leave out --recipe.")
+    file = sheet_file.unpacked(_read(path))
+    if file.sheet.photo not in file.photos:
+        raise DocumentError(f"The sheet of {path} has no photo.")
+    photo = file.photos[file.sheet.photo]
+    return file.sheet, decode(photo.data, file.sheet.photo)
 
 
 def _recipe(name_or_path: str) -> "Recipe":

@@ -305,16 +305,16 @@ def test_a_picture_for_the_shelf_is_drawn_once_and_may_be_kept(client, sheet):
     path = f"/api/sheets/{sheet['id']}/picture?long_edge_px=64"
     press = client.app.state.studio.press
 
-    first = client.get(f"{path}&r={sheet['revision']}")
+    first = client.get(f"{path}&mark={sheet['mark']}")
     drawn = press.counts["draw"]
     second = client.get(path)
 
     assert opened(first.content).size == (64, 8) and first.content == second.content
     assert drawn >= 1 and press.counts["draw"] == drawn
     assert "immutable" in first.headers["cache-control"]
-    # Without its revision, or with another, an address may mean another picture tomorrow.
+    # Without its mark, or with another, an address may mean another picture tomorrow.
     assert second.headers["cache-control"] == "no-store"
-    assert client.get(f"{path}&r=999").headers["cache-control"] == "no-store"
+    assert client.get(f"{path}&mark=999").headers["cache-control"] == "no-store"
 
 
 def test_a_changed_sheet_has_another_picture_for_the_shelf(client, sheet):
@@ -327,6 +327,24 @@ def test_a_changed_sheet_has_another_picture_for_the_shelf(client, sheet):
 
     after = opened(client.get(f"{path}/picture?long_edge_px=64").content)
     assert np.asarray(after).mean() > np.asarray(opened(before)).mean()
+
+
+def test_a_kept_picture_never_shows_in_another_data_folder(client, sheet, tmp_path):
+    """Ids begin again with each folder, marks do not: what a browser keeps belongs to a drawing."""
+    with TestClient(ready_app(tmp_path), base_url=HOST) as other:
+        other.post("/api/photos", files={"file": ("r.png", png(ramp()))})
+        photo = other.get("/api/photos").json()[0]["id"]
+        theirs = other.post("/api/sheets", json={"photo": photo, "recipe": "stipple"}).json()
+        path = f"/api/sheets/{theirs['id']}/picture?long_edge_px=64"
+        answer = other.get(f"{path}&mark={sheet['mark']}")
+        pull = other.post(f"/api/sheets/{theirs['id']}/pulls", json={"name": "First"}).json()
+        path = f"/api/sheets/{theirs['id']}/pulls/{pull['id']}/picture?long_edge_px=64"
+        kept = [other.get(f"{path}&mark={mark}") for mark in (pull["mark"], "x")]
+
+    assert theirs["mark"] != sheet["mark"]
+    assert answer.headers["cache-control"] == "no-store"
+    assert "immutable" in kept[0].headers["cache-control"]
+    assert kept[1].headers["cache-control"] == "no-store"
 
 
 def test_nothing_is_left_running_by_a_server_that_stops_at_once(tmp_path):

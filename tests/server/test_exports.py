@@ -11,7 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
+from flinz.core.document.sheet import Sheet
+from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile, packed
 from flinz.server.files import file_stem
+from flinz.store.photos import content_id
 from tests.charts import blobs, png
 from tests.server.apps import ready_app
 
@@ -148,3 +151,42 @@ def test_any_title_makes_a_file_name_that_every_system_takes(title):
 )
 def test_titles_keep_what_can_be_kept(title, stem):
     assert file_stem(title) == stem
+
+
+def test_a_sheet_file_opens_on_another_shelf_as_it_was(client, tmp_path):
+    record = sheet_of(client, "fair-poster-two-inks")
+    file = client.get(f"/api/sheets/{record['id']}/file")
+    assert file.headers["content-disposition"].endswith('.flinz"')
+    picture = client.get(f"/api/sheets/{record['id']}/picture?long_edge_px=160").content
+
+    with TestClient(ready_app(tmp_path), base_url="http://localhost") as other:
+        opened = other.post("/api/sheets/open", files={"file": ("a.flinz", file.content)})
+        sheet = opened.json()
+        again = other.get(f"/api/sheets/{sheet['id']}/picture?long_edge_px=160").content
+        photos = [photo["title"] for photo in other.get("/api/photos").json()]
+
+    assert opened.status_code == 201
+    assert sheet["sheet"] == record["sheet"]
+    assert again == picture
+    assert photos == ["blobs"]
+    assert client.get(f"/api/sheets/{record['id']}/file").content == file.content
+
+
+def test_a_sheet_file_that_is_none_leaves_nothing_on_the_shelf(tmp_path):
+    with TestClient(ready_app(tmp_path), base_url="http://localhost") as other:
+        answer = other.post("/api/sheets/open", files={"file": ("a.flinz", b"Dear allotments")})
+
+        assert answer.status_code == 422 and "no sheet file" in answer.json()["detail"]
+        assert other.get("/api/sheets").json() == other.get("/api/photos").json() == []
+
+
+def test_a_sheet_file_whose_photo_is_none_leaves_nothing_on_the_shelf(tmp_path):
+    letter = b"Dear allotment holders"
+    words = PhotoWords(title="A letter")
+    sheet = Sheet(photo=content_id(letter))
+    data = packed(SheetFile(sheet, {sheet.photo: PackedPhoto(letter, words)}))
+    with TestClient(ready_app(tmp_path), base_url="http://localhost") as other:
+        answer = other.post("/api/sheets/open", files={"file": ("a.flinz", data)})
+
+        assert answer.status_code == 422 and "not a picture" in answer.json()["detail"]
+        assert other.get("/api/sheets").json() == other.get("/api/photos").json() == []

@@ -97,6 +97,16 @@ def test_another_direction_keeps_the_old_plates_as_a_pull(client, record):
     assert client.post(f"{address}/undo").json()["sheet"] == record["sheet"]
 
 
+def test_a_direction_from_a_stale_version_leaves_nothing_behind(client, record):
+    address = f"/api/sheets/{record['id']}"
+    body = {"base": record["revision"] + 1, "recipe": "stipple"}
+
+    assert client.post(f"{address}/direction", json=body).status_code == 409
+
+    assert client.get(f"{address}/pulls").json() == []
+    assert client.get(address).json() == record
+
+
 def test_a_swapped_photo_refits_only_what_followed_the_photo(client, record):
     other = brought(client, OTHER)
     body = {"base": record["revision"], "photo": other}

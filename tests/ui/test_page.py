@@ -22,6 +22,7 @@ from tests.ui.steps import (
     find_path,
     ink_percent,
     settled,
+    stored,
     type_value,
     until,
 )
@@ -188,3 +189,23 @@ def test_a_sheet_from_the_shelf_shows_its_last_picture_until_it_is_drawn(page, a
     kinds = page.execute_script("return window.shown")
     assert kinds[0] == ["last", [0, 0, 0]]
     assert kinds[-1] == ["drawn", True]
+
+
+def test_a_sheet_file_is_taken_along_and_opened(page, address, downloads):
+    page.get(f"{address}/sheets/3")
+    settled(page)
+    before = stored(page)["sheet"]
+    button(page, "Keep").click()
+    button(page, "Take along as a sheet file").click()
+    until(page, lambda d: list(downloads.glob("*.flinz")))
+
+    page.get(address)
+    count = len(until(page, lambda d: d.find_elements(By.CSS_SELECTOR, ".shelf-sheets li")))
+    find(page, "input[type=file]").send_keys(str(next(downloads.glob("*.flinz"))))
+    until(page, lambda d: "on the shelf" in find(d, ".uploads .ready").text)
+    until(page, lambda d: len(d.find_elements(By.CSS_SELECTOR, ".shelf-sheets li")) == count + 1)
+    find(page, ".shelf-sheets li a").click()
+    settled(page)
+
+    assert not page.current_url.endswith("/sheets/3")
+    assert stored(page)["sheet"] == before

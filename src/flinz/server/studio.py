@@ -14,6 +14,7 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import Photo
 from flinz.core.press.memory import Memory
 from flinz.core.press.press import Press
+from flinz.core.press.stopping import Stop
 from flinz.errors import StoreError
 from flinz.server.jobs import Jobs
 from flinz.server.pictures import png_of_sheet
@@ -23,6 +24,7 @@ from flinz.store import photos
 from flinz.store.database import connect, migrate
 
 T = TypeVar("T")
+Judge = Callable[[Press, Photo, Sheet, Stop], T]
 
 PHOTO_BYTES = 300_000_000
 PICTURE_BYTES = 16_000_000
@@ -69,12 +71,12 @@ class Studio:
         held: bytes = self._pictures.get(key, lambda: self._picturing.submit(draw).result())
         return held
 
-    def judged(self, judge: Callable[[Press, Photo, Sheet], T], photo: Photo, sheet: Sheet) -> T:
+    def judged(self, judge: Judge[T], photo: Photo, sheet: Sheet) -> T:
         """What a slow judgement of a sheet comes to; one at a time, giving way to live pictures."""
 
         def work() -> T:
             self.wait_until_ready()
-            return judge(self.press, photo, sheet)
+            return judge(self.press, photo, sheet, self._leaving.is_set)
 
         return self._judging.submit(work).result()
 

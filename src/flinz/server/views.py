@@ -162,18 +162,20 @@ class Drawing:
             answer.fitted = plate.fitted
         if is_main:
             plate = sheet.plate(view.plate) if view.plate else sheet.plates[0]
-            answer.suggestions = {} if draft else self._suggestions(photo, sheet, plate)
+            answer.suggestions = {} if draft else self._suggestions(photo, sheet, plate, stop)
             if view.what == "sheet" and view.recipe is None:
                 answer.figures = studio.press.figures(
-                    photo, sheet, frame, exact=view.exact, draft=draft
+                    photo, sheet, frame, exact=view.exact, draft=draft, stop=stop
                 )
         taken = (time.perf_counter() - began) * 1000
         answer.ms = round(taken, 1)
         return packed(answer, pixels), taken
 
-    def _suggestions(self, photo: Photo, sheet: Sheet, plate: Plate) -> dict[str, float]:
+    def _suggestions(
+        self, photo: Photo, sheet: Sheet, plate: Plate, stop: Stop
+    ) -> dict[str, float]:
         try:
-            return self._studio.press.suggestions(photo, sheet, plate)
+            return self._studio.press.suggestions(photo, sheet, plate, stop=stop)
         except NotReadyError:
             # The photo or an early stage can be shown before all that suggests can run.
             return {}

@@ -71,7 +71,13 @@ def shipped_migrations() -> list[str]:
 
 @contextmanager
 def transaction(db: Connection) -> Iterator[Connection]:
-    """All of the block or nothing of it. Raises StoreError when the disk refuses."""
+    """All of the block or nothing of it; within another, part of that one.
+
+    Raises StoreError when the disk refuses.
+    """
+    if db.in_transaction:
+        yield db
+        return
     try:
         db.execute("BEGIN IMMEDIATE")
         yield db

@@ -10,6 +10,9 @@ from flinz.core.planes.photo import Photo, decode
 from flinz.errors import NotFoundError
 from flinz.store.database import now_utc, transaction
 
+# Values of a photo by column.
+Row = dict[str, object]
+
 COLUMNS = "id, title, caption, format, width, height, notes_json, added_at"
 ADD = """
     INSERT INTO photo (id, title, caption, format, width, height, notes_json, bytes, added_at)
@@ -40,8 +43,13 @@ def add(db: Connection, data: bytes, title: str, caption: str = "") -> PhotoReco
 
     Raises PhotoError if the bytes are no picture that can be drawn from.
     """
+    return put(db, prepared(data, title, caption))
+
+
+def prepared(data: bytes, title: str, caption: str = "") -> Row:
+    """A photo as it will be stored, decoded to see that it can be. Raises PhotoError."""
     photo = decode(data, content_id(data))
-    row = {
+    return {
         "id": photo.key,
         "title": title[:200],
         "caption": caption[:500],
@@ -52,9 +60,13 @@ def add(db: Connection, data: bytes, title: str, caption: str = "") -> PhotoReco
         "bytes": data,
         "added_at": now_utc(),
     }
+
+
+def put(db: Connection, row: Row) -> PhotoRecord:
+    """Store a prepared photo."""
     with transaction(db):
         db.execute(ADD, row)
-    return one(db, photo.key)
+    return one(db, str(row["id"]))
 
 
 def content_id(data: bytes) -> str:

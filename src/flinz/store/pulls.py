@@ -8,6 +8,7 @@ from flinz.core.document.reading import parsed
 from flinz.core.document.sheet import Sheet
 from flinz.errors import NotFoundError
 from flinz.store.database import now_utc, transaction
+from flinz.store.marks import mark_of
 
 ADD = """
     INSERT INTO pull (sheet_id, name, document_json, made_at)
@@ -24,9 +25,10 @@ REMOVE = "UPDATE pull SET removed_at = :removed_at WHERE sheet_id = :sheet_id AN
 
 
 class PullRecord(BaseModel):
-    """A kept version of a sheet."""
+    """A kept version of a sheet. mark: of its document, in any data folder."""
 
     id: int
+    mark: str
     name: str
     made_at: str
     sheet: Sheet
@@ -77,6 +79,7 @@ def set_removed(db: Connection, sheet_id: int, pull_id: int, removed: bool) -> N
 def _record(row: Row) -> PullRecord:
     return PullRecord(
         id=row["id"],
+        mark=mark_of(row["document_json"]),
         name=row["name"],
         made_at=row["made_at"],
         sheet=parsed(Sheet, row["document_json"]),

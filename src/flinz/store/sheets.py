@@ -6,8 +6,11 @@ from pydantic import BaseModel
 
 from flinz.core.document.reading import parsed
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile
 from flinz.errors import NotFoundError, StaleError
+from flinz.store import photos
 from flinz.store.database import now_utc, transaction
+from flinz.store.marks import mark_of
 
 ADD = """
     INSERT INTO sheet (photo_id, revision, step, made_at, touched_at)
@@ -43,10 +46,13 @@ REMOVE = "UPDATE sheet SET removed_at = :removed_at WHERE id = :sheet_id"
 
 
 class SheetRecord(BaseModel):
-    """A stored sheet. undo and redo say in words what they would undo or do again."""
+    """A stored sheet. undo and redo say in words what they would undo or do again. mark: of the
+    document; another document has another one, in any data folder.
+    """
 
     id: int
     revision: int
+    mark: str
     touched_at: str
     sheet: Sheet
     undo: str | None
@@ -97,6 +103,31 @@ def change(
             _add_step(db, sheet_id, number, words, gesture, sheet, at)
         _move(db, sheet_id, number, sheet, at)
     return one(db, sheet_id)
+
+
+def add_file(db: Connection, file: SheetFile) -> SheetRecord:
+    """Put the sheet of a sheet file on the shelf, with its photos; all of it or nothing.
+
+    A photo that is here already keeps what is said of it here. Raises PhotoError if a photo cannot
+    be drawn from.
+    """
+    rows = [
+        photos.prepared(photo.data, photo.words.title, photo.words.caption)
+        for photo in file.photos.values()
+    ]
+    with transaction(db):
+        for row in rows:
+            photos.put(db, row)
+        return add(db, file.sheet)
+
+
+def as_file(db: Connection, sheet_id: int) -> SheetFile:
+    """A sheet as it is now, with its photos."""
+    sheet = one(db, sheet_id).sheet
+    record = photos.one(db, sheet.photo)
+    words = PhotoWords(title=record.title, caption=record.caption)
+    packed = PackedPhoto(photos.original(db, record.id), words)
+    return SheetFile(sheet, {record.id: packed})
 
 
 def undo(db: Connection, sheet_id: int) -> SheetRecord:
@@ -166,6 +197,7 @@ def _record(row: Row) -> SheetRecord:
     return SheetRecord(
         id=row["id"],
         revision=row["revision"],
+        mark=mark_of(row["document_json"]),
         touched_at=row["touched_at"],
         sheet=parsed(Sheet, row["document_json"]),
         undo=row["words"] if row["step"] > 0 else None,

@@ -60,16 +60,24 @@ export async function answered<T>(
   return result.data as T;
 }
 
+/** How a file is sent. */
+function sent(file: File) {
+  return {
+    body: { file: file as unknown as string },
+    bodySerializer: () => {
+      const form = new FormData();
+      form.append("file", file);
+      return form;
+    },
+  };
+}
+
 /** Bring in one photo. */
 export function addPhoto(file: File): Promise<PhotoRecord> {
-  return answered(
-    client.POST("/api/photos", {
-      body: { file: file as unknown as string },
-      bodySerializer: () => {
-        const form = new FormData();
-        form.append("file", file);
-        return form;
-      },
-    }),
-  );
+  return answered(client.POST("/api/photos", sent(file)));
+}
+
+/** Put a sheet file on the shelf. */
+export function openSheetFile(file: File): Promise<SheetRecord> {
+  return answered(client.POST("/api/sheets/open", sent(file)));
 }

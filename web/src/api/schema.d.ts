@@ -136,6 +136,46 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/sheets/open": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Open Sheet File
+     * @description Put a sheet file on the shelf.
+     */
+    post: operations["open_sheet_file_api_sheets_open_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/file": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Sheet File
+     * @description The sheet with its photos as a sheet file, for another machine.
+     */
+    get: operations["sheet_file_api_sheets__sheet_id__file_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/sheets/{sheet_id}/direction": {
     parameters: {
       query?: never;
@@ -253,7 +293,7 @@ export interface paths {
     };
     /**
      * Sheet Picture
-     * @description The sheet as it is now, small, as PNG. With r, the revision asked for, it may be kept.
+     * @description The sheet as it is now, small, as PNG. With its mark it may be kept for ever.
      */
     get: operations["sheet_picture_api_sheets__sheet_id__picture_get"];
     put?: never;
@@ -381,7 +421,7 @@ export interface paths {
     };
     /**
      * Pull Picture
-     * @description A pull, small, as PNG.
+     * @description A pull, small, as PNG. With its mark it may be kept for ever.
      */
     get: operations["pull_picture_api_sheets__sheet_id__pulls__pull_id__picture_get"];
     put?: never;
@@ -843,6 +883,11 @@ export interface components {
       | "density-difference";
     /** Body_add_photo_api_photos_post */
     Body_add_photo_api_photos_post: {
+      /** File */
+      file: string;
+    };
+    /** Body_open_sheet_file_api_sheets_open_post */
+    Body_open_sheet_file_api_sheets_open_post: {
       /** File */
       file: string;
     };
@@ -2376,11 +2421,13 @@ export interface components {
     };
     /**
      * PullRecord
-     * @description A kept version of a sheet.
+     * @description A kept version of a sheet. mark: of its document, in any data folder.
      */
     PullRecord: {
       /** Id */
       id: number;
+      /** Mark */
+      mark: string;
       /** Name */
       name: string;
       /** Made At */
@@ -2595,13 +2642,16 @@ export interface components {
     };
     /**
      * SheetRecord
-     * @description A stored sheet. undo and redo say in words what they would undo or do again.
+     * @description A stored sheet. undo and redo say in words what they would undo or do again. mark: of the
+     *     document; another document has another one, in any data folder.
      */
     SheetRecord: {
       /** Id */
       id: number;
       /** Revision */
       revision: number;
+      /** Mark */
+      mark: string;
       /** Touched At */
       touched_at: string;
       sheet: components["schemas"]["Sheet"];
@@ -3467,6 +3517,68 @@ export interface operations {
       };
     };
   };
+  open_sheet_file_api_sheets_open_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": components["schemas"]["Body_open_sheet_file_api_sheets_open_post"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SheetRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  sheet_file_api_sheets__sheet_id__file_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   change_direction_api_sheets__sheet_id__direction_post: {
     parameters: {
       query?: never;
@@ -3698,7 +3810,7 @@ export interface operations {
     parameters: {
       query?: {
         long_edge_px?: number;
-        r?: number | null;
+        mark?: string | null;
       };
       header?: never;
       path: {
@@ -3957,6 +4069,7 @@ export interface operations {
     parameters: {
       query?: {
         long_edge_px?: number;
+        mark?: string | null;
       };
       header?: never;
       path: {

@@ -9,7 +9,7 @@ const GIVE_UP_MS = 1500;
  * Where a browser has no locks (a page that is not served securely) every tab works; the server
  * refuses what is not based on the newest version.
  */
-export function useHolder(id: number, save: () => Promise<void>, load: () => Promise<void>) {
+export function useHolder(id: number, save: () => Promise<unknown>, load: () => Promise<void>) {
   const [isElsewhere, setElsewhere] = useState(false);
   const latest = useRef({ save, load });
   const take = useRef<() => void>(() => {});

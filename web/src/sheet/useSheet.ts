@@ -132,12 +132,14 @@ export function useSheet(id: number, known?: SheetRecord) {
     }
   }, [id, load]);
 
-  const flush = useCallback(async () => {
+  /** Save what is pending; whether all of it is saved then. */
+  const flush = useCallback(async (): Promise<boolean> => {
     while (busy.current) await busy.current;
     busy.current = send().finally(() => {
       busy.current = null;
     });
     await busy.current;
+    return pending.current.length === 0;
   }, [send]);
 
   const change = useCallback(
@@ -162,8 +164,7 @@ export function useSheet(id: number, known?: SheetRecord) {
 
   const step = useCallback(
     async (direction: "undo" | "redo") => {
-      await flush();
-      if (pending.current.length > 0) return;
+      if (!(await flush())) return;
       const path = { sheet_id: id };
       const url =
         direction === "undo" ? "/api/sheets/{sheet_id}/undo" : "/api/sheets/{sheet_id}/redo";
@@ -180,8 +181,7 @@ export function useSheet(id: number, known?: SheetRecord) {
   /** Do what the server does to a sheet as one step, such as going back to a pull. */
   const remake = useCallback(
     async (work: (base: number) => Promise<SheetRecord>) => {
-      await flush();
-      if (pending.current.length > 0) return false;
+      if (!(await flush())) return false;
       try {
         show(await work(revision.current));
         setTrouble("");

@@ -11,7 +11,7 @@ import { UploadList } from "./UploadList";
 import { useUploads } from "./useUploads";
 import { useRemoval } from "./useRemoval";
 
-/** Sheets with their last picture, and photos. Photos can be dropped anywhere. */
+/** Sheets with their last picture, and photos. Photos and sheet files can be dropped anywhere. */
 export function Shelf() {
   const queries = useQueryClient();
   const uploads = useUploads();
@@ -27,7 +27,7 @@ export function Shelf() {
   const failed = sheets.error ?? photos.error;
   return (
     <div {...drop.getRootProps()} className={`shelf ${drop.isDragActive ? "shelf-drop" : ""}`}>
-      <input {...drop.getInputProps()} aria-label="Photo files" />
+      <input {...drop.getInputProps()} aria-label="Photo and sheet files" />
       <header className="shelf-head">
         <h1 className="word-mark mb-0">
           Fl<span>i</span>nz
@@ -83,7 +83,8 @@ export function Shelf() {
                 <Button variant="link" className="p-0 align-baseline" onClick={drop.open}>
                   pick files
                 </Button>
-                : JPEG, PNG, TIFF or WebP, of any size up to 150 million pixels.
+                : JPEG, PNG, TIFF or WebP, of any size up to 150 million pixels. Sheet files
+                (.flinz) too.
               </p>
             )}
             <ul className="shelf-photos">
@@ -98,7 +99,7 @@ export function Shelf() {
           </section>
         )}
       </main>
-      {drop.isDragActive && <div className="shelf-veil">Let go to bring these photos in</div>}
+      {drop.isDragActive && <div className="shelf-veil">Let go to bring these in</div>}
     </div>
   );
 }

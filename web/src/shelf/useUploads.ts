@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
-import { addPhoto } from "../api/client";
-import { PHOTOS } from "../api/queries";
+import { addPhoto, openSheetFile } from "../api/client";
+import { PHOTOS, SHEETS } from "../api/queries";
 
 export interface Upload {
   key: number;
@@ -12,7 +12,7 @@ export interface Upload {
 
 let keys = 0;
 
-/** Brings in files one after another; a bad one says why and the others still come in. */
+/** Brings in photos and sheet files one after another; a bad one says why and the others still come in. */
 export function useUploads() {
   const queries = useQueryClient();
   const [list, setList] = useState<Upload[]>([]);
@@ -28,6 +28,7 @@ export function useUploads() {
         const end = await broughtIn(file);
         setList((present) => present.map((u) => (u.key === key ? { ...u, ...end } : u)));
         await queries.invalidateQueries({ queryKey: PHOTOS });
+        if (isSheetFile(file)) await queries.invalidateQueries({ queryKey: SHEETS });
       }
     },
     [queries],
@@ -40,8 +41,16 @@ export function useUploads() {
   return { list, add, dismiss };
 }
 
+function isSheetFile(file: File): boolean {
+  return file.name.toLowerCase().endsWith(".flinz");
+}
+
 async function broughtIn(file: File): Promise<Pick<Upload, "state" | "sentence">> {
   try {
+    if (isSheetFile(file)) {
+      await openSheetFile(file);
+      return { state: "ready", sentence: "" };
+    }
     const photo = await addPhoto(file);
     return { state: "ready", sentence: photo.notes.join(" ") };
   } catch (error) {

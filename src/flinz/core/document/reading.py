@@ -5,18 +5,20 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
+from flinz.core.dial import Settings
 from flinz.core.document.recipe import Recipe
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.sheet import Plate
 from flinz.core.looks.registry import LOOKS
 from flinz.errors import DocumentError
 
 VERSION = 1
 
-T = TypeVar("T", Sheet, Recipe)
+# A sheet, a recipe, or another model with a format and a version.
+T = TypeVar("T", bound=Settings)
 
 
 def parsed(model: type[T], data: Any) -> T:
-    """A sheet or recipe from JSON text, bytes or a dictionary.
+    """A document from JSON text, bytes or a dictionary.
 
     Raises DocumentError with a sentence naming the field.
     """

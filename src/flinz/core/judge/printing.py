@@ -81,7 +81,7 @@ def print_reports(
             continue
         if stop():
             raise Stopped("The drawing was stopped.")
-        cover = press.cover(photo, sheet, plate, frame, exact=True)
+        cover = press.cover(photo, sheet, plate, frame, exact=True, stop=stop)
         if look_of(plate.draw).two_tone(plate.draw):
             found.append(report(cover, frame, plate.id))
         else:

@@ -8,10 +8,11 @@ from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.photo import Photo
 from flinz.core.planes.threads import threads_for
+from flinz.core.press.developing import Picture
 from flinz.core.press.figures import Figures, ink_share, plate_shares
 from flinz.core.press.framing import whole
 from flinz.core.press.parts import needed, needed_for
-from flinz.core.press.proofing import WHOLE_SHEET, Picture, Proofing, Subject
+from flinz.core.press.proofing import WHOLE_SHEET, Proofing, Subject
 from flinz.core.press.results import Results
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame
@@ -64,21 +65,53 @@ class Press:
             return proofing.pictured(subject, frame)
 
     def cover(
-        self, photo: Photo, sheet: Sheet, plate: Plate, frame: Frame, *, exact: bool = False
+        self,
+        photo: Photo,
+        sheet: Sheet,
+        plate: Plate,
+        frame: Frame,
+        *,
+        exact: bool = False,
+        stop: Stop = never,
     ) -> Plane:
-        """Ink 0..1 of one plate after Clean, (H, W) float32."""
+        """Ink 0..1 of one plate after Clean, where it is drawn, (H, W) float32. Raises Stopped."""
         self.gate(needed(plate))
-        return Proofing(self.results, photo, sheet, exact).cover(plate, frame, "clean")
+        proofing = Proofing(self.results, photo, sheet, exact, stop=stop)
+        return proofing.cover(plate, frame, "clean")
+
+    def plate(
+        self,
+        photo: Photo,
+        sheet: Sheet,
+        plate: Plate,
+        frame: Frame,
+        *,
+        exact: bool = False,
+        stop: Stop = never,
+    ) -> Plane:
+        """A plate's finished ink 0..1 where it lands on the sheet, in any frame of it.
+
+        (H, W) float32: out of register and smeared as the plate's ink says. Raises Stopped.
+        """
+        self.gate(needed(plate))
+        return Proofing(self.results, photo, sheet, exact, stop=stop).inked(plate, frame)
 
     def figures(
-        self, photo: Photo, sheet: Sheet, frame: Frame, *, exact: bool = False, draft: bool = False
+        self,
+        photo: Photo,
+        sheet: Sheet,
+        frame: Frame,
+        *,
+        exact: bool = False,
+        draft: bool = False,
+        stop: Stop = never,
     ) -> Figures:
         """Figures of the shown plates in a frame; marks are those of the whole sheet.
 
-        A draft has no count of marks: to know it would be to settle them.
+        A draft has no count of marks: to know it would be to settle them. Raises Stopped.
         """
         self.gate(needed_for(sheet, WHOLE_SHEET))
-        proofing = Proofing(self.results, photo, sheet, exact, draft)
+        proofing = Proofing(self.results, photo, sheet, exact, draft, stop)
         shown = [plate for plate in sheet.plates if plate.shown]
         covers = {plate.id: proofing.inked(plate, frame) for plate in shown}
         found = Figures(ink=ink_share(list(covers.values())))
@@ -87,26 +120,38 @@ class Press:
         drawn = [plate for plate in shown if look_of(plate.draw).draws_marks]
         if draft or not drawn:
             return found
-        lots = [self.marks(photo, sheet, plate) for plate in drawn]
+        lots = [self.marks(photo, sheet, plate, stop=stop) for plate in drawn]
         return found.model_copy(update={"marks": sum(len(lot) for lot in lots if lot is not None)})
 
-    def marks(self, photo: Photo, sheet: Sheet, plate: Plate) -> Marks | None:
-        """The dots or strokes of a plate on the whole sheet; None for looks without marks."""
+    def marks(
+        self, photo: Photo, sheet: Sheet, plate: Plate, *, stop: Stop = never
+    ) -> Marks | None:
+        """The dots or strokes of a plate on the whole sheet; None for looks without marks.
+
+        Raises Stopped.
+        """
         self.gate(needed(plate, "draw"))
-        look, proofing = look_of(plate.draw), Proofing(self.results, photo, sheet)
+        look, proofing = look_of(plate.draw), Proofing(self.results, photo, sheet, stop=stop)
         return look.marks(plate.draw, proofing.desk(plate)) if look.marks else None
 
-    def predicted(self, photo: Photo, sheet: Sheet, plate: Plate) -> int | None:
-        """About how many marks there will be, without placing them."""
+    def predicted(
+        self, photo: Photo, sheet: Sheet, plate: Plate, *, stop: Stop = never
+    ) -> int | None:
+        """About how many marks there will be, without placing them. Raises Stopped."""
         self.gate(needed(plate, "draw"))
-        look, proofing = look_of(plate.draw), Proofing(self.results, photo, sheet)
+        look, proofing = look_of(plate.draw), Proofing(self.results, photo, sheet, stop=stop)
         return look.predicted(plate.draw, proofing.desk(plate)) if look.predicted else None
 
-    def suggestions(self, photo: Photo, sheet: Sheet, plate: Plate) -> dict[str, float]:
-        """Values that suit this photo, by "stage.name", given the stages before each."""
+    def suggestions(
+        self, photo: Photo, sheet: Sheet, plate: Plate, *, stop: Stop = never
+    ) -> dict[str, float]:
+        """Values that suit this photo, by "stage.name", given the stages before each.
+
+        Raises Stopped.
+        """
         self.gate(needed(plate, "draw"))
         frame = whole(sheet, photo, SUGGESTION_LONG_EDGE_PX)
-        proofing = Proofing(self.results, photo, sheet)
+        proofing = Proofing(self.results, photo, sheet, stop=stop)
         look = look_of(plate.draw)
         before = proofing.keeper("suggested", proofing.photo_key, frame)
         of_tone = before(

@@ -70,9 +70,10 @@ def pull_picture(
     sheet_id: int,
     pull_id: int,
     long_edge_px: Annotated[int, Query(ge=16, le=2000)] = 320,
+    mark: str | None = None,
 ) -> Response:
-    """A pull, small, as PNG."""
-    sheet = pulls.one(db, sheet_id, pull_id).sheet
-    data = studio.small_picture(studio.photo(db, sheet.photo), sheet, long_edge_px)
-    # A pull never changes.
-    return Response(data, media_type="image/png", headers={"Cache-Control": FOR_EVER})
+    """A pull, small, as PNG. With its mark it may be kept for ever."""
+    pull = pulls.one(db, sheet_id, pull_id)
+    data = studio.small_picture(studio.photo(db, pull.sheet.photo), pull.sheet, long_edge_px)
+    kept = FOR_EVER if mark == pull.mark else "no-store"
+    return Response(data, media_type="image/png", headers={"Cache-Control": kept})

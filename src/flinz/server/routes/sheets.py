@@ -2,17 +2,21 @@
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Query, Response, WebSocket
+from fastapi import APIRouter, File, Query, Response, UploadFile, WebSocket
 from pydantic import BaseModel, Field
 
 from flinz.core.document.reading import parsed
 from flinz.core.document.sheet import Crop, Sheet
+from flinz.core.document.sheet_file import MAX_BYTES, MEDIA_TYPE, SUFFIX, packed, unpacked
 from flinz.core.press import fitting
+from flinz.errors import DocumentError
 from flinz.server import live
+from flinz.server.files import attachment
 from flinz.server.pictures import FOR_EVER
 from flinz.server.studio import Db, TheStudio, studio_of
 from flinz.store import photos, pulls, sheets
 from flinz.store import recipes as book
+from flinz.store.database import transaction
 from flinz.store.sheets import SheetRecord
 
 router = APIRouter(prefix="/api/sheets", tags=["sheets"])
@@ -88,6 +92,24 @@ def copy_sheet(db: Db, copy: Copy) -> SheetRecord:
     return sheets.add(db, sheet)
 
 
+@router.post("/open", status_code=201)
+def open_sheet_file(db: Db, file: Annotated[UploadFile, File()]) -> SheetRecord:
+    """Put a sheet file on the shelf."""
+    if file.size is not None and file.size > MAX_BYTES:
+        raise DocumentError(
+            f"The file has {file.size / 1e6:.0f} MB; sheet files may have {MAX_BYTES / 1e6:.0f} MB."
+        )
+    return sheets.add_file(db, unpacked(file.file.read()))
+
+
+@router.get("/{sheet_id}/file", response_class=Response)
+def sheet_file(db: Db, sheet_id: int) -> Response:
+    """The sheet with its photos as a sheet file, for another machine."""
+    file = sheets.as_file(db, sheet_id)
+    headers = attachment(file.sheet.title, SUFFIX)
+    return Response(packed(file), media_type=MEDIA_TYPE, headers=headers)
+
+
 @router.post("/{sheet_id}/direction")
 def change_direction(db: Db, studio: TheStudio, sheet_id: int, direction: Direction) -> SheetRecord:
     """Draw the sheet by another recipe; what it was is kept as a pull."""
@@ -96,8 +118,11 @@ def change_direction(db: Db, studio: TheStudio, sheet_id: int, direction: Direct
     changed = recipe.on(present.sheet.photo, present.sheet.title)
     changed = changed.model_copy(update={"crop": present.sheet.crop, "watch": present.sheet.watch})
     changed = fitting.fitted(studio.press, studio.photo(db, changed.photo), changed)
-    pulls.keep(db, sheet_id, f"Before {recipe.name}", present.sheet)
-    return sheets.change(db, sheet_id, direction.base, changed, f"Direction: {recipe.name}")
+    with transaction(db):
+        # Refused as a whole, where the sheet has changed since.
+        record = sheets.change(db, sheet_id, direction.base, changed, f"Direction: {recipe.name}")
+        pulls.keep(db, sheet_id, f"Before {recipe.name}", present.sheet)
+    return record
 
 
 @router.post("/{sheet_id}/photo")
@@ -148,12 +173,12 @@ def sheet_picture(
     studio: TheStudio,
     sheet_id: int,
     long_edge_px: Annotated[int, Query(ge=16, le=2000)] = 480,
-    r: int | None = None,
+    mark: str | None = None,
 ) -> Response:
-    """The sheet as it is now, small, as PNG. With r, the revision asked for, it may be kept."""
+    """The sheet as it is now, small, as PNG. With its mark it may be kept for ever."""
     record = sheets.one(db, sheet_id)
     data = studio.small_picture(studio.photo(db, record.sheet.photo), record.sheet, long_edge_px)
-    kept = FOR_EVER if r == record.revision else "no-store"
+    kept = FOR_EVER if mark == record.mark else "no-store"
     return Response(data, media_type="image/png", headers={"Cache-Control": kept})
 
 

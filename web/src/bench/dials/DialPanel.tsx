@@ -5,6 +5,7 @@ import { Dial } from "../../shared/Dial";
 import { newGesture } from "../../shared/gesture";
 import { useSteady } from "../../shared/steady";
 import { dialKey } from "./dialFocus";
+import { ColourDial } from "./ColourDial";
 import { DialGroup } from "./DialGroup";
 import { KindChooser } from "../choosing/KindChooser";
 import { type Pictures, useRefusals, useSuggestions } from "../../live/pictures";
@@ -200,19 +201,12 @@ const OneDial = memo(function OneDial(props: OneDialProps) {
       );
     case "colour":
       return (
-        <Form.Group
-          className="dial dial-colour"
-          controlId={`colour-${dial.name}`}
-          data-dial={dialKey({ step, dial: dial.name })}
-        >
-          <Form.Label>{dial.label}</Form.Label>
-          <Form.Control
-            type="color"
-            value={String(value)}
-            onChange={(event) => onSet(event.currentTarget.value, `colour-${dial.name}`)}
-          />
-          <span className="dial-hint">{dial.hint}</span>
-        </Form.Group>
+        <ColourDial
+          reference={dialKey({ step, dial: dial.name })}
+          spec={dial}
+          value={String(value)}
+          onChange={onSet}
+        />
       );
     default:
       return (

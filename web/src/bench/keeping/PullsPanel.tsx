@@ -72,7 +72,7 @@ export function PullsPanel(props: PullsPanelProps) {
           {pulls.map((pull) => (
             <li key={pull.id}>
               <img
-                src={`/api/sheets/${props.sheetId}/pulls/${pull.id}/picture?long_edge_px=320`}
+                src={`/api/sheets/${props.sheetId}/pulls/${pull.id}/picture?long_edge_px=320&mark=${pull.mark}`}
                 alt={`The sheet at ${pull.name}`}
                 loading="lazy"
               />

@@ -23,6 +23,9 @@ export function SheetMenu({ sheetId, onKeepPull, onOpen }: SheetMenuProps) {
           All pulls… <kbd>Shift K</kbd>
         </Dropdown.Item>
         <Dropdown.Item onClick={() => onOpen("recipe")}>Keep as recipe…</Dropdown.Item>
+        <Dropdown.Item href={`/api/sheets/${sheetId}/file`} download>
+          Take along as a sheet file
+        </Dropdown.Item>
         <Dropdown.Divider />
         <Dropdown.Item as={Link} to={`/sheets/${sheetId}/contact`}>
           Contact sheet <kbd>C</kbd>

@@ -17,9 +17,9 @@ export function useKeeping(
   const [open, setOpen] = useState<Open>("");
   const pulls = usePulls(id, hasBegun, work.setTrouble);
 
-  function keepPull(name = `Pull ${pulls.list.length + 1}`) {
-    void work.flush().then(() => pulls.keep(name));
-    say(`“${name}” is kept.`);
+  async function keepPull(name = `Pull ${pulls.list.length + 1}`) {
+    // What the server has is kept: it must be what is seen here. Why it is not, the bed says.
+    if ((await work.flush()) && (await pulls.keep(name))) say(`“${name}” is kept.`);
   }
 
   function goBack(pull: PullRecord) {

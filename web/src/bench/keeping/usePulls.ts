@@ -16,20 +16,24 @@ export function usePulls(id: number, wanted: boolean, onTrouble: (sentence: stri
     enabled: wanted,
   });
 
-  async function act(work: Promise<unknown>) {
+  /** Do something to the pulls; whether it was done. */
+  async function act(work: Promise<unknown>): Promise<boolean> {
+    let isDone = true;
     try {
       await work;
     } catch (error) {
+      isDone = false;
       onTrouble((error as Error).message);
     }
     await queries.invalidateQueries({ queryKey: ["pulls", id] });
+    return isDone;
   }
 
   const one = (pull: PullRecord) => ({ params: { path: { sheet_id: id, pull_id: pull.id } } });
 
   async function keep(name: string) {
     const params = { path: { sheet_id: id } };
-    await act(answered(client.POST("/api/sheets/{sheet_id}/pulls", { params, body: { name } })));
+    return act(answered(client.POST("/api/sheets/{sheet_id}/pulls", { params, body: { name } })));
   }
 
   async function rename(pull: PullRecord, name: string) {
@@ -41,16 +45,14 @@ export function usePulls(id: number, wanted: boolean, onTrouble: (sentence: stri
   }
 
   async function remove(pull: PullRecord) {
-    await act(answered(client.DELETE("/api/sheets/{sheet_id}/pulls/{pull_id}", one(pull))));
-    setDeleted(pull);
+    const url = "/api/sheets/{sheet_id}/pulls/{pull_id}";
+    if (await act(answered(client.DELETE(url, one(pull))))) setDeleted(pull);
   }
 
   async function putBack() {
     if (!deleted) return;
-    await act(
-      answered(client.POST("/api/sheets/{sheet_id}/pulls/{pull_id}/restore", one(deleted))),
-    );
-    setDeleted(null);
+    const url = "/api/sheets/{sheet_id}/pulls/{pull_id}/restore";
+    if (await act(answered(client.POST(url, one(deleted))))) setDeleted(null);
   }
 
   return { list: list.data ?? [], deleted, keep, rename, remove, putBack };

@@ -1,0 +1,49 @@
+"""What is printed on a sheet: impressions in their order, on the bare paper."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flinz.core.planes.filters import Plane
+from flinz.core.scale import Frame
+from flinz.core.stages import ink
+from flinz.core.stages.paper import Paper
+
+
+@dataclass(frozen=True, eq=False)
+class Impression:
+    """What one plate leaves on the sheet, all float32 of one frame.
+
+    cover: (H, W) ink 0..1 where it lands. where: (H, W) share 0..1 that may print; None is all.
+    photo: (H, W, 3), for an ink that takes the photo's own colours.
+    """
+
+    cover: Plane
+    ink: ink.Ink
+    where: Plane | None = None
+    photo: NDArray[np.float32] | None = None
+
+
+def is_grey_sheet(paper: Paper, impressions: list[Impression]) -> bool:
+    """Whether paper and inks are all grey, so that one channel says everything."""
+    red, green, blue = ink.rgb_of(paper.colour)
+    return bool(red == green == blue) and all(each.ink.is_neutral for each in impressions)
+
+
+def bare(paper: Paper, frame: Frame, is_grey: bool) -> NDArray[np.float32]:
+    """The paper with nothing on it, (H, W) or (H, W, 3) float32 0..1, sRGB-encoded."""
+    colour = ink.rgb_of(paper.colour)
+    if is_grey:
+        return np.full((frame.height, frame.width), colour[0], np.float32)
+    sheet = np.empty((frame.height, frame.width, 3), np.float32)
+    sheet[:] = colour
+    return sheet
+
+
+def on_paper(paper: NDArray[np.float32], impressions: list[Impression]) -> NDArray[np.float32]:
+    """Impressions printed on paper in their order. Returns the shape of paper."""
+    sheet = paper
+    for each in impressions:
+        sheet = ink.printed(sheet, each.cover, each.ink, each.where, each.photo)
+    return sheet

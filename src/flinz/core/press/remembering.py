@@ -1,0 +1,90 @@
+"""One proof's memory: under which key each step is remembered, and what stops it."""
+
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass
+from typing import Any
+
+from flinz.core.document.sheet import STAGES, Plate, Sheet, StageName
+from flinz.core.keeping import Keep
+from flinz.core.planes.photo import Photo
+from flinz.core.press.keys import content_key, step_key
+from flinz.core.press.results import Results
+from flinz.core.press.stopping import Stop, check, never
+from flinz.core.scale import Frame
+from flinz.core.stages import smooth
+
+FIRST_STAGES = ("tone", "smooth")
+
+
+@dataclass(frozen=True)
+class Remembering:
+    """What a proof is of, how it is drawn, and the results that it shares with others.
+
+    exact: as the export is drawn. draft: without what only settles marks.
+    """
+
+    results: Results
+    photo: Photo
+    sheet: Sheet
+    exact: bool = False
+    draft: bool = False
+    stop: Stop = never
+
+    def keeper(self, step: str, before: str, where: Frame | float) -> Keep:
+        """A Keep for the parts of a step in a frame, or (the sheet's long edge in mm) in all."""
+
+        def keep(
+            name: str, parameters: Hashable, make: Callable[[], Any], *, alike: bool = False
+        ) -> Any:
+            key = self.key(step, before, (name, parameters), where, alike)
+            return self._remembered(f"{step}:{name}", key, make)
+
+        return keep
+
+    @property
+    def photo_key(self) -> str:
+        """Key of the photo as it is cropped."""
+        return content_key(self.photo.key, self.sheet.crop)
+
+    def key_after(self, plate: Plate, stage: StageName) -> str:
+        """Key of all that comes before the end of a stage, apart from the frame."""
+        upto = STAGES[: STAGES.index(stage) + 1]
+        # Tone is the same in a draft; Smooth is where it is quick; from Draw on nothing is.
+        differs = stage not in FIRST_STAGES or (
+            stage == "smooth" and smooth.is_drafted(plate.smooth)
+        )
+        settings = tuple(getattr(plate, name) for name in upto)
+        return content_key(self.photo_key, settings, self.draft and differs)
+
+    def key(
+        self,
+        kind: str,
+        before: str,
+        settings: Any,
+        where: Frame | tuple[int, ...] | float,
+        alike: bool,
+    ) -> str:
+        """The key of a step's result; alike: a draft comes to the same."""
+        draft = self.draft and not alike
+        return step_key(kind, before=before, settings=settings, where=where, draft=draft)
+
+    def step(
+        self,
+        kind: str,
+        before: str,
+        settings: Any,
+        where: Frame | tuple[int, ...] | float,
+        make: Callable[[], Any],
+        *,
+        alike: bool = False,
+        is_small_copy: bool = False,
+    ) -> Any:
+        """What a step comes to, made or remembered; alike: a draft comes to the same."""
+        key = self.key(kind, before, settings, where, alike)
+        return self._remembered(kind, key, make, is_small_copy=is_small_copy)
+
+    def _remembered(
+        self, kind: str, key: str, make: Callable[[], Any], *, is_small_copy: bool = False
+    ) -> Any:
+        check(self.stop)
+        return self.results.get(kind, key, make, is_small_copy=is_small_copy)

@@ -1,0 +1,97 @@
+"""A safe place for a whole studio: a consistent copy while it runs, and the way back."""
+
+import contextlib
+import os
+import sqlite3
+import tempfile
+from pathlib import Path
+
+from flinz.errors import StoreError
+from flinz.store.database import connect, shipped_migrations
+
+STORE = "flinz.sqlite3"
+
+
+def back_up(folder: Path, target: Path) -> None:
+    """Copy the store of a data folder into one file, whole or not at all.
+
+    Whoever works on it meanwhile goes on; the copy is as the store was at one moment.
+    Raises StoreError if there is no store, or the copy cannot be written.
+    """
+    source = folder / STORE
+    if not source.is_file():
+        raise StoreError(f"There is no Flinz data in {folder}.")
+    with contextlib.closing(connect(source)) as db, _whole(target) as part:
+        with contextlib.closing(sqlite3.connect(part)) as copy:
+            db.backup(copy)
+            # One file that stands alone, not one that waits for its journal.
+            copy.execute("PRAGMA journal_mode = DELETE")
+        _check(part, target)
+
+
+def bring_back(source: Path, folder: Path) -> None:
+    """Make a data folder from a copy. A folder that has a store already is left as it is.
+
+    Raises StoreError if the copy is none, is damaged or is from a newer Flinz.
+    """
+    target = folder / STORE
+    if not source.is_file():
+        raise StoreError(f"There is no file {source}.")
+    if target.exists():
+        raise StoreError(
+            f"There is Flinz data in {folder} already; it was left as it is. Name an empty folder."
+        )
+    _check(source, source)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise StoreError(f"The folder {folder} cannot be made: {error.strerror}.") from error
+    with (
+        _whole(target) as part,
+        contextlib.closing(connect_to_read(source)) as db,
+        contextlib.closing(sqlite3.connect(part)) as copy,
+    ):
+        db.backup(copy)
+
+
+def connect_to_read(path: Path) -> sqlite3.Connection:
+    """A connection that changes nothing, nor anything beside the file."""
+    return sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro&immutable=1", uri=True)
+
+
+def _check(path: Path, shown: Path) -> None:
+    try:
+        with contextlib.closing(connect_to_read(path)) as db:
+            version = db.execute("PRAGMA user_version").fetchone()[0]
+            names = {row[0] for row in db.execute("SELECT name FROM sqlite_master")}
+            fault = db.execute("PRAGMA quick_check(1)").fetchone()[0]
+    except sqlite3.DatabaseError as error:
+        raise StoreError(f"{shown} is no copy of a Flinz studio, or it is damaged.") from error
+    if not {"photo", "sheet", "step"} <= names:
+        raise StoreError(f"{shown} is no copy of a Flinz studio.")
+    if fault != "ok":
+        raise StoreError(f"{shown} is damaged ({fault}).")
+    if version > len(shipped_migrations()):
+        raise StoreError(f"{shown} was written by a newer Flinz. Update Flinz to bring it back.")
+
+
+@contextlib.contextmanager
+def _whole(target: Path):  # type: ignore[no-untyped-def]
+    """A path beside the target to write to; it takes the target's place if nothing fails."""
+    try:
+        handle, name = tempfile.mkstemp(dir=target.parent, prefix=".flinz-")
+    except OSError as error:
+        raise StoreError(f"{target} cannot be written: {error.strerror}.") from error
+    part = Path(name)
+    os.close(handle)
+    try:
+        yield part
+        part.chmod(0o644)
+        with part.open("rb") as file:
+            os.fsync(file.fileno())
+        part.replace(target)
+    except (OSError, sqlite3.OperationalError) as error:
+        reason = getattr(error, "strerror", None) or str(error)
+        raise StoreError(f"{target} cannot be written: {reason}.") from error
+    finally:
+        part.unlink(missing_ok=True)

@@ -209,3 +209,22 @@ def test_a_studio_is_copied_and_brought_back(flinz, chart, tmp_path):
         assert [photo.title for photo in photos.every(db)] == ["Ramp"]
     again = flinz("backup", copy, "--data", new, "--bring-back")
     assert again.returncode == 2 and "already" in again.stderr
+
+
+def test_a_copy_that_does_not_fit_leaves_the_one_before_it(tmp_path):
+    folder, copy = tmp_path / "data", tmp_path / "copy"
+    folder.mkdir()
+    copy.write_text("the copy of last week")
+    with contextlib.closing(connect(folder / "flinz.sqlite3")) as db:
+        migrate(db)
+        noise = np.random.default_rng(1).integers(0, 256, (500, 700))
+        photos.add(db, png(noise), "Noise, which cannot be squeezed")
+    # A hundred kilobytes are enough for the store's own bookkeeping, and not for the copy.
+    backup = f"{sys.executable} -m flinz backup {copy} --data {folder}"
+    command = f"ulimit -f 100; trap '' XFSZ; exec {backup}"
+
+    done = subprocess.run(["bash", "-c", command], capture_output=True, text=True, timeout=120)
+
+    assert done.returncode == 2 and "cannot be written" in done.stderr
+    assert copy.read_text() == "the copy of last week"
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["copy", "data"]

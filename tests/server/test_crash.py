@@ -1,11 +1,17 @@
+import contextlib
+import http.client
 import json
-import signal
 import subprocess
 import sys
+import threading
 import urllib.request
 
+import pytest
+
 from browser import free_port, wait_for
-from flinz.store import database, sheets
+from flinz.core.document.sheet import Sheet
+from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile, packed
+from flinz.store import database, photos, sheets
 from tests.charts import png, ramp
 
 
@@ -16,15 +22,30 @@ def asked(address, path, body=None, method="GET", kind="application/json"):
         return json.load(answer)
 
 
-def test_a_killed_server_loses_no_acknowledged_change(tmp_path):
+def sent(address, path, data, name):
+    """The answer to a file that is sent as a form does."""
+    head = f'--x\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\n\r\n'
+    body = head.encode() + data + b"\r\n--x--\r\n"
+    return asked(address, path, body, "POST", "multipart/form-data; boundary=x")
+
+
+@contextlib.contextmanager
+def serving(folder):
+    """The address and the process of a server over a data folder."""
     port = free_port()
     address = f"http://127.0.0.1:{port}"
-    command = [sys.executable, "-m", "flinz", "serve", "--data", str(tmp_path), "--port", str(port)]
+    command = [sys.executable, "-m", "flinz", "serve", "--data", str(folder), "--port", str(port)]
     with subprocess.Popen(command, stdout=subprocess.DEVNULL) as server:
-        wait_for(address, server)
-        body = b'--x\r\nContent-Disposition: form-data; name="file"; filename="r.png"\r\n\r\n'
-        body += png(ramp()) + b"\r\n--x--\r\n"
-        photo = asked(address, "/api/photos", body, "POST", "multipart/form-data; boundary=x")
+        try:
+            wait_for(address, server)
+            yield address, server
+        finally:
+            server.kill()
+
+
+def test_a_killed_server_loses_no_acknowledged_change(tmp_path):
+    with serving(tmp_path) as (address, server):
+        photo = sent(address, "/api/photos", png(ramp()), "r.png")
         record = asked(address, "/api/sheets", {"photo": photo["id"]}, "POST")
         for number in range(40):
             change = {
@@ -33,7 +54,7 @@ def test_a_killed_server_loses_no_acknowledged_change(tmp_path):
                 "words": f"Edit {number}",
             }
             record = asked(address, f"/api/sheets/{record['id']}", change, "PUT")
-        server.send_signal(signal.SIGKILL)
+        server.kill()
 
     db = database.connect(tmp_path / "flinz.sqlite3")
     kept = sheets.one(db, record["id"])
@@ -41,3 +62,43 @@ def test_a_killed_server_loses_no_acknowledged_change(tmp_path):
     for number in reversed(range(39)):
         assert sheets.undo(db, kept.id).sheet.title == f"Edit {number}"
     db.close()
+
+
+@pytest.mark.parametrize("kill_after", [1, 4, 9])
+def test_a_server_killed_amid_sheet_files_has_all_it_acknowledged_and_no_half(tmp_path, kill_after):
+    acknowledged = []
+    enough = threading.Event()
+
+    def send(address, first):
+        for number in range(first, 200, 2):
+            photo = png(ramp(64 + number))
+            sheet = Sheet(photo=photos.content_id(photo), title=f"Sheet {number}")
+            words = PhotoWords(title=f"Photo {number}")
+            data = packed(SheetFile(sheet, {sheet.photo: PackedPhoto(photo, words)}))
+            try:
+                record = sent(address, "/api/sheets/open", data, "a.flinz")
+            except (OSError, http.client.HTTPException):
+                return
+            acknowledged.append((record["id"], sheet.title))
+            if len(acknowledged) >= kill_after:
+                enough.set()
+
+    with serving(tmp_path) as (address, server):
+        senders = [threading.Thread(target=send, args=(address, first)) for first in (0, 1)]
+        for sender in senders:
+            sender.start()
+        assert enough.wait(60)
+        server.kill()
+        for sender in senders:
+            sender.join()
+
+    with contextlib.closing(database.connect(tmp_path / "flinz.sqlite3")) as db:
+        kept = {record.id: record for record in sheets.every(db)}
+        assert {number: kept[number].sheet.title for number, _ in acknowledged} == dict(
+            acknowledged
+        )
+        # One more may have been stored than was acknowledged by each sender, but whole.
+        assert len(kept) <= len(acknowledged) + 2
+        for record in kept.values():
+            assert photos.content_id(photos.original(db, record.sheet.photo)) == record.sheet.photo
+        assert db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"

@@ -20,7 +20,7 @@ export function ColourDial({ reference, spec, value, onChange }: ColourDialProps
   return (
     <Form.Group
       className="dial dial-colour"
-      controlId={`colour-${reference}`}
+      controlId={`colour-${spec.name}`}
       data-dial={reference}
     >
       <Form.Label>{spec.label}</Form.Label>

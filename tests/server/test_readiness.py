@@ -126,8 +126,24 @@ def test_what_needs_a_kernel_at_once_is_refused_with_a_sentence(fresh):
     client, sheet, _ = fresh
     answer = client.get(f"/api/photos/{sheet['sheet']['photo']}/guesses")
 
-    assert answer.status_code == 503
+    assert answer.status_code == 503 and answer.headers["retry-after"]
     assert "being made ready" in answer.json()["detail"]
+
+
+def test_pictures_of_lists_say_at_once_that_they_come_later(fresh):
+    """A browser asks for six things at a time: those that wait would hold up all else."""
+    client, sheet, compiler = fresh
+    path = f"/api/sheets/{sheet['id']}/picture?long_edge_px=64"
+    early = client.get(path)
+    ready(compiler)
+    with client.websocket_connect(LIVE) as socket:
+        # Once a live picture has come, everything is ready.
+        socket.send_json({"ask": 1, "sheet": sheet["sheet"], "views": [view("main")]})
+        while socket.receive().get("bytes") is None:
+            pass
+
+    assert early.status_code == 503 and early.headers["retry-after"]
+    assert client.get(path).status_code == 200
 
 
 def test_waiting_ends_when_nobody_wants_it():

@@ -19,6 +19,7 @@ from flinz.errors import (
     StoreError,
 )
 
+RETRY_SECONDS = 2
 STATUS: dict[type[FlinzError], int] = {
     PhotoError: 422,
     DocumentError: 422,
@@ -51,7 +52,11 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(FlinzError)
     def flinz_error(request: Request, error: FlinzError) -> JSONResponse:
-        return problem(STATUS.get(type(error), 500), str(error))
+        answer = problem(STATUS.get(type(error), 500), str(error))
+        if isinstance(error, NotReadyError):
+            # It is worth asking again, which no other refusal is.
+            answer.headers["Retry-After"] = str(RETRY_SECONDS)
+        return answer
 
     @app.exception_handler(RequestValidationError)
     def invalid_request(request: Request, error: RequestValidationError) -> JSONResponse:

@@ -3,6 +3,7 @@
 import gc
 import threading
 from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 from sqlite3 import Connection
 from typing import Annotated, TypeVar
@@ -61,28 +62,20 @@ class Studio:
         return held.photo
 
     def small_picture(self, photo: Photo, sheet: Sheet, long_edge_px: int) -> bytes:
-        """A sheet for a list, as PNG; kept while there is room. It gives way to live pictures."""
+        """A sheet for a list, as PNG; kept while there is room. It gives way to live pictures.
 
-        def draw() -> bytes:
-            self.wait_until_ready()
-            return png_of_sheet(self.press, photo, sheet, long_edge_px)
-
+        Raises NotReadyError where it cannot be drawn yet: a browser asks for few things at a time,
+        and what waits here would hold up all else.
+        """
         key = f"{photo.key} {long_edge_px} {sheet.model_dump_json()}"
+        draw = partial(png_of_sheet, self.press, photo, sheet, long_edge_px)
         held: bytes = self._pictures.get(key, lambda: self._picturing.submit(draw).result())
         return held
 
     def judged(self, judge: Judge[T], photo: Photo, sheet: Sheet) -> T:
         """What a slow judgement of a sheet comes to; one at a time, giving way to live pictures."""
-
-        def work() -> T:
-            self.wait_until_ready()
-            return judge(self.press, photo, sheet, self._leaving.is_set)
-
-        return self._judging.submit(work).result()
-
-    def wait_until_ready(self) -> None:
-        """Return once everything can be drawn; for what a list shows, which may come late."""
-        self.readiness.wait(self._leaving.is_set)
+        stop = self._leaving.is_set
+        return self._judging.submit(judge, self.press, photo, sheet, stop).result()
 
     def open(self) -> None:
         """Begin to make ready what is made at first use."""

@@ -28,11 +28,15 @@ export const client = createClient<paths>({
   fetch: (request) => window.fetch(request),
 });
 
-/** The server's sentence about what went wrong. status 0 means it could not be reached. */
+/**
+ * The server's sentence about what went wrong. status 0 means it could not be reached; later: it
+ * says itself that it is worth asking again.
+ */
 export class ProblemError extends Error {
   constructor(
     readonly status: number,
     sentence: string,
+    readonly later = false,
   ) {
     super(sentence);
   }
@@ -55,7 +59,8 @@ export async function answered<T>(
   if (!result.response.ok) {
     const detail = (result.error as { detail?: unknown } | undefined)?.detail;
     const sentence = typeof detail === "string" ? detail : result.response.statusText;
-    throw new ProblemError(result.response.status, sentence);
+    const later = result.response.headers.has("Retry-After");
+    throw new ProblemError(result.response.status, sentence, later);
   }
   return result.data as T;
 }

@@ -1,5 +1,6 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { BrowserRouter, Link, Route, Routes, useParams } from "react-router";
+import { ProblemError } from "../api/client";
 import { Bench } from "../bench/Bench";
 import { ContactSheet } from "../contact/ContactSheet";
 import { SheetContact } from "../contact/SheetContact";
@@ -8,8 +9,23 @@ import { RecipeBook } from "../recipes/RecipeBook";
 import { Shelf } from "../shelf/Shelf";
 import { KeysDialog } from "./KeysDialog";
 
+/** How long a fresh machine is waited for: some minutes. */
+const [READY_MS, READY_TRIES] = [2000, 150];
+
+function isNotReady(error: Error): boolean {
+  return error instanceof ProblemError && error.later;
+}
+
 const queries = new QueryClient({
-  defaultOptions: { queries: { retry: 1, staleTime: 0, refetchOnWindowFocus: false } },
+  defaultOptions: {
+    queries: {
+      // What is still being made ready is asked for until it is; anything else once more.
+      retry: (count, error) => count < (isNotReady(error) ? READY_TRIES : 1),
+      retryDelay: (_, error) => (isNotReady(error) ? READY_MS : 500),
+      staleTime: 0,
+      refetchOnWindowFocus: false,
+    },
+  },
 });
 
 export function App() {

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { ExportSize, Sheet } from "../api/client";
+import { DrawnImage } from "../shared/DrawnImage";
 
 interface PaperPreviewProps {
   id: number;
@@ -14,7 +15,7 @@ export function PaperPreview({ id, sheet, size, revision }: PaperPreviewProps) {
   const url = `/api/sheets/${id}/picture?long_edge_px=1400&for=${sheet.paper.long_edge}-${revision}`;
   return (
     <figure className="paper-preview">
-      <img src={url} alt={`Drawing: ${sheet.title}`} onLoad={() => setLoaded(true)} />
+      <DrawnImage src={url} alt={`Drawing: ${sheet.title}`} onLoad={() => setLoaded(true)} />
       {!loaded && <div className="bed-waiting">Drawing…</div>}
       {size && (
         <>

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { RecipeRecord } from "../api/client";
 import { RecipeWords, type Words } from "../shared/RecipeWords";
+import { DrawnImage } from "../shared/DrawnImage";
 
 interface RecipeCardProps {
   record: RecipeRecord;
@@ -21,7 +22,7 @@ export function RecipeCard(props: RecipeCardProps) {
   return (
     <li className="book-card" aria-label={label}>
       {photo && (
-        <img
+        <DrawnImage
           src={`/api/recipes/${record.ref}/picture?photo=${photo}&long_edge_px=320`}
           alt={`${label} on the chosen photo`}
           loading="lazy"

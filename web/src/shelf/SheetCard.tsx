@@ -2,6 +2,7 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { SheetRecord } from "../api/client";
 import { lastPicture } from "../sheet/lastPicture";
+import { DrawnImage } from "../shared/DrawnImage";
 
 /** A sheet on the shelf with its last picture. */
 export function SheetCard({ record, onRemove }: { record: SheetRecord; onRemove: () => void }) {
@@ -10,7 +11,7 @@ export function SheetCard({ record, onRemove }: { record: SheetRecord; onRemove:
   return (
     <li className="sheet-card">
       <Link to={`/sheets/${record.id}`}>
-        <img src={lastPicture(record)} alt={`Drawing: ${sheet.title}`} />
+        <DrawnImage src={lastPicture(record)} alt={`Drawing: ${sheet.title}`} />
       </Link>
       <div className="card-line">
         <h3>

@@ -125,7 +125,6 @@ def recipe_picture(
 ) -> Response:
     """The recipe on a photo, small, as PNG."""
     subject = studio.photo(db, photo)
-    studio.wait_until_ready()
     sheet = fitting.fitted(studio.press, subject, recipes.one(db, ref).recipe.on(photo, ""))
     data = studio.small_picture(subject, sheet, long_edge_px)
     return Response(data, media_type="image/png", headers={"Cache-Control": "no-store"})

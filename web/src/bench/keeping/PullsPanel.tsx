@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button, Offcanvas } from "react-bootstrap";
 import type { PullRecord } from "../../api/client";
+import { DrawnImage } from "../../shared/DrawnImage";
 
 interface PullsPanelProps {
   show: boolean;
@@ -71,7 +72,7 @@ export function PullsPanel(props: PullsPanelProps) {
         <ul>
           {pulls.map((pull) => (
             <li key={pull.id}>
-              <img
+              <DrawnImage
                 src={`/api/sheets/${props.sheetId}/pulls/${pull.id}/picture?long_edge_px=320&mark=${pull.mark}`}
                 alt={`The sheet at ${pull.name}`}
                 loading="lazy"

@@ -24,6 +24,8 @@ PHOTOS = {"face", "pears", "photos"}
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    # What takes longest begins first, so that no worker is left with it at the end.
+    items.sort(key=lambda item: "ui" not in item.path.parts)
     for item in items:
         if PHOTOS & set(getattr(item, "fixturenames", ())):
             item.add_marker(pytest.mark.photo)

@@ -167,7 +167,7 @@ class _Artist:
             # A draft that is late would come after the settled picture.
             if step.scale is None:
                 self.late.append(step)
-            await self._say(str(error))
+            await self._say(error)
             return 0.0
         await self._socket.send_bytes(message)
         return ms
@@ -181,13 +181,16 @@ class _Artist:
             # One that cannot be drawn (too many marks at this value) leaves the others be.
             if isinstance(error, NotReadyError):
                 self.late.append(Draw((view,), step.gives_way))
-            await self._say(str(error), view)
+            await self._say(error, view)
             return 0.0
         await self._socket.send_bytes(message)
         return ms
 
-    async def _say(self, problem: str, view: View | None = None) -> None:
-        said = {"ask": self._job.number, "problem": problem}
+    async def _say(self, error: FlinzError, view: View | None = None) -> None:
+        said: dict[str, object] = {"ask": self._job.number, "problem": str(error)}
         if view is not None:
             said["view"] = view.id
+        if isinstance(error, NotReadyError):
+            # It comes by itself as soon as it can be drawn.
+            said["later"] = True
         await self._socket.send_text(json.dumps(said))

@@ -90,7 +90,8 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
   const sentence = (photo.error ?? book.error ?? guesses.error)?.message || trouble || live.problem;
   const found = inOrder.filter((record) => isFound(record, typed));
   const ids = inOrder.map((record) => viewId(record.ref));
-  const done = useCount(live.pictures, ids) + refusals.size;
+  const refused = [...refusals.values()].filter((each) => !each.later).length;
+  const done = useCount(live.pictures, ids) + refused;
   return (
     <div className="contact">
       <header className="contact-head">
@@ -142,7 +143,7 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
                   {record.own && <em> yours</em>}
                 </span>
                 <span className="contact-why">
-                  {refusals.get(viewId(record.ref)) ?? record.recipe.purpose}
+                  {refusals.get(viewId(record.ref))?.why ?? record.recipe.purpose}
                 </span>
               </button>
             </li>

@@ -36,10 +36,22 @@ test("an ask has the next number, and forgets what the last one refused", () => 
   const pictures = new Pictures();
   const { result } = renderHook(() => [useAsked(pictures), useRefusals(pictures).size]);
 
-  act(() => pictures.refuse("look-stipple", "Too many dots."));
+  act(() => pictures.refuse("look-stipple", { why: "Too many dots.", later: false }));
   expect(result.current).toEqual([0, 1]);
   act(() => void pictures.ask());
   expect(result.current).toEqual([1, 0]);
+});
+
+test("a picture that comes after all takes the place of its refusal", () => {
+  const pictures = new Pictures();
+  const { result } = renderHook(() => [...useRefusals(pictures).keys()]);
+  const later = { why: "Being made ready.", later: true };
+
+  act(() => pictures.refuse("look-pencil", later));
+  act(() => pictures.refuse("look-stipple", later));
+  act(() => pictures.put(picture("look-pencil", {})));
+
+  expect(result.current).toEqual(["look-stipple"]);
 });
 
 test("equal suggestions are the same object, so that nothing is drawn again for them", () => {

@@ -11,6 +11,12 @@ export interface Picture {
   answer: Answer;
 }
 
+/** Why a view could not be drawn; later: it comes by itself as soon as it can. */
+export interface Refusal {
+  why: string;
+  later: boolean;
+}
+
 /**
  * The newest picture of each view. What shows one listens to it alone: while a dial turns many
  * come each second, and the page around them stays as it is.
@@ -21,7 +27,7 @@ export class Pictures {
   /** Number of the newest ask. */
   asked = 0;
   /** Why a view of it could not be drawn, by its id. */
-  refusals: ReadonlyMap<string, string> = new Map();
+  refusals: ReadonlyMap<string, Refusal> = new Map();
   /** The suggested values that came with the main picture. */
   suggestions: Record<string, number> = {};
 
@@ -32,14 +38,19 @@ export class Pictures {
   put(picture: Picture): void {
     const { view, suggestions, draft } = picture.answer;
     this.held.set(view, picture);
+    if (this.refusals.has(view)) {
+      const refusals = new Map(this.refusals);
+      refusals.delete(view);
+      this.refusals = refusals;
+    }
     // A draft has none. Equal ones stay the same object: what shows them is not drawn again.
     const found = view === "main" && !draft && suggestions;
     if (found && !isEqual(found, this.suggestions)) this.suggestions = found;
     this.tell();
   }
 
-  refuse(id: string, why: string): void {
-    this.refusals = new Map(this.refusals).set(id, why);
+  refuse(id: string, refusal: Refusal): void {
+    this.refusals = new Map(this.refusals).set(id, refusal);
     this.tell();
   }
 
@@ -77,7 +88,7 @@ export function useAsked(pictures: Pictures): number {
 }
 
 /** Why views could not be drawn, by their ids. */
-export function useRefusals(pictures: Pictures): ReadonlyMap<string, string> {
+export function useRefusals(pictures: Pictures): ReadonlyMap<string, Refusal> {
   return useSyncExternalStore(pictures.subscribe, () => pictures.refusals);
 }
 

@@ -41,9 +41,9 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
 
     function receive(event: MessageEvent<string | ArrayBuffer>) {
       if (typeof event.data === "string") {
-        const said = JSON.parse(event.data) as { view?: string; problem: string };
+        const said = JSON.parse(event.data) as { view?: string; problem: string; later?: boolean };
         if (said.view !== undefined) {
-          pictures.refuse(said.view, said.problem);
+          pictures.refuse(said.view, { why: said.problem, later: said.later === true });
           return;
         }
         setProblem(said.problem);

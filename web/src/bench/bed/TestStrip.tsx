@@ -227,7 +227,7 @@ export function TestStrip(props: TestStripProps) {
           >
             <span className="strip-picture" style={{ width: wide, height: high }}>
               {refusals.has(cell.id) ? (
-                <span className="strip-refused">{refusals.get(cell.id)}</span>
+                <span className="strip-refused">{refusals.get(cell.id)?.why}</span>
               ) : (
                 <SmallProof className="strip-proof" pictures={live.pictures} id={cell.id} />
               )}

@@ -43,18 +43,23 @@ test("small drawings are shown where there are any", () => {
   expect(container.querySelectorAll(".small-proof").length).toBe(2);
 });
 
-test("a kind that cannot be drawn here says so, and why", () => {
+test.each([
+  [false, "About 9,000,000 dots; the limit is less.", "too many marks at this size"],
+  [true, "Stipple is being made ready for this machine.", "being made ready"],
+])("a kind that cannot be drawn here says so, and why", (later, why, words) => {
+  const refusals = new Map([[`look-${kinds[0]!.name}`, { why, later }]]);
   const { container } = render(
     <KindChooser
       kinds={kinds}
       chosen="median"
       label="Look"
       pictures={new Pictures()}
-      refusals={new Map([[`look-${kinds[0]!.name}`, "About 9,000,000 dots; the limit is less."]])}
+      refusals={refusals}
       onChoose={vi.fn()}
     />,
   );
 
   expect(container.querySelectorAll(".small-proof").length).toBe(1);
-  expect(screen.getByTitle("About 9,000,000 dots; the limit is less.")).toBeTruthy();
+  expect(screen.getByTitle(why)).toBeTruthy();
+  expect(screen.getByText(words)).toBeTruthy();
 });

@@ -1,7 +1,7 @@
 import { memo } from "react";
 import type { KindSpec } from "../../api/client";
 import { SmallProof } from "../../live/SmallProof";
-import type { Pictures } from "../../live/pictures";
+import type { Pictures, Refusal } from "../../live/pictures";
 
 interface KindChooserProps {
   kinds: KindSpec[];
@@ -10,7 +10,7 @@ interface KindChooserProps {
   /** Small drawings of this photo, by view id; without them the kinds show as words. */
   pictures?: Pictures | undefined;
   /** Why a kind cannot be drawn here, by view id. */
-  refusals?: ReadonlyMap<string, string> | undefined;
+  refusals?: ReadonlyMap<string, Refusal> | undefined;
   onChoose: (kind: KindSpec) => void;
 }
 
@@ -31,11 +31,15 @@ export const KindChooser = memo(function KindChooser({
           type="button"
           className="kind"
           aria-pressed={kind.name === chosen}
-          title={refusals?.get(`look-${kind.name}`) ?? kind.purpose}
+          title={refusals?.get(`look-${kind.name}`)?.why ?? kind.purpose}
           onClick={() => kind.name !== chosen && onChoose(kind)}
         >
           {pictures && refusals?.has(`look-${kind.name}`) && (
-            <span className="kind-refused">too many marks at this size</span>
+            <span className="kind-refused">
+              {refusals.get(`look-${kind.name}`)?.later
+                ? "being made ready"
+                : "too many marks at this size"}
+            </span>
           )}
           {pictures && !refusals?.has(`look-${kind.name}`) && (
             <SmallProof pictures={pictures} id={`look-${kind.name}`} />

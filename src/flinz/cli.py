@@ -5,7 +5,6 @@ import os
 import shutil
 import socket
 import sys
-import tempfile
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any, NoReturn
@@ -278,19 +277,11 @@ def _write_text(path: Path, text: str) -> None:
 
 def _write_whole(path: Path, write: Callable[[Path], object]) -> None:
     """Write a file completely or not at all. write is given a path beside it to write to."""
+    from flinz.store.whole import whole_file
+
     _check_writable(path)
-    part = None
-    try:
-        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=".flinz-", delete=False) as file:
-            part = Path(file.name)
+    with whole_file(path) as part:
         write(part)
-        part.chmod(0o644)
-        part.replace(path)
-    except OSError as error:
-        raise StoreError(f"{path} cannot be written: {error.strerror}.") from error
-    finally:
-        if part is not None:
-            part.unlink(missing_ok=True)
 
 
 def _demo_folder() -> Path:

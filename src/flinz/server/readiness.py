@@ -35,10 +35,12 @@ class Readiness:
     def check(self, wanted: set[str]) -> None:
         """Raise NotReadyError if one of the wanted parts is not ready."""
         with self._changed:
-            missing = [name for name in warm.parts() if name in self._missing & wanted]
+            missing = self._missing & wanted
+        # Asked before every picture: nothing else is done where all is there.
         if missing:
+            names = [name for name in warm.parts() if name in missing]
             raise NotReadyError(
-                f"{_listed(missing)} made ready for this machine: that takes a minute or two the "
+                f"{_listed(names)} made ready for this machine: that takes a minute or two the "
                 "first time. The drawing comes as soon as it can."
             )
 
@@ -55,8 +57,9 @@ class Readiness:
         try:
             if self._missing:
                 self._compile_all(self._load, stop)
-            for _ in warm.warm_up(stop):
-                pass
+            else:
+                for _ in warm.warm_up(stop):
+                    pass
         except OSError:
             # Each kernel is compiled when it is first used, then.
             log.exception("The looks could not be made ready beforehand")

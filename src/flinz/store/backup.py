@@ -3,11 +3,12 @@
 import contextlib
 import os
 import sqlite3
-import tempfile
+from collections.abc import Iterator
 from pathlib import Path
 
 from flinz.errors import StoreError
 from flinz.store.database import connect, shipped_migrations
+from flinz.store.whole import whole_file
 
 STORE = "flinz.sqlite3"
 
@@ -21,7 +22,7 @@ def back_up(folder: Path, target: Path) -> None:
     source = folder / STORE
     if not source.is_file():
         raise StoreError(f"There is no Flinz data in {folder}.")
-    with contextlib.closing(connect(source)) as db, _whole(target) as part:
+    with contextlib.closing(connect(source)) as db, _written(target) as part:
         with contextlib.closing(sqlite3.connect(part)) as copy:
             db.backup(copy)
             # One file that stands alone, not one that waits for its journal.
@@ -47,7 +48,7 @@ def bring_back(source: Path, folder: Path) -> None:
     except OSError as error:
         raise StoreError(f"The folder {folder} cannot be made: {error.strerror}.") from error
     with (
-        _whole(target) as part,
+        _written(target) as part,
         contextlib.closing(connect_to_read(source)) as db,
         contextlib.closing(sqlite3.connect(part)) as copy,
     ):
@@ -76,22 +77,12 @@ def _check(path: Path, shown: Path) -> None:
 
 
 @contextlib.contextmanager
-def _whole(target: Path):  # type: ignore[no-untyped-def]
-    """A path beside the target to write to; it takes the target's place if nothing fails."""
-    try:
-        handle, name = tempfile.mkstemp(dir=target.parent, prefix=".flinz-")
-    except OSError as error:
-        raise StoreError(f"{target} cannot be written: {error.strerror}.") from error
-    part = Path(name)
-    os.close(handle)
-    try:
-        yield part
-        part.chmod(0o644)
+def _written(target: Path) -> Iterator[Path]:
+    """A whole file that SQLite writes, synced to disk before it takes the target's place."""
+    with whole_file(target) as part:
+        try:
+            yield part
+        except sqlite3.OperationalError as error:
+            raise StoreError(f"{target} cannot be written: {error}.") from error
         with part.open("rb") as file:
             os.fsync(file.fileno())
-        part.replace(target)
-    except (OSError, sqlite3.OperationalError) as error:
-        reason = getattr(error, "strerror", None) or str(error)
-        raise StoreError(f"{target} cannot be written: {reason}.") from error
-    finally:
-        part.unlink(missing_ok=True)

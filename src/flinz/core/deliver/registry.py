@@ -1,7 +1,5 @@
 """Every format there is. Each module of this room that has a FORMAT adds one."""
 
-import importlib
-import pkgutil
 from functools import reduce
 from operator import or_
 from typing import TYPE_CHECKING, Annotated, Any
@@ -10,21 +8,14 @@ from pydantic import Discriminator, Tag
 
 import flinz.core.deliver as room
 from flinz.core.deliver.format import Format, Wish
+from flinz.core.finding import found_in
 from flinz.errors import DocumentError
 
 # What a wish that names no format is for.
 USUAL = "png"
 
 
-def _found() -> dict[str, Format]:
-    names = sorted(module.name for module in pkgutil.iter_modules(room.__path__))
-    others = (name for name in names if name != "registry")
-    modules = [importlib.import_module(f"{room.__name__}.{name}") for name in others]
-    formats = [module.FORMAT for module in modules if hasattr(module, "FORMAT")]
-    return {each.name: each for each in formats}
-
-
-FORMATS: dict[str, Format] = _found()
+FORMATS: dict[str, Format] = {each.name: each for each in found_in(room, "FORMAT")}
 
 
 def _name_of(wish: Any) -> Any:

@@ -137,19 +137,13 @@ def _first(look: Look) -> tuple[bool, bool, str]:
 
 
 def _photo() -> None:
-    # A photo comes with 8 or 16 bits, whole or in part, as it is, smaller or larger.
-    plate = Plate(tone=Tone(contrast=0.2))
-    sheet = Sheet(plates=[plate])
-    for photo in (_tiny(np.uint8), _tiny(np.uint16)):
-        for edge in (None, 40, 80):
-            frame = whole(sheet, photo, edge)
-            for region in (WHOLE, PART):
-                _proofing(photo, sheet).toned(plate, region_frame(frame, region))
+    _stage(Plate(tone=Tone(contrast=0.2)), "tone")
     grey.luminance_grey(np.zeros((HEIGHT, WIDTH, 3), np.float32))
 
 
 def _stage(plate: Plate, stage: StageName) -> None:
     sheet = Sheet(plates=[plate], paper=STAMP)
+    # A photo comes with 8 or 16 bits, whole or in part, as it is, smaller or larger.
     for photo in (_tiny(np.uint8), _tiny(np.uint16)):
         for edge in (None, 40, 80):
             frame = whole(sheet, photo, edge)

@@ -5,7 +5,9 @@ import io
 import numpy as np
 from PIL import Image
 
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.picture import Picture
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import Photo
 from flinz.core.scale import Frame, whole_frame
@@ -57,4 +59,4 @@ def frame_of(plane, px_per_mm=5.0) -> Frame:
 
 def sheet_of(look: str, photo: str = "", **dials) -> Sheet:
     """A sheet with one plate of a look."""
-    return Sheet(photo=photo, plates=[Plate(draw=LOOKS[look].settings(**dials))])
+    return Sheet(picture=Picture(photo=photo), plates=[Plate(draw=LOOKS[look].settings(**dials))])

@@ -182,7 +182,7 @@ def test_a_newer_store_is_left_untouched(flinz, tmp_path):
 def test_a_sheet_file_is_drawn_with_no_server(flinz, chart, tmp_path):
     data = chart.read_bytes()
     sheet = with_value(builtin.named("threshold").on(content_id(data), "Ramp"), "draw.level", 0.25)
-    file = SheetFile(sheet, {sheet.photo: PackedPhoto(data, PhotoWords(title="Ramp"))})
+    file = SheetFile(sheet, {sheet.picture.photo: PackedPhoto(data, PhotoWords(title="Ramp"))})
     (tmp_path / "ramp.flinz").write_bytes(packed(file))
     out = tmp_path / "out.png"
 

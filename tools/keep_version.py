@@ -14,9 +14,10 @@ import numpy as np
 from PIL import Image
 
 from flinz.core.document import builtin
+from flinz.core.document.picture import Crop
 from flinz.core.document.recipe import recipe_of
 from flinz.core.document.setting import with_value
-from flinz.core.document.sheet import Crop, Sheet, WatchSpot
+from flinz.core.document.sheet import Sheet, WatchSpot
 from flinz.core.document.sheet_file import packed
 from flinz.core.planes.photo import Photo
 from flinz.core.press.fitting import fitted

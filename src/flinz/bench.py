@@ -8,7 +8,8 @@ from typing import Any
 import cv2
 import numpy as np
 
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import Photo, decode
 from flinz.core.press.framing import whole

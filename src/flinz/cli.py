@@ -235,10 +235,10 @@ def _sheet_of(path: Path, recipe: str | None) -> "tuple[Sheet, Photo]":
     if recipe is not None:
         raise DocumentError("A sheet file has its own recipe; leave out --recipe.")
     file = sheet_file.unpacked(_read(path))
-    if file.sheet.photo not in file.photos:
+    if file.sheet.picture.photo not in file.photos:
         raise DocumentError(f"The sheet of {path} has no photo.")
-    photo = file.photos[file.sheet.photo]
-    return file.sheet, decode(photo.data, file.sheet.photo)
+    photo = file.photos[file.sheet.picture.photo]
+    return file.sheet, decode(photo.data, file.sheet.picture.photo)
 
 
 def _recipe(name_or_path: str) -> "Recipe":

@@ -8,7 +8,7 @@ from flinz.core.deliver.raster import Greys, PictureWish, picture
 from flinz.core.deliver.registry import FORMATS, format_of_file
 from flinz.core.document.sheet import Sheet
 from flinz.core.press.press import Press
-from flinz.core.stages.paper import Paper
+from flinz.core.stages.paper import AsPicture
 from flinz.errors import DocumentError, Stopped
 from tests.charts import blobs, grey_photo, opened, ramp, sheet_of
 
@@ -33,7 +33,7 @@ def test_an_export_has_the_photos_own_pixels_unless_asked_otherwise():
 
 @pytest.mark.parametrize("kind", FORMATS)
 def test_the_resolution_is_written_in(kind, tmp_path):
-    sheet = sheet_of("threshold").model_copy(update={"paper": Paper(long_edge=254)})
+    sheet = sheet_of("threshold").model_copy(update={"paper": AsPicture(long_edge=254)})
 
     file = written(tmp_path / "file", grey_photo(ramp()), sheet, kind, dpi=30)
 
@@ -71,7 +71,7 @@ def test_one_bit_is_one_bit():
 
 def test_grain_keeps_the_tone_that_a_cut_loses():
     photo = grey_photo(np.full((200, 200), 255))
-    sheet = Sheet(paper=Paper(colour="#c0c0c0"))
+    sheet = Sheet(paper=AsPicture(colour="#c0c0c0"))
 
     grain = np.asarray(made(photo, sheet, depth="1-bit", greys=Greys.GRAIN)).mean()
     cut = np.asarray(made(photo, sheet, depth="1-bit")).mean()

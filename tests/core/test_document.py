@@ -7,10 +7,12 @@ from pydantic import ValidationError
 
 from flinz.core.dial import dials_of
 from flinz.core.document.builtin import plain
+from flinz.core.document.picture import Picture
+from flinz.core.document.plate import Plate, Settled
 from flinz.core.document.reading import parsed
 from flinz.core.document.recipe import Recipe
 from flinz.core.document.setting import with_value
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.sheet import Sheet
 from flinz.core.document.steps import steps
 from flinz.errors import DocumentError
 
@@ -50,13 +52,15 @@ def test_values_beyond_a_limit_are_refused(model, data):
 
 
 def test_a_sheet_survives_the_way_through_json():
-    sheet = Sheet(plates=[Plate(id="a"), Plate(id="b", fitted=["draw.level"])], photo="x")
+    sheet = Sheet(
+        plates=[Plate(id="a"), Plate(id="b", fitted=["draw.level"])], picture=Picture(photo="x")
+    )
 
     assert parsed(Sheet, sheet.model_dump_json()) == sheet
 
 
 def test_a_newer_version_is_refused_with_a_way_on():
-    assert "Update Flinz" in refused({"version": 2})
+    assert "Update Flinz" in refused({"version": 3})
 
 
 @pytest.mark.parametrize(
@@ -86,7 +90,7 @@ def test_deeply_nested_json_is_refused():
 def test_every_plain_recipe_leaves_the_other_stages_neutral():
     for name, recipe in plain().items():
         plate = recipe.plates[0]
-        bare = Plate(draw=plate.draw, fitted=plate.fitted)
+        bare = Settled(draw=plate.draw, fitted=plate.fitted)
         assert plate == bare and plate.draw.look == name
         assert parsed(Recipe, recipe.model_dump_json()) == recipe
 

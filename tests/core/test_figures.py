@@ -5,7 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
 from flinz.core.judge.printing import report
 from flinz.core.looks.registry import LOOKS
 from flinz.core.press.figures import ink_share
@@ -13,7 +14,7 @@ from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
 from flinz.core.stages.ink import Ink
-from flinz.core.stages.paper import Paper
+from flinz.core.stages.paper import AsPicture
 from flinz.quality.coherence import line_figures
 from tests.charts import blobs, grey_photo, ramp
 
@@ -79,7 +80,7 @@ def test_a_coloured_paper_is_not_ink():
     photo = grey_photo(ramp(256, 64))
     draw = LOOKS["threshold"].settings(level=0.25)
     sheet = Sheet(
-        plates=[Plate(draw=draw, ink=Ink(colour="#cc2200"))], paper=Paper(colour="#d0c0a0")
+        plates=[Plate(draw=draw, ink=Ink(colour="#cc2200"))], paper=AsPicture(colour="#d0c0a0")
     )
 
     found = Press().figures(photo, sheet, whole(sheet, photo))

@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from flinz.core.document import builtin
+from flinz.core.document.plate import Plate
 from flinz.core.document.setting import with_value
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.marks.hatching import (
     MAX_POINTS,
@@ -26,7 +27,7 @@ from flinz.core.planes.filters import blurred
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import region_frame, whole_frame
-from flinz.core.stages.paper import Paper
+from flinz.core.stages.paper import AsPicture
 from flinz.errors import DocumentError
 from tests.charts import blobs, grey_photo
 
@@ -138,7 +139,7 @@ def test_too_many_points_are_refused_with_a_way_on(name):
     photo = grey_photo(np.full((30, 40), 90))
     tight = {"ruling": 80.0} if name == "line-screen" else {"spacing": 0.2}
     plate = Plate(draw=LOOKS[name].settings(**tight))
-    sheet = Sheet(plates=[plate], paper=Paper(long_edge=2000))
+    sheet = Sheet(plates=[plate], paper=AsPicture(long_edge=2000))
 
     with pytest.raises(DocumentError, match="Choose"):
         Press().marks(photo, sheet, plate)

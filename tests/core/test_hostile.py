@@ -7,9 +7,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from flinz.core.document import builtin, reading
+from flinz.core.document.plate import Plate
 from flinz.core.document.reading import parsed
 from flinz.core.document.recipe import Recipe
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.sheet import Sheet
 from flinz.errors import DocumentError, FlinzError
 
 # Words that mean something here, so that wrong values reach every field.

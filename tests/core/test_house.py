@@ -5,9 +5,9 @@ import pytest
 
 from flinz.core.document import builtin
 from flinz.core.document.builtin import house
+from flinz.core.document.plate import Plate
 from flinz.core.document.reading import parsed
 from flinz.core.document.recipe import Recipe
-from flinz.core.document.sheet import Plate
 from flinz.core.looks.registry import LOOKS
 from flinz.core.press import fitting
 from flinz.core.press.framing import whole

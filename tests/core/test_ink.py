@@ -6,7 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
@@ -14,7 +15,7 @@ from flinz.core.press.press import Press
 from flinz.core.scale import region_frame, whole_frame
 from flinz.core.stages.blend import BY_COLOUR, Blend, blended
 from flinz.core.stages.ink import Colouring, Ink, printed, printing_share, registered, rgb_of
-from flinz.core.stages.paper import Paper
+from flinz.core.stages.paper import AsPicture
 from tests.charts import blobs, grey_photo
 
 pixels = arrays(np.float32, (4, 5, 3), elements=st.floats(0, 1, width=32))
@@ -202,7 +203,7 @@ def test_light_ink_shows_on_dark_paper():
     photo = grey_photo(blobs(30, 40) * 255)
     ink = Ink(colour="#ffffff", blend=Blend.NORMAL)
     plate = Plate(draw=LOOKS["threshold"].settings(level=0.5), ink=ink)
-    sheet = Sheet(plates=[plate], paper=Paper(colour="#000000"))
+    sheet = Sheet(plates=[plate], paper=AsPicture(colour="#000000"))
 
     drawn = Press().proof(photo, sheet, whole(sheet, photo))
 

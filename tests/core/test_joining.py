@@ -7,7 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from flinz.core.document.builtin import built_in
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.marks.joining import GAP_NIBS, joints
 from flinz.core.marks.pen import strokes_cover
@@ -109,7 +110,7 @@ def test_a_part_of_a_sheet_is_joined_as_the_whole_is():
 @pytest.mark.parametrize("name", ["hedgehog", "pears"])
 def test_the_lines_of_a_photo_hang_together(name):
     photo = decode(picture(f"{name}.jpg"), name)
-    sheet = Sheet(plates=list(built_in()["ink-line"].plates))
+    sheet = built_in()["ink-line"].on("", "")
     frame = whole(sheet, photo, 1400)
     cover = Press().cover(photo, sheet, sheet.plates[0], frame, exact=True)
     figures = line_figures(cover, frame)

@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
 from flinz.core.planes.guided import window_lines
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
@@ -16,7 +17,7 @@ from flinz.core.press.proofing import Subject
 from flinz.core.scale import region_frame, whole_frame
 from flinz.core.stages.grey import luminance_grey, mixed_grey
 from flinz.core.stages.light import EDGE, Split, relit, split
-from flinz.core.stages.paper import Paper
+from flinz.core.stages.paper import AsPicture
 from flinz.core.stages.tone import Tone
 from tests.charts import blobs, grey_photo
 
@@ -38,7 +39,7 @@ def grain(height, width, amount):
 
 
 def toned(photo, settings, edge=None, long_edge=200.0):
-    sheet = Sheet(plates=[Plate(tone=settings)], paper=Paper(long_edge=long_edge))
+    sheet = Sheet(plates=[Plate(tone=settings)], paper=AsPicture(long_edge=long_edge))
     return Press().proof(photo, sheet, whole(sheet, photo, edge), TONED)
 
 

@@ -6,7 +6,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from flinz.core.dial import dials_of
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.looks.stipple import Stipple, marks
 from flinz.core.marks.bluenoise import SIDE, ranked_tile
@@ -122,11 +123,13 @@ def test_an_ink_line_round_a_disc_is_one_ring(radius):
     y, x = np.mgrid[-120:120, -120:120] / 12.0
     disc = np.where(np.hypot(x, y) < radius, 0.2, 0.9).astype(np.float32)
     photo = grey_photo(cv2.GaussianBlur(disc, (0, 0), 1) * 255)
-    from flinz.core.stages.paper import Paper
+    from flinz.core.stages.paper import AsPicture
 
     for name in ("ink-line", "outline"):
         dials = {"blacks": 0.0} if name == "ink-line" else {"shapes": 1, "crumbs": 0.5}
-        sheet = Sheet(plates=[Plate(draw=LOOKS[name].settings(**dials))], paper=Paper(long_edge=20))
+        sheet = Sheet(
+            plates=[Plate(draw=LOOKS[name].settings(**dials))], paper=AsPicture(long_edge=20)
+        )
         drawn = Press().proof(photo, sheet, whole(sheet, photo), exact=True) < 0.5
         parts = cv2.connectedComponents(drawn.astype(np.uint8), connectivity=8)[0] - 1
         holes = cv2.connectedComponents((~drawn).astype(np.uint8), connectivity=4)[0] - 1

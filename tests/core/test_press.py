@@ -6,7 +6,8 @@ from hypothesis import strategies as st
 from skimage.metrics import structural_similarity
 
 from flinz.core.document import builtin
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import Photo
 from flinz.core.press import fitting
@@ -16,7 +17,7 @@ from flinz.core.press.proofing import Subject, in_steps
 from flinz.core.scale import region_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
-from flinz.core.stages.paper import Paper
+from flinz.core.stages.paper import AsPicture
 from flinz.core.stages.smooth import EdgeKeeping, Gaussian
 from flinz.core.stages.tone import Tone
 from flinz.errors import DocumentError, Stopped
@@ -208,7 +209,7 @@ def test_two_plates_print_over_each_other_by_multiplying():
         Plate(id=f"p{k}", draw=LOOKS["threshold"].settings(level=0.4 + 0.2 * k), ink=ink)
         for k, ink in enumerate(inks)
     ]
-    sheet = Sheet(plates=plates, paper=Paper(colour="#f0e8d0"))
+    sheet = Sheet(plates=plates, paper=AsPicture(colour="#f0e8d0"))
     frame = whole(sheet, photo)
 
     found = Press().proof(photo, sheet, frame, exact=True)
@@ -273,7 +274,7 @@ def test_odd_pictures_are_drawn(name, shape, value):
 def test_a_grid_that_would_take_all_memory_is_refused_before_it_is_made():
     photo = grey_photo(np.full((30, 40), 120))
     draw = LOOKS["stipple"].settings(dot=0.1)
-    sheet = Sheet(plates=[Plate(draw=draw)], paper=Paper(long_edge=2000))
+    sheet = Sheet(plates=[Plate(draw=draw)], paper=AsPicture(long_edge=2000))
 
     with pytest.raises(DocumentError, match="Choose a larger dot"):
         Press().proof(photo, sheet, whole(sheet, photo, 64))

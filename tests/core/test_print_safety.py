@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from flinz.core.document.builtin import built_in
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
 from flinz.core.judge.printing import report
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import decode
@@ -12,7 +13,7 @@ from flinz.core.press.fitting import fitted
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import region_frame
-from flinz.core.stages.paper import Paper
+from flinz.core.stages.paper import AsPicture
 from flinz.demo.scenario import picture
 from tests.charts import grey_photo
 
@@ -44,7 +45,7 @@ def test_marks_can_be_printed_at_starting_values(photos, name, photo):
 
 def even(name, tone, long_edge=60.0, **dials):
     draw = LOOKS[name].settings(**dials)
-    sheet = Sheet(plates=[Plate(draw=draw)], paper=Paper(long_edge=long_edge))
+    sheet = Sheet(plates=[Plate(draw=draw)], paper=AsPicture(long_edge=long_edge))
     photo = grey_photo(np.full((90, 90), round(tone * 255)))
     return figures_of(photo, sheet, round(30 * long_edge), (0.2, 0.2, 0.8, 0.8))
 

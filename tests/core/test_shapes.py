@@ -6,12 +6,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.filters import blurred
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
-from flinz.core.stages.paper import Paper
+from flinz.core.stages.paper import AsPicture
 from tests.charts import blobs, grey_photo
 
 BLOBS = grey_photo(blobs(240, 320, scale=14) * 255, "blobs")
@@ -94,7 +95,7 @@ def test_an_outline_is_as_wide_as_its_nib_all_round(nib):
     disc = np.where(np.hypot(x, y) < 9, 40, 220)
     photo = grey_photo(cv2.GaussianBlur(disc.astype(np.float32), (0, 0), 1))
     plate = Plate(draw=LOOKS["outline"].settings(nib=nib, shapes=1, smoothing=0.5))
-    sheet = Sheet(plates=[plate], paper=Paper(long_edge=40))
+    sheet = Sheet(plates=[plate], paper=AsPicture(long_edge=40))
     frame = whole(sheet, photo, 1200)
 
     ink = 1 - drawn(photo, sheet, 1200)
@@ -143,7 +144,7 @@ def ring_drawn(softest):
     share = np.clip(x / 60 - 0.5, 0, 1)
     photo = grey_photo(crisp * (1 - share) + soft * share)
     plate = Plate(draw=LOOKS["outline"].settings(shapes=1, smoothing=0.4, detail=0.45))
-    sheet = Sheet(plates=[plate], paper=Paper(long_edge=120))
+    sheet = Sheet(plates=[plate], paper=AsPicture(long_edge=120))
     return 1 - drawn(photo, sheet, 1200) > 0.5
 
 

@@ -90,7 +90,7 @@ def test_a_file_can_be_looked_into_with_any_zip_program():
         (with_sheet(version=999), "newer Flinz"),
         (with_sheet(format="flinz-recipe"), "flinz-sheet"),
         (with_sheet(plates=[]), "plates"),
-        (with_sheet(photo="../../etc/passwd"), "lacks the photo"),
+        (with_sheet(picture={"photo": "../../etc/passwd"}), "lacks the photo"),
     ],
 )
 def test_a_file_that_is_not_right_says_why(change, part):

@@ -6,7 +6,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from flinz.core.deliver.registry import FORMATS
-from flinz.core.document.sheet import MAX_PLATES, MAX_WATCH_SPOTS, Sheet
+from flinz.core.document.plate import MAX_PLATES
+from flinz.core.document.sheet import MAX_WATCH_SPOTS, Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import decode
 from flinz.core.press.framing import whole
@@ -86,7 +87,7 @@ def test_two_tabs_do_not_overwrite_each_other(client, sheet):
         ({"version": 9}, "newer Flinz"),
         ({"plates": [{"draw": {"look": "threshold", "level": 2}}]}, "1 or less"),
         ({"plates": [{"draw": {"look": "threshold", "level": "NaN"}}]}, "number"),
-        ({"photo": "nobody"}, "no such photo"),
+        ({"picture": {"photo": "nobody"}}, "no such photo"),
     ],
 )
 def test_a_bad_sheet_is_refused_and_nothing_is_lost(client, sheet, change, part):

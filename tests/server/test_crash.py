@@ -9,6 +9,7 @@ import urllib.request
 import pytest
 
 from browser import free_port, wait_for
+from flinz.core.document.picture import Picture
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile, packed
 from flinz.store import database, photos, sheets
@@ -72,9 +73,9 @@ def test_a_server_killed_amid_sheet_files_has_all_it_acknowledged_and_no_half(tm
     def send(address, first):
         for number in range(first, 200, 2):
             photo = png(ramp(64 + number))
-            sheet = Sheet(photo=photos.content_id(photo), title=f"Sheet {number}")
+            sheet = Sheet(picture=Picture(photo=photos.content_id(photo)), title=f"Sheet {number}")
             words = PhotoWords(title=f"Photo {number}")
-            data = packed(SheetFile(sheet, {sheet.photo: PackedPhoto(photo, words)}))
+            data = packed(SheetFile(sheet, {sheet.picture.photo: PackedPhoto(photo, words)}))
             try:
                 record = sent(address, "/api/sheets/open", data, "a.flinz")
             except (OSError, http.client.HTTPException):
@@ -100,5 +101,6 @@ def test_a_server_killed_amid_sheet_files_has_all_it_acknowledged_and_no_half(tm
         # One more may have been stored than was acknowledged by each sender, but whole.
         assert len(kept) <= len(acknowledged) + 2
         for record in kept.values():
-            assert photos.content_id(photos.original(db, record.sheet.photo)) == record.sheet.photo
+            (photo,) = record.sheet.photos
+            assert photos.content_id(photos.original(db, photo)) == photo
         assert db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"

@@ -11,6 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
+from flinz.core.document.picture import Picture
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile, packed
 from flinz.server.files import file_stem
@@ -183,8 +184,8 @@ def test_a_sheet_file_that_is_none_leaves_nothing_on_the_shelf(tmp_path):
 def test_a_sheet_file_whose_photo_is_none_leaves_nothing_on_the_shelf(tmp_path):
     letter = b"Dear allotment holders"
     words = PhotoWords(title="A letter")
-    sheet = Sheet(photo=content_id(letter))
-    data = packed(SheetFile(sheet, {sheet.photo: PackedPhoto(letter, words)}))
+    sheet = Sheet(picture=Picture(photo=content_id(letter)))
+    data = packed(SheetFile(sheet, {sheet.picture.photo: PackedPhoto(letter, words)}))
     with TestClient(ready_app(tmp_path), base_url="http://localhost") as other:
         answer = other.post("/api/sheets/open", files={"file": ("a.flinz", data)})
 

@@ -4,6 +4,8 @@ import threading
 
 import pytest
 
+from flinz.core.document.picture import Picture
+from flinz.core.document.sheet import Sheet
 from flinz.core.press.press import Press
 from flinz.errors import PhotoError, Stopped
 from flinz.server.jobs import Jobs
@@ -19,10 +21,8 @@ def shop(tmp_path):
     path = tmp_path / "flinz.sqlite3"
     db = connect(path)
     migrate(db)
-    from flinz.core.document.sheet import Sheet
-
     photo = photos.add(db, png(ramp()), "Ramp")
-    sheet = sheets.add(db, Sheet(photo=photo.id))
+    sheet = sheets.add(db, Sheet(picture=Picture(photo=photo.id)))
     runner = Jobs(path, tmp_path / "exports", Press())
     yield db, sheet.id, runner
     runner.close()

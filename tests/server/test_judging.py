@@ -76,7 +76,7 @@ def test_a_deleted_pull_comes_back(client, record):
 
 
 def test_pulls_belong_to_their_sheet(client, record):
-    body = {"photo": record["sheet"]["photo"], "recipe": "pencil"}
+    body = {"photo": record["sheet"]["picture"]["photo"], "recipe": "pencil"}
     other = client.post("/api/sheets", json=body).json()
     pull = client.post(f"/api/sheets/{record['id']}/pulls", json={"name": "First"}).json()
 

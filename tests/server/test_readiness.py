@@ -125,7 +125,7 @@ def test_an_export_waits_until_it_can_be_drawn(fresh):
 
 def test_what_needs_a_kernel_at_once_is_refused_with_a_sentence(fresh):
     client, sheet, _ = fresh
-    answer = client.get(f"/api/photos/{sheet['sheet']['photo']}/guesses")
+    answer = client.get(f"/api/photos/{sheet['sheet']['picture']['photo']}/guesses")
 
     assert answer.status_code == 503 and answer.headers["retry-after"]
     assert "being made ready" in answer.json()["detail"]

@@ -67,6 +67,13 @@ def test_exported_deleted_and_imported_it_is_the_same(client, sheet):
     assert [each["ref"] for each in own(client)] == [imported["record"]["ref"]]
 
 
+def test_a_recipe_knows_the_tones_of_the_photo_it_was_kept_of(client, sheet):
+    recipe = kept(client, sheet).json()["recipe"]
+
+    tones = recipe["made_on"]
+    assert 0 <= tones["black"] < tones["middle"] < tones["white"] <= 1
+
+
 def test_a_deleted_recipe_can_be_put_back(client, sheet):
     ref = kept(client, sheet).json()["ref"]
     client.delete(f"/api/recipes/{ref}")

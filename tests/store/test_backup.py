@@ -6,6 +6,7 @@ import threading
 
 import pytest
 
+from flinz.core.document.picture import Picture
 from flinz.core.document.sheet import Sheet
 from flinz.errors import StoreError
 from flinz.store import photos, sheets
@@ -22,14 +23,14 @@ def studio(tmp_path):
     with contextlib.closing(connect(folder / STORE)) as db:
         migrate(db)
         photo = photos.add(db, png(ramp()), "Ramp")
-        sheets.add(db, Sheet(photo=photo.id, title="First"))
+        sheets.add(db, Sheet(picture=Picture(photo=photo.id), title="First"))
         yield folder, db
 
 
 def shelf(folder):
     with contextlib.closing(connect(folder / STORE)) as db:
         found = sheets.every(db)
-        return found, [photos.original(db, each.sheet.photo) for each in found]
+        return found, [photos.original(db, each.sheet.picture.photo) for each in found]
 
 
 def test_what_is_brought_back_is_what_was_there(studio, tmp_path):

@@ -44,7 +44,7 @@ def difference(photo, sheet, path):
 def test_every_sheet_and_pull_draws_as_it_did(kept):
     folder, db = kept
     found = sheets.every(db)
-    photo = photos.loaded(db, found[0].sheet.photo)
+    photo = photos.loaded(db, found[0].sheet.picture.photo)
 
     assert {f"sheet-{record.id}.png" for record in found} == {
         path.name for path in folder.glob("sheet-*.png")
@@ -90,7 +90,7 @@ def test_a_sheet_file_draws_as_it_did(kept):
     folder, _ = kept
     file = unpacked((folder / "sheet.flinz").read_bytes())
     (packed,) = file.photos.values()
-    photo = decode(packed.data, file.sheet.photo)
+    photo = decode(packed.data, file.sheet.picture.photo)
     number = max(int(path.stem.split("-")[1]) for path in folder.glob("sheet-*.png"))
 
     assert difference(photo, file.sheet, folder / f"sheet-{number}.png") <= 1

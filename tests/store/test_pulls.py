@@ -5,6 +5,7 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule
 
+from flinz.core.document.picture import Picture
 from flinz.core.document.sheet import Sheet
 from flinz.errors import NotFoundError
 from flinz.store import database, photos, pulls, sheets
@@ -21,7 +22,7 @@ class Keeping(RuleBasedStateMachine):
         self.db = database.connect(":memory:")
         database.migrate(self.db)
         photo = photos.add(self.db, png(ramp()), "Ramp")
-        self.sheet = sheets.add(self.db, Sheet(photo=photo.id, title="Begin"))
+        self.sheet = sheets.add(self.db, Sheet(picture=Picture(photo=photo.id), title="Begin"))
         self.model = []
 
     def teardown(self):
@@ -80,7 +81,7 @@ def test_a_pull_that_is_not_there_is_said_to_be_so(ask):
     db = database.connect(":memory:")
     database.migrate(db)
     photo = photos.add(db, png(ramp()), "Ramp")
-    sheet, other = (sheets.add(db, Sheet(photo=photo.id)) for _ in range(2))
+    sheet, other = (sheets.add(db, Sheet(picture=Picture(photo=photo.id))) for _ in range(2))
     kept = pulls.keep(db, other.id, "Of the other", other.sheet)
 
     with pytest.raises(NotFoundError, match="no such pull of this sheet"):

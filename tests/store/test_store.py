@@ -5,6 +5,7 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, rule
 
+from flinz.core.document.picture import Picture
 from flinz.core.document.sheet import Sheet
 from flinz.errors import NotFoundError, PhotoError, StaleError, StoreError
 from flinz.store import database, jobs, photos, sheets
@@ -27,6 +28,11 @@ def db():
 @pytest.fixture
 def photo(db):
     return photos.add(db, png(ramp()), "Ramp")
+
+
+def titled(photo, title):
+    """A sheet of a photo."""
+    return Sheet(picture=Picture(photo=photo), title=title)
 
 
 def test_a_photo_is_kept_as_its_own_bytes_once(db):
@@ -55,19 +61,25 @@ def test_a_removed_photo_comes_back(db, photo):
 
 
 def test_a_stale_change_is_refused_and_changes_nothing(db, photo):
-    record = sheets.add(db, Sheet(photo=photo.id, title="0"))
-    sheets.change(db, record.id, record.revision, Sheet(photo=photo.id, title="1"), "first")
+    record = sheets.add(db, titled(photo.id, "0"))
+    sheets.change(db, record.id, record.revision, titled(photo.id, "1"), "first")
 
     with pytest.raises(StaleError):
-        sheets.change(db, record.id, record.revision, Sheet(photo=photo.id, title="2"), "late")
+        sheets.change(
+            db,
+            record.id,
+            record.revision,
+            titled(photo.id, "2"),
+            "late",
+        )
 
     assert sheets.one(db, record.id).sheet.title == "1"
 
 
 def test_changes_of_one_gesture_are_one_step(db, photo):
-    record = sheets.add(db, Sheet(photo=photo.id, title="0"))
+    record = sheets.add(db, titled(photo.id, "0"))
     for title in "123":
-        sheet = Sheet(photo=photo.id, title=title)
+        sheet = titled(photo.id, title)
         record = sheets.change(db, record.id, record.revision, sheet, f"to {title}", "drag-1")
 
     assert (record.undo, record.sheet.title) == ("to 3", "3")
@@ -86,7 +98,7 @@ class History(RuleBasedStateMachine):
         self.states, self.here = ["start"], 0
 
     def sheet(self, title):
-        return Sheet(photo=self.photo, title=title)
+        return titled(self.photo, title)
 
     @rule(title=st.text("abc", min_size=1, max_size=3))
     def change(self, title):
@@ -174,26 +186,26 @@ def test_a_file_that_is_no_database_is_refused(tmp_path):
 def test_a_full_disk_refuses_the_change_and_keeps_the_rest(tmp_path):
     db = open_store(tmp_path / "store")
     photo = photos.add(db, png(ramp()), "Ramp")
-    record = sheets.add(db, Sheet(photo=photo.id, title="safe"))
+    record = sheets.add(db, titled(photo.id, "safe"))
     pages = db.execute("PRAGMA page_count").fetchone()[0]
     db.execute(f"PRAGMA max_page_count = {pages}")
 
     with pytest.raises(StoreError, match="full"):
         for _ in range(50):
-            sheet = Sheet(photo=photo.id, title="lost " * 30)
+            sheet = titled(photo.id, "lost " * 30)
             record_now = sheets.one(db, record.id)
             sheets.change(db, record.id, record_now.revision, sheet, "write")
 
     db.execute("PRAGMA max_page_count = 1000000")
     assert db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
     now = sheets.one(db, record.id)
-    sheets.change(db, record.id, now.revision, Sheet(photo=photo.id, title="again"), "write")
+    sheets.change(db, record.id, now.revision, titled(photo.id, "again"), "write")
     assert sheets.one(db, record.id).sheet.title == "again"
     db.close()
 
 
 def test_unfinished_jobs_are_honest_after_a_restart(db, photo):
-    sheet = sheets.add(db, Sheet(photo=photo.id))
+    sheet = sheets.add(db, Sheet(picture=Picture(photo=photo.id)))
     running, done = (jobs.add(db, sheet.id, "export", "x.png") for _ in "ab")
     jobs.change(db, running.id, "running", 0.4)
     jobs.change(db, done.id, "done", 1.0)
@@ -206,4 +218,4 @@ def test_unfinished_jobs_are_honest_after_a_restart(db, photo):
 
 def test_foreign_keys_hold(db):
     with pytest.raises(sqlite3.IntegrityError):
-        sheets.add(db, Sheet(photo="nobody"))
+        sheets.add(db, Sheet(picture=Picture(photo="nobody")))

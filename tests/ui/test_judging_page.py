@@ -37,7 +37,7 @@ BEGIN = """
     const begin = (record) => fetch("/api/sheets", {
         method: "POST",
         headers: {"Content-Type": "application/json"},
-        body: JSON.stringify({photo: record.sheet.photo, recipe: "pencil"}),
+        body: JSON.stringify({photo: record.sheet.picture.photo, recipe: "pencil"}),
     });
     fetch("/api/sheets/3").then((r) => r.json()).then(begin).then((r) => r.json())
         .then((record) => done(record.id));
@@ -221,7 +221,7 @@ def test_two_plates_multiplied_give_the_pixels_of_the_core(bench):
     assert record["undo"] == "Plates: add Dot screen"
     sheet = Sheet.model_validate(record["sheet"])
     assert [plate.draw.look for plate in sheet.plates] == ["pencil", "dot-screen"]
-    photo = decode(picture("scarecrow.jpg"), sheet.photo)
+    photo = decode(picture("scarecrow.jpg"), sheet.picture.photo)
     seen = sheet_pixels(bench)
     drawn = Press().proof(photo, sheet, whole(sheet, photo, max(seen.shape)))
     height, width = min(seen.shape[0], drawn.shape[0]), min(seen.shape[1], drawn.shape[1])
@@ -355,7 +355,7 @@ def test_another_photo_under_a_finished_sheet(bench):
     until(bench, lambda d: "Fitted to it: plate 1: Draw, level." in find(d, ".bed-said").text)
     settled(bench)
     after = stored(bench)["sheet"]
-    assert after["photo"] != before["photo"]
+    assert after["picture"]["photo"] != before["picture"]["photo"]
     assert after["plates"][0]["draw"]["level"] != before["plates"][0]["draw"]["level"]
     button(bench, "Undo").click()
     until(bench, lambda d: stored(d)["sheet"] == before)

@@ -31,7 +31,7 @@ from tests.ui.steps import (
 def bench(page, address):
     """A new sheet of the face in pencil on the bench."""
     script = """
-        const photo = (await (await fetch("/api/sheets/3")).json()).sheet.photo;
+        const photo = (await (await fetch("/api/sheets/3")).json()).sheet.picture.photo;
         const made = await fetch("/api/sheets", {
             method: "POST",
             headers: {"Content-Type": "application/json"},

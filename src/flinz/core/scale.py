@@ -1,7 +1,10 @@
-"""Millimetres on the sheet and pixels of one picture of it: the only place that converts."""
+"""Millimetres in a box, on the paper, and pixels of one picture: the only place that converts."""
 
 import math
 from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
 
 MM_PER_INCH = 25.4
 
@@ -59,6 +62,23 @@ class Frame:
         """The same part of the sheet with times as many pixels a side."""
         return Frame(self.px_per_mm * times, *(side * times for side in self.pixels))
 
+    def with_scale(self, times: float) -> "Frame":
+        """The same pixels of something times as many pixels a mm."""
+        return Frame(self.px_per_mm * times, *self.pixels)
+
+    def turned_over(self) -> "Frame":
+        """Where this frame lies once the whole is mirrored left to right."""
+        left = self.full_width - self.right
+        return Frame(
+            self.px_per_mm,
+            self.full_width,
+            self.full_height,
+            left,
+            self.top,
+            self.width,
+            self.height,
+        )
+
     def slices_in(self, outer: "Frame") -> tuple[slice, slice]:
         """Where this frame lies in the array of an outer frame of the same scale."""
         top, left = self.top - outer.top, self.left - outer.left
@@ -98,3 +118,48 @@ def px_for_dpi(length_mm: float, dpi: float) -> int:
 def dpi_of(px_per_mm: float) -> float:
     """Dots an inch at a scale."""
     return px_per_mm * MM_PER_INCH
+
+
+@dataclass(frozen=True)
+class Lay:
+    """How a box lies on the paper: scaled about its middle, mirrored, turned, then moved.
+
+    width, height: of the box before it is laid, in mm of what is drawn in it. x, y: mm on paper of
+    its middle. scale: paper mm to a mm in the box. turn: degrees counter-clockwise. mirrored: left
+    to right. Whole quarter turns are exact.
+    """
+
+    width: float
+    height: float
+    x: float
+    y: float
+    scale: float = 1.0
+    turn: float = 0.0
+    mirrored: bool = False
+
+    @property
+    def to_paper(self) -> NDArray[np.float64]:
+        """(2, 3): from (x, y, 1) in the box to x, y on the paper, mm, y downwards."""
+        cosine, sine = (
+            round(of(math.radians(self.turn)), 15) * self.scale for of in (math.cos, math.sin)
+        )
+        side = -1.0 if self.mirrored else 1.0
+        way = np.array([[cosine * side, sine], [-sine * side, cosine]])
+        middle = np.array([self.x, self.y]) - way @ (self.width / 2, self.height / 2)
+        return np.column_stack([way, middle])
+
+    @property
+    def to_box(self) -> NDArray[np.float64]:
+        """(2, 3): from (x, y, 1) on the paper to x, y in the box, mm."""
+        forth = self.to_paper
+        back = np.linalg.inv(forth[:, :2])
+        return np.column_stack([back, -back @ forth[:, 2]])
+
+    def box_mm(self, frame: Frame) -> NDArray[np.float64]:
+        """(2, 3): from (column, row, 1) in a frame of the paper to x, y in the box, mm.
+
+        Columns and rows are 0 at the frame's left and top edge.
+        """
+        back = self.to_box
+        start = back[:, :2] @ (frame.left, frame.top) / frame.px_per_mm + back[:, 2]
+        return np.column_stack([back[:, :2] / frame.px_per_mm, start])

@@ -1,13 +1,15 @@
 """Three pieces made for the Quillmere Allotments: a T-shirt, a fair poster, a seed packet."""
 
-from flinz.core.document.sheet import Plate, Sheet, WatchSpot
+from flinz.core.document.picture import Picture
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet, WatchSpot
 from flinz.core.looks.flat_tones import FlatTones
 from flinz.core.looks.ink_line import InkLine
 from flinz.core.looks.stipple import Stipple
 from flinz.core.looks.threshold import Threshold
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
-from flinz.core.stages.paper import Paper
+from flinz.core.stages.paper import AsPicture
 from flinz.core.stages.smooth import EdgeKeeping
 from flinz.core.stages.tone import Tone
 
@@ -22,8 +24,8 @@ def tee(photo: str) -> Sheet:
     """Old Barnaby in one colour for a T-shirt: bold, cut clean, and the eyes stay open."""
     return Sheet(
         title="Old Barnaby, one-colour tee",
-        photo=photo,
-        paper=Paper(long_edge=280.0),
+        picture=Picture(photo=photo),
+        paper=AsPicture(long_edge=280.0),
         plates=[
             Plate(
                 name="black",
@@ -46,8 +48,8 @@ def poster(photo: str) -> Sheet:
     tone = Tone(black=0.231, white=0.678, middle=0.6)
     return Sheet(
         title="Autumn fair poster, two inks",
-        photo=photo,
-        paper=Paper(long_edge=420.0, colour="#f6efdf"),
+        picture=Picture(photo=photo),
+        paper=AsPicture(long_edge=420.0, colour="#f6efdf"),
         plates=[
             Plate(
                 id="marigold",
@@ -74,8 +76,8 @@ def packet(photo: str) -> Sheet:
     """The tallest sunflower in dots for a seed packet."""
     return Sheet(
         title="Seed packet, tallest of plot two",
-        photo=photo,
-        paper=Paper(long_edge=120.0, colour=CREAM),
+        picture=Picture(photo=photo),
+        paper=AsPicture(long_edge=120.0, colour=CREAM),
         plates=[
             Plate(
                 name="green-black",

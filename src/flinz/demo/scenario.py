@@ -92,7 +92,9 @@ def fill(folder: Path) -> None:
             record = sheets.add(db, sheet)
             for name, pull in pieces.pulls(sheet):
                 pulls.keep(db, record.id, name, pull)
-        book.add(db, recipe_of(pieces.poster(""), *pieces.POSTER_RECIPE))
+        poster = pieces.poster(ids["squashes.jpg"])
+        tones = press.photo_tones(photos.loaded(db, *poster.photos), poster)
+        book.add(db, recipe_of(poster, *pieces.POSTER_RECIPE, made_on=tones))
     finally:
         db.close()
 

@@ -10,7 +10,8 @@ from skimage.metrics import structural_similarity
 
 from flinz.core.dial import dials_of
 from flinz.core.document import builtin
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
 from flinz.core.judge.printing import report
 from flinz.core.looks.registry import LOOKS, look_of
 from flinz.core.planes.filters import Plane, averaged, blurred
@@ -20,8 +21,9 @@ from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import region_frame
 from flinz.core.stages.clean import Clean
-from flinz.core.stages.paper import Paper
+from flinz.core.stages.paper import AsPicture
 from flinz.demo.scenario import picture
+from flinz.quality import placed
 from flinz.quality.coherence import line_figures
 
 Row = dict[str, Any]
@@ -36,12 +38,12 @@ def run(quick: bool = False) -> list[Row]:
     quick: one photo, and no steadiness. bound is None for figures that are only told.
     """
     rows: list[Row] = []
-    print(f"{'figure':<58}{'measured':>10}{'bound':>10}")
+    print(f"{'figure':<66}{'measured':>10}{'bound':>10}")
     for row in _rows(quick):
         rows.append(row)
         bound = "" if row["bound"] is None else f"{row['sense']} {row['bound']:g}"
         mark = "" if row["holds"] else "  not held"
-        print(f"{row['name']:<58}{row['figure']:>10.4f}{bound:>10}{mark}", flush=True)
+        print(f"{row['name']:<66}{row['figure']:>10.4f}{bound:>10}{mark}", flush=True)
     return rows
 
 
@@ -80,6 +82,7 @@ def _rows(quick: bool) -> Iterator[Row]:
             yield _row(f"scale-free, {where}: {name}", likeness, 0.93, at_least=True)
         yield from _line_rows(photo, where)
         yield from _print_rows(photo, where)
+    yield from _placed_rows(photos[PHOTOS[0]], PHOTOS[0].partition(".")[0])
     if not quick:
         yield from _steadiness(photos[PHOTOS[0]])
 
@@ -109,7 +112,7 @@ def low_frequency_power() -> float:
     # Dots of one size: their places alone are judged.
     dials = {"smallest": 1.0, "edges": 0.0, "lightest": 1.0, "darkest": 0.0, "dot": 1.0}
     plate = Plate(draw=LOOKS["stipple"].settings(**dials))
-    sheet = Sheet(plates=[plate], paper=Paper(long_edge=100.0))
+    sheet = Sheet(plates=[plate], paper=AsPicture(long_edge=100.0))
     dots = Press().marks(photo, sheet, plate)
     side, sheet_mm = 1024, 100.0
     at = np.clip((np.stack([dots.y, dots.x]) / sheet_mm * side).astype(int), 0, side - 1)  # type: ignore[union-attr]
@@ -138,7 +141,7 @@ def _is_ring(name: str, radius_mm: float, dials: dict[str, float]) -> bool:
     soft = np.rint(cv2.GaussianBlur(disc, (0, 0), 1)).astype(np.uint8)
     photo = Photo(np.repeat(soft[..., None], 3, 2), f"disc-{radius_mm}")
     plate = Plate(draw=LOOKS[name].settings(**dials))
-    sheet = Sheet(plates=[plate], paper=Paper(long_edge=20.0))
+    sheet = Sheet(plates=[plate], paper=AsPicture(long_edge=20.0))
     drawn = Press().proof(photo, sheet, whole(sheet, photo), exact=True) < 0.5
     parts = cv2.connectedComponents(drawn.astype(np.uint8), connectivity=8)[0] - 1
     holes = cv2.connectedComponents((~drawn).astype(np.uint8), connectivity=4)[0] - 1
@@ -189,11 +192,28 @@ def _proof_likeness(photo: Photo, name: str) -> float:
     return _likeness(averaged(export, proof.shape[1], proof.shape[0]), proof)
 
 
+def _half(photo: Photo) -> Photo:
+    return Photo(averaged(photo.pixels, photo.width // 2, photo.height // 2), "half")
+
+
+def _placed_rows(photo: Photo, where: str) -> Iterator[Row]:
+    half = _half(photo)
+    for name, look in LOOKS.items():
+        bounds = {
+            "upright, transformed": 0.97,
+            "proof = export": 0.92 if look.decides else 0.97,
+            "scale-free": 0.93,
+        }
+        for position, lain in placed.POSITIONS.items():
+            for figure, likeness in placed.figures(photo, half, name, lain).items():
+                title = f"{position}, {figure}, {where}: {name}"
+                yield _row(title, likeness, bounds[figure], at_least=True)
+
+
 def _half_likeness(photo: Photo, name: str) -> float:
-    half = Photo(averaged(photo.pixels, photo.width // 2, photo.height // 2), "half")
     drawings = []
     sheet = _fitted(photo, name)
-    for source in (photo, half):
+    for source in (photo, _half(photo)):
         drawings.append(Press().proof(source, sheet, whole(sheet, source, 700)))
     return _likeness(*drawings)
 

@@ -16,7 +16,17 @@ from flinz.server import problems, views
 from flinz.server.guard import Guard
 from flinz.server.problems import Problem
 from flinz.server.readiness import Readiness
-from flinz.server.routes import catalogue, exports, judging, photos, pulls, recipes, sheets
+from flinz.server.routes import (
+    catalogue,
+    exports,
+    hand,
+    judging,
+    photos,
+    pulls,
+    recipes,
+    sheets,
+    unreadable,
+)
 from flinz.server.studio import Studio
 from flinz.server.thrift import be_thrifty
 
@@ -56,7 +66,7 @@ def make_app(
     app.state.studio = studio
     app.add_middleware(Guard, key=key, hosts=hosts)
     problems.install(app)
-    for module in (photos, sheets, pulls, judging, exports, recipes, catalogue):
+    for module in (photos, sheets, pulls, judging, exports, recipes, catalogue, hand, unreadable):
         app.include_router(module.router)
     _serve_page(app)
     _describe_live(app)

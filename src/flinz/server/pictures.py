@@ -3,6 +3,7 @@
 import cv2
 import numpy as np
 
+from flinz.core.document.picture import Picture
 from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
@@ -18,7 +19,7 @@ MOST_OPAQUE = 190
 
 def jpeg_of_photo(press: Press, photo: Photo, long_edge_px: int) -> bytes:
     """The photo, shrunk, as JPEG."""
-    sheet = Sheet(photo=photo.key)
+    sheet = Sheet(picture=Picture(photo=photo.key))
     picture = press.proof(photo, sheet, whole(sheet, photo, long_edge_px), Subject("photo"))
     return _encoded(picture, ".jpg", [cv2.IMWRITE_JPEG_QUALITY, 88])
 

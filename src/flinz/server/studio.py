@@ -21,7 +21,7 @@ from flinz.server.jobs import Jobs
 from flinz.server.pictures import png_of_sheet
 from flinz.server.quiet import quiet_pool
 from flinz.server.readiness import Readiness
-from flinz.store import photos
+from flinz.store import photos, pieces
 from flinz.store.database import connect, migrate
 
 T = TypeVar("T")
@@ -49,6 +49,7 @@ class Studio:
         db = connect(self.path)
         try:
             migrate(db)
+            pieces.sweep(db)
         finally:
             db.close()
         self._judging = quiet_pool("judging")
@@ -60,6 +61,10 @@ class Studio:
         """A decoded photo, kept while there is room."""
         held: _Held = self._photos.get(photo_id, lambda: _Held(photos.loaded(db, photo_id)))
         return held.photo
+
+    def photo_of(self, db: Connection, sheet: Sheet) -> Photo:
+        """The photo of a sheet's picture."""
+        return self.photo(db, sheet.picture.photo)
 
     def small_picture(self, photo: Photo, sheet: Sheet, long_edge_px: int) -> bytes:
         """A sheet for a list, as PNG; kept while there is room. It gives way to live pictures.

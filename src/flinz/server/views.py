@@ -10,9 +10,10 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, Field, ValidationError
 
 from flinz.core.document import builtin
+from flinz.core.document.plate import Plate, StageName
 from flinz.core.document.reading import sentence_of
 from flinz.core.document.setting import with_value
-from flinz.core.document.sheet import Plate, Sheet, StageName
+from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import Photo
 from flinz.core.press import fitting
 from flinz.core.press.figures import Figures
@@ -131,7 +132,7 @@ class Drawing:
         draft = draft or view.draft
         db = connect(studio.path)
         try:
-            photo = studio.photo(db, self._sheet.photo)
+            photo = studio.photo_of(db, self._sheet)
             sheet = self._as_wanted(db, photo, view)
         finally:
             db.close()
@@ -185,7 +186,7 @@ class Drawing:
         press, sheet = self._studio.press, self._sheet
         if view.recipe is not None:
             recipe = book.one(db, view.recipe).recipe
-            return fitting.fitted(press, photo, recipe.on(sheet.photo, ""))
+            return fitting.fitted(press, photo, recipe.on(sheet.picture.photo, ""))
         if view.look is not None:
             sheet = _with_look(self._studio, photo, sheet, view)
         return _with_dials(sheet, view) if view.dials else sheet

@@ -9,6 +9,7 @@ from flinz.core.document.sheet import Sheet
 from flinz.errors import NotFoundError
 from flinz.store.database import now_utc, transaction
 from flinz.store.marks import mark_of
+from flinz.store.unreadable import readable
 
 ADD = """
     INSERT INTO pull (sheet_id, name, document_json, made_at)
@@ -35,8 +36,8 @@ class PullRecord(BaseModel):
 
 
 def every(db: Connection, sheet_id: int) -> list[PullRecord]:
-    """A sheet's pulls, newest first."""
-    return [_record(row) for row in db.execute(ALL, {"sheet_id": sheet_id})]
+    """A sheet's pulls that can be read, newest first."""
+    return readable(db.execute(ALL, {"sheet_id": sheet_id}), _record)
 
 
 def one(db: Connection, sheet_id: int, pull_id: int) -> PullRecord:

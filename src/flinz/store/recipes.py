@@ -9,6 +9,7 @@ from flinz.core.document.reading import parsed
 from flinz.core.document.recipe import Recipe
 from flinz.errors import DocumentError, NotFoundError
 from flinz.store.database import now_utc, transaction
+from flinz.store.unreadable import readable
 
 OWN = "own-"
 MAX_RECIPES = 500
@@ -35,8 +36,8 @@ class RecipeRecord(BaseModel):
 
 
 def every(db: Connection) -> list[RecipeRecord]:
-    """All recipes: own ones, last touched first, then the built-in ones."""
-    own = [_record(row) for row in db.execute(ALL)]
+    """All recipes that can be read: own ones, last touched first, then the built-in ones."""
+    own = readable(db.execute(ALL), _record)
     brought = [
         RecipeRecord(ref=name, own=False, recipe=recipe)
         for name, recipe in builtin.built_in().items()
@@ -96,7 +97,7 @@ def _own(db: Connection, ref: str) -> RecipeRecord:
 
 
 def _free_name(db: Connection, name: str) -> str:
-    taken = {_record(row).recipe.name for row in db.execute(ALL)}
+    taken = {record.recipe.name for record in readable(db.execute(ALL), _record)}
     taken |= set(builtin.built_in())
     number, free = 2, name
     while free in taken:

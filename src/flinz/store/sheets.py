@@ -8,9 +8,10 @@ from flinz.core.document.reading import parsed
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile
 from flinz.errors import NotFoundError, StaleError
-from flinz.store import photos
+from flinz.store import photos, pieces
 from flinz.store.database import now_utc, transaction
 from flinz.store.marks import mark_of
+from flinz.store.unreadable import readable
 
 ADD = """
     INSERT INTO sheet (photo_id, revision, step, made_at, touched_at)
@@ -63,7 +64,8 @@ def add(db: Connection, sheet: Sheet) -> SheetRecord:
     """Begin a sheet."""
     at = now_utc()
     with transaction(db):
-        row = {"photo_id": sheet.photo, "at": at}
+        pieces.require(db, sheet.hand_work)
+        row = {"photo_id": sheet.picture.photo, "at": at}
         sheet_id = db.execute(ADD, row).lastrowid
         assert sheet_id is not None  # noqa: S101  (SQLite gives one after every INSERT)
         _add_step(db, sheet_id, 0, "Begin", "", sheet, at)
@@ -81,6 +83,7 @@ def change(
     """
     at = now_utc()
     with transaction(db):
+        pieces.require(db, sheet.hand_work)
         present = _row(db, sheet_id)
         if present["revision"] != base:
             raise StaleError(
@@ -118,16 +121,23 @@ def add_file(db: Connection, file: SheetFile) -> SheetRecord:
     with transaction(db):
         for row in rows:
             photos.put(db, row)
+        pieces.put_all(db, file.hand)
         return add(db, file.sheet)
 
 
 def as_file(db: Connection, sheet_id: int) -> SheetFile:
-    """A sheet as it is now, with its photos."""
-    sheet = one(db, sheet_id).sheet
-    record = photos.one(db, sheet.photo)
-    words = PhotoWords(title=record.title, caption=record.caption)
-    packed = PackedPhoto(photos.original(db, record.id), words)
-    return SheetFile(sheet, {record.id: packed})
+    """A sheet as it is now, with its photos and hand work."""
+    with transaction(db):
+        sheet = one(db, sheet_id).sheet
+        records = [photos.one(db, photo) for photo in sheet.photos]
+        packed = {
+            record.id: PackedPhoto(
+                photos.original(db, record.id),
+                PhotoWords(title=record.title, caption=record.caption),
+            )
+            for record in records
+        }
+        return SheetFile(sheet, packed, pieces.with_parts(db, sheet.hand_work))
 
 
 def undo(db: Connection, sheet_id: int) -> SheetRecord:
@@ -146,8 +156,8 @@ def one(db: Connection, sheet_id: int) -> SheetRecord:
 
 
 def every(db: Connection) -> list[SheetRecord]:
-    """All sheets, last touched first."""
-    return [_record(row) for row in db.execute(ALL)]
+    """All sheets that can be read, last touched first."""
+    return readable(db.execute(ALL), _record)
 
 
 def set_removed(db: Connection, sheet_id: int, removed: bool) -> None:
@@ -182,7 +192,7 @@ def _add_step(
 
 
 def _move(db: Connection, sheet_id: int, number: int, sheet: Sheet, at: str) -> None:
-    row = {"sheet_id": sheet_id, "number": number, "photo_id": sheet.photo, "at": at}
+    row = {"sheet_id": sheet_id, "number": number, "photo_id": sheet.picture.photo, "at": at}
     db.execute(MOVE, row)
 
 

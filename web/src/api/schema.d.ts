@@ -623,7 +623,7 @@ export interface paths {
     put?: never;
     /**
      * Keep Recipe
-     * @description Keep a sheet's work, or part of it, as a recipe.
+     * @description Keep a sheet's work, or part of it, as a recipe that knows the tones of its photo.
      */
     post: operations["keep_recipe_api_recipes_from_sheet_post"];
     delete?: never;
@@ -816,6 +816,90 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/hand/announce": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Announce
+     * @description Which pieces are not here yet: what is here is not sent again.
+     */
+    post: operations["announce_api_hand_announce_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/hand/pieces/{piece_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Show Piece
+     * @description The bytes of a piece, the same for ever.
+     */
+    get: operations["show_piece_api_hand_pieces__piece_id__get"];
+    /**
+     * Keep Piece
+     * @description Keep a piece; refused where it is not what its id says.
+     */
+    put: operations["keep_piece_api_hand_pieces__piece_id__put"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/hand/strokes": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Edit Strokes
+     * @description A list after an edit; the list that it was made from stays as it is.
+     */
+    post: operations["edit_strokes_api_hand_strokes_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/unreadable": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Unreadable
+     * @description Sheets, pulls and recipes that lists leave out since they cannot be read, and why.
+     */
+    get: operations["list_unreadable_api_unreadable_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -848,6 +932,37 @@ export interface components {
        * @default 0.3
        */
       crisp: number;
+    };
+    /**
+     * Announced
+     * @description Ids of pieces that a document will name.
+     */
+    Announced: {
+      /** Ids */
+      ids: string[];
+    };
+    /**
+     * AsPicture
+     * @description Paper of the picture's own shape.
+     */
+    AsPicture: {
+      /**
+       * Paper
+       * @description The colour of the paper
+       * @default #ffffff
+       */
+      colour: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      size: "as-picture";
+      /**
+       * Long edge
+       * @description Size of the drawing on paper
+       * @default 200
+       */
+      long_edge: number;
     };
     /**
      * Base
@@ -890,6 +1005,55 @@ export interface components {
     Body_open_sheet_file_api_sheets_open_post: {
       /** File */
       file: string;
+    };
+    /**
+     * Brush
+     * @description What a stroke does. size: its width in shares of the photo's long edge.
+     */
+    Brush: {
+      /**
+       * Verb
+       * @enum {string}
+       */
+      verb:
+        | "lighten"
+        | "darken"
+        | "spare"
+        | "smooth"
+        | "finer"
+        | "coarser"
+        | "white-out"
+        | "black-in"
+        | "line"
+        | "spatter"
+        | "hide"
+        | "show"
+        | "keep"
+        | "drop"
+        | "hair"
+        | "exactly-in"
+        | "exactly-out";
+      /**
+       * By
+       * @default brush
+       * @enum {string}
+       */
+      by: "brush" | "area";
+      /**
+       * Size
+       * @default 0.02
+       */
+      size: number;
+      /**
+       * Hardness
+       * @default 0.8
+       */
+      hardness: number;
+      /**
+       * Strength
+       * @default 1
+       */
+      strength: number;
     };
     /**
      * Catalogue
@@ -1378,6 +1542,24 @@ export interface components {
       strength: number;
     };
     /**
+     * Edit
+     * @description Strokes taken out of a list, by number, and strokes added at its end; None: a new list.
+     */
+    Edit: {
+      /** Of */
+      of?: string | null;
+      /**
+       * Without
+       * @default []
+       */
+      without: number[];
+      /**
+       * Add
+       * @default []
+       */
+      add: components["schemas"]["NewStroke"][];
+    };
+    /**
      * ExportSize
      * @description What an export would measure.
      */
@@ -1453,6 +1635,18 @@ export interface components {
       name: string;
       /** Label */
       label: string;
+    };
+    /**
+     * FromPicture
+     * @description Drawn from the sheet's picture.
+     */
+    FromPicture: {
+      /**
+       * Kind
+       * @default picture
+       * @constant
+       */
+      kind: "picture";
     };
     /**
      * FromSheet
@@ -1902,6 +2096,14 @@ export interface components {
       radius: number;
     };
     /**
+     * Missing
+     * @description Those of them that must be sent first.
+     */
+    Missing: {
+      /** Missing */
+      missing: string[];
+    };
+    /**
      * NewSheet
      * @description A recipe to put on a photo.
      */
@@ -1915,6 +2117,15 @@ export interface components {
       recipe: string;
       /** Title */
       title?: string | null;
+    };
+    /**
+     * NewStroke
+     * @description A stroke: points of x and y in shares of the photo's long edge, and of pressure 0..1.
+     */
+    NewStroke: {
+      brush: components["schemas"]["Brush"];
+      /** Points */
+      points: [number, number, number][];
     };
     /**
      * NoSmoothing
@@ -1979,22 +2190,33 @@ export interface components {
       crumbs: number;
     };
     /**
-     * Paper
-     * @description Size and colour of the sheet.
+     * OwnSize
+     * @description Paper of a width and a height of its own; the picture lies on it.
      */
-    Paper: {
-      /**
-       * Long edge
-       * @description Size of the drawing on paper
-       * @default 200
-       */
-      long_edge: number;
+    OwnSize: {
       /**
        * Paper
        * @description The colour of the paper
        * @default #ffffff
        */
       colour: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      size: "own";
+      /**
+       * Width
+       * @description Width of the paper
+       * @default 200
+       */
+      width: number;
+      /**
+       * Height
+       * @description Height of the paper
+       * @default 200
+       */
+      height: number;
     };
     /**
      * Pencil
@@ -2098,6 +2320,18 @@ export interface components {
       added_at: string;
     };
     /**
+     * PhotoTones
+     * @description The tones of a photo, 0..1: what counts as black and white in it, and its median.
+     */
+    PhotoTones: {
+      /** Black */
+      black: number;
+      /** White */
+      white: number;
+      /** Middle */
+      middle: number;
+    };
+    /**
      * Photocopy
      * @description What an office copier makes of a photo.
      */
@@ -2181,6 +2415,35 @@ export interface components {
       corners: number;
     };
     /**
+     * Picture
+     * @description What plates are drawn from unless they have a source of their own.
+     */
+    Picture: {
+      /**
+       * Photo
+       * @default
+       */
+      photo: string;
+      /**
+       * @default {
+       *       "left": 0,
+       *       "top": 0,
+       *       "right": 1,
+       *       "bottom": 1,
+       *       "quarter_turns": 0
+       *     }
+       */
+      crop: components["schemas"]["Crop"];
+      /**
+       * @default {
+       *       "turn": 0,
+       *       "mirrored": false,
+       *       "as_drawn": 1
+       *     }
+       */
+      position: components["schemas"]["Position"];
+    };
+    /**
      * Place
      * @description A part of the sheet, in shares 0..1 of its width and height.
      */
@@ -2196,7 +2459,7 @@ export interface components {
     };
     /**
      * Plate
-     * @description One drawing made from the photo, in one ink.
+     * @description A plate of a sheet. hand: the id of its strokes, by the stage that they act on.
      */
     Plate: {
       /**
@@ -2214,6 +2477,396 @@ export interface components {
        * @default true
        */
       shown: boolean;
+      /**
+       * @default {
+       *       "kind": "picture"
+       *     }
+       */
+      source: components["schemas"]["FromPicture"];
+      /**
+       * @default {
+       *       "black": 0,
+       *       "white": 1,
+       *       "middle": 0.5,
+       *       "floor": 0,
+       *       "ceiling": 1,
+       *       "contrast": 0,
+       *       "pivot": 0.5,
+       *       "shadows": 0,
+       *       "highlights": 0,
+       *       "local": 0,
+       *       "reach": 12,
+       *       "reds": 0,
+       *       "yellows": 0,
+       *       "greens": 0,
+       *       "cyans": 0,
+       *       "blues": 0,
+       *       "magentas": 0,
+       *       "invert": false
+       *     }
+       */
+      tone: components["schemas"]["Tone"];
+      /**
+       * Smooth
+       * @default {
+       *       "kind": "none"
+       *     }
+       */
+      smooth:
+        | components["schemas"]["NoSmoothing"]
+        | components["schemas"]["Gaussian"]
+        | components["schemas"]["Median"]
+        | components["schemas"]["EdgeKeeping"]
+        | components["schemas"]["AlongForm"]
+        | components["schemas"]["Smear"];
+      /**
+       * Draw
+       * @default {
+       *       "look": "pencil",
+       *       "softness": 2.2,
+       *       "darkness": 1.25,
+       *       "clean_up": 0.03,
+       *       "accents": 0.36,
+       *       "shading": 0.5,
+       *       "tooth": 0.35,
+       *       "stroke": 0.55,
+       *       "point": 0.18
+       *     }
+       */
+      draw:
+        | components["schemas"]["ContourHatch"]
+        | components["schemas"]["Crosshatch"]
+        | components["schemas"]["CutPaper"]
+        | components["schemas"]["DotScreen"]
+        | components["schemas"]["FlatTones"]
+        | components["schemas"]["InkLine"]
+        | components["schemas"]["LineScreen"]
+        | components["schemas"]["LooseHatch"]
+        | components["schemas"]["Outline"]
+        | components["schemas"]["Pencil"]
+        | components["schemas"]["Photocopy"]
+        | components["schemas"]["Stipple"]
+        | components["schemas"]["Threshold"]
+        | components["schemas"]["Woodcut"];
+      /**
+       * @default {
+       *       "specks": 0,
+       *       "pinholes": 0,
+       *       "smooth": 0,
+       *       "thicken": 0,
+       *       "sharpen": 0,
+       *       "sharpen_radius": 0.3,
+       *       "faintest": 0,
+       *       "fullest": 1,
+       *       "weight": 1
+       *     }
+       */
+      clean: components["schemas"]["Clean"];
+      /**
+       * @default {
+       *       "colouring": "single",
+       *       "colour": "#000000",
+       *       "lights": "#f2d9a0",
+       *       "opacity": 1,
+       *       "blend": "multiply",
+       *       "offset_x": 0,
+       *       "offset_y": 0,
+       *       "turn": 0,
+       *       "smear": 0,
+       *       "smear_angle": 0,
+       *       "only_from": 0,
+       *       "only_to": 1,
+       *       "only_soft": 0.1
+       *     }
+       */
+      ink: components["schemas"]["Ink"];
+      /**
+       * Fitted
+       * @default []
+       */
+      fitted: string[];
+      /**
+       * Hand
+       * @default {}
+       */
+      hand: {
+        [key: string]: string;
+      };
+    };
+    /**
+     * PngWish
+     * @description What PNG is wanted.
+     */
+    PngWish: {
+      /**
+       * Depth
+       * @default auto
+       * @enum {string}
+       */
+      depth: "auto" | "1-bit" | "grey" | "colour";
+      /** @default cut */
+      greys: components["schemas"]["Greys"];
+      /** Long Edge Px */
+      long_edge_px?: number | null;
+      /** Dpi */
+      dpi?: number | null;
+      /**
+       * Format
+       * @default png
+       * @constant
+       */
+      format: "png";
+    };
+    /**
+     * Position
+     * @description Where a box lies on the paper; without numbers in its middle, as large as fits upright.
+     *
+     *     x, y: of the box's middle, mm from the paper's left and top edges. width: of the box as it
+     *     lies, before it is turned, mm. turn: degrees counter-clockwise. mirrored: left to right, before
+     *     it is turned. as_drawn: the factor on all lengths of what is drawn in the box; at 1 lengths
+     *     stay as they are, whatever the box's width.
+     */
+    Position: {
+      /**
+       * X
+       * @description mm from the paper's left edge to the box's middle
+       */
+      x?: number | null;
+      /**
+       * Y
+       * @description mm from the paper's top edge to the box's middle
+       */
+      y?: number | null;
+      /**
+       * Width
+       * @description mm
+       */
+      width?: number | null;
+      /**
+       * Turn
+       * @description Counter-clockwise
+       * @default 0
+       */
+      turn: number;
+      /**
+       * Mirrored
+       * @default false
+       */
+      mirrored: boolean;
+      /**
+       * As Drawn
+       * @default 1
+       */
+      as_drawn: number;
+    };
+    /**
+     * PrintReport
+     * @description What a press could lose of one plate or of all.
+     *
+     *     thinnest_mm and narrowest_mm: line and gap that all but 2 % of the drawing keeps to; None
+     *     where there are none. precision_mm: no finer than this was looked. thin_ink, narrow_paper:
+     *     shares of the ink and of the paper that a disc of THIN_MM or NARROW_MM does not fit into.
+     *     specks: how many pieces are too small to print. Greys have no lines of their own: is_grey.
+     */
+    PrintReport: {
+      /** Plate */
+      plate: string;
+      /** Is Grey */
+      is_grey: boolean;
+      /** Ink */
+      ink: number;
+      /** Precision Mm */
+      precision_mm: number;
+      /** Thinnest Mm */
+      thinnest_mm?: number | null;
+      /** Narrowest Mm */
+      narrowest_mm?: number | null;
+      /**
+       * Thin Ink
+       * @default 0
+       */
+      thin_ink: number;
+      /**
+       * Narrow Paper
+       * @default 0
+       */
+      narrow_paper: number;
+      /**
+       * Specks
+       * @default 0
+       */
+      specks: number;
+      /**
+       * Thin Spots
+       * @default []
+       */
+      thin_spots: components["schemas"]["Spot"][];
+      /**
+       * Narrow Spots
+       * @default []
+       */
+      narrow_spots: components["schemas"]["Spot"][];
+      /**
+       * Speck Spots
+       * @default []
+       */
+      speck_spots: components["schemas"]["Spot"][];
+    };
+    /**
+     * Problem
+     * @description Problem details. detail is a sentence for the person at the screen.
+     */
+    Problem: {
+      /**
+       * Type
+       * @default about:blank
+       */
+      type: string;
+      /** Title */
+      title: string;
+      /** Status */
+      status: number;
+      /** Detail */
+      detail: string;
+    };
+    /**
+     * PullName
+     * @description What a pull is called.
+     */
+    PullName: {
+      /** Name */
+      name: string;
+    };
+    /**
+     * PullRecord
+     * @description A kept version of a sheet. mark: of its document, in any data folder.
+     */
+    PullRecord: {
+      /** Id */
+      id: number;
+      /** Mark */
+      mark: string;
+      /** Name */
+      name: string;
+      /** Made At */
+      made_at: string;
+      sheet: components["schemas"]["Sheet"];
+    };
+    /**
+     * Recipe
+     * @description Paper and plates, without photo, crop, cutout, position and hand work.
+     *
+     *     as_drawn: the factor on all lengths of the drawing (see flinz.core.document.picture.Position).
+     *     made_on: the tones of the photo it was made on, None where that is not known.
+     */
+    Recipe: {
+      /**
+       * Format
+       * @default flinz-recipe
+       * @constant
+       */
+      format: "flinz-recipe";
+      /**
+       * Version
+       * @default 2
+       * @constant
+       */
+      version: 2;
+      /** Name */
+      name: string;
+      /**
+       * Purpose
+       * @default
+       */
+      purpose: string;
+      /**
+       * Notes
+       * @default
+       */
+      notes: string;
+      /**
+       * Paper
+       * @default {
+       *       "colour": "#ffffff",
+       *       "size": "as-picture",
+       *       "long_edge": 200
+       *     }
+       */
+      paper: components["schemas"]["AsPicture"] | components["schemas"]["OwnSize"];
+      /**
+       * As Drawn
+       * @default 1
+       */
+      as_drawn: number;
+      /** Plates */
+      plates: components["schemas"]["Settled"][];
+      made_on?: components["schemas"]["PhotoTones"] | null;
+    };
+    /**
+     * RecipeFile
+     * @description The text of a recipe file.
+     */
+    RecipeFile: {
+      /** Text */
+      text: string;
+    };
+    /**
+     * RecipeRecord
+     * @description A recipe of the book. ref names it in addresses and asks; own ones can be changed.
+     */
+    RecipeRecord: {
+      /** Ref */
+      ref: string;
+      /** Own */
+      own: boolean;
+      recipe: components["schemas"]["Recipe"];
+      /** Touched At */
+      touched_at?: string | null;
+    };
+    /**
+     * Said
+     * @description What is said of a recipe.
+     */
+    Said: {
+      /** Name */
+      name: string;
+      /**
+       * Purpose
+       * @default
+       */
+      purpose: string;
+      /**
+       * Notes
+       * @default
+       */
+      notes: string;
+    };
+    /**
+     * Settled
+     * @description A plate without hand work, as a recipe holds it: one drawing in one ink.
+     */
+    Settled: {
+      /**
+       * Id
+       * @default plate-1
+       */
+      id: string;
+      /**
+       * Name
+       * @default
+       */
+      name: string;
+      /**
+       * Shown
+       * @default true
+       */
+      shown: boolean;
+      /**
+       * @default {
+       *       "kind": "picture"
+       *     }
+       */
+      source: components["schemas"]["FromPicture"];
       /**
        * @default {
        *       "black": 0,
@@ -2318,201 +2971,6 @@ export interface components {
       fitted: string[];
     };
     /**
-     * PngWish
-     * @description What PNG is wanted.
-     */
-    PngWish: {
-      /**
-       * Depth
-       * @default auto
-       * @enum {string}
-       */
-      depth: "auto" | "1-bit" | "grey" | "colour";
-      /** @default cut */
-      greys: components["schemas"]["Greys"];
-      /** Long Edge Px */
-      long_edge_px?: number | null;
-      /** Dpi */
-      dpi?: number | null;
-      /**
-       * Format
-       * @default png
-       * @constant
-       */
-      format: "png";
-    };
-    /**
-     * PrintReport
-     * @description What a press could lose of one plate or of all.
-     *
-     *     thinnest_mm and narrowest_mm: line and gap that all but 2 % of the drawing keeps to; None
-     *     where there are none. precision_mm: no finer than this was looked. thin_ink, narrow_paper:
-     *     shares of the ink and of the paper that a disc of THIN_MM or NARROW_MM does not fit into.
-     *     specks: how many pieces are too small to print. Greys have no lines of their own: is_grey.
-     */
-    PrintReport: {
-      /** Plate */
-      plate: string;
-      /** Is Grey */
-      is_grey: boolean;
-      /** Ink */
-      ink: number;
-      /** Precision Mm */
-      precision_mm: number;
-      /** Thinnest Mm */
-      thinnest_mm?: number | null;
-      /** Narrowest Mm */
-      narrowest_mm?: number | null;
-      /**
-       * Thin Ink
-       * @default 0
-       */
-      thin_ink: number;
-      /**
-       * Narrow Paper
-       * @default 0
-       */
-      narrow_paper: number;
-      /**
-       * Specks
-       * @default 0
-       */
-      specks: number;
-      /**
-       * Thin Spots
-       * @default []
-       */
-      thin_spots: components["schemas"]["Spot"][];
-      /**
-       * Narrow Spots
-       * @default []
-       */
-      narrow_spots: components["schemas"]["Spot"][];
-      /**
-       * Speck Spots
-       * @default []
-       */
-      speck_spots: components["schemas"]["Spot"][];
-    };
-    /**
-     * Problem
-     * @description Problem details. detail is a sentence for the person at the screen.
-     */
-    Problem: {
-      /**
-       * Type
-       * @default about:blank
-       */
-      type: string;
-      /** Title */
-      title: string;
-      /** Status */
-      status: number;
-      /** Detail */
-      detail: string;
-    };
-    /**
-     * PullName
-     * @description What a pull is called.
-     */
-    PullName: {
-      /** Name */
-      name: string;
-    };
-    /**
-     * PullRecord
-     * @description A kept version of a sheet. mark: of its document, in any data folder.
-     */
-    PullRecord: {
-      /** Id */
-      id: number;
-      /** Mark */
-      mark: string;
-      /** Name */
-      name: string;
-      /** Made At */
-      made_at: string;
-      sheet: components["schemas"]["Sheet"];
-    };
-    /**
-     * Recipe
-     * @description Everything about a sheet that can be used on another photo.
-     */
-    Recipe: {
-      /**
-       * Format
-       * @default flinz-recipe
-       * @constant
-       */
-      format: "flinz-recipe";
-      /**
-       * Version
-       * @default 1
-       * @constant
-       */
-      version: 1;
-      /** Name */
-      name: string;
-      /**
-       * Purpose
-       * @default
-       */
-      purpose: string;
-      /**
-       * Notes
-       * @default
-       */
-      notes: string;
-      /**
-       * @default {
-       *       "long_edge": 200,
-       *       "colour": "#ffffff"
-       *     }
-       */
-      paper: components["schemas"]["Paper"];
-      /** Plates */
-      plates: components["schemas"]["Plate"][];
-    };
-    /**
-     * RecipeFile
-     * @description The text of a recipe file.
-     */
-    RecipeFile: {
-      /** Text */
-      text: string;
-    };
-    /**
-     * RecipeRecord
-     * @description A recipe of the book. ref names it in addresses and asks; own ones can be changed.
-     */
-    RecipeRecord: {
-      /** Ref */
-      ref: string;
-      /** Own */
-      own: boolean;
-      recipe: components["schemas"]["Recipe"];
-      /** Touched At */
-      touched_at?: string | null;
-    };
-    /**
-     * Said
-     * @description What is said of a recipe.
-     */
-    Said: {
-      /** Name */
-      name: string;
-      /**
-       * Purpose
-       * @default
-       */
-      purpose: string;
-      /**
-       * Notes
-       * @default
-       */
-      notes: string;
-    };
-    /**
      * Shape
      * @description The shape of a dot.
      * @enum {string}
@@ -2520,7 +2978,7 @@ export interface components {
     Shape: "round" | "dash" | "ring" | "square" | "leaf" | "diamond";
     /**
      * Sheet
-     * @description One artwork.
+     * @description One artwork. cutouts: the id of the hand work that frees the subject, by photo.
      */
     Sheet: {
       /**
@@ -2531,37 +2989,42 @@ export interface components {
       format: "flinz-sheet";
       /**
        * Version
-       * @default 1
+       * @default 2
        * @constant
        */
-      version: 1;
+      version: 2;
       /**
        * Title
        * @default Untitled sheet
        */
       title: string;
       /**
-       * Photo
-       * @default
-       */
-      photo: string;
-      /**
+       * Paper
        * @default {
-       *       "left": 0,
-       *       "top": 0,
-       *       "right": 1,
-       *       "bottom": 1,
-       *       "quarter_turns": 0
+       *       "colour": "#ffffff",
+       *       "size": "as-picture",
+       *       "long_edge": 200
        *     }
        */
-      crop: components["schemas"]["Crop"];
+      paper: components["schemas"]["AsPicture"] | components["schemas"]["OwnSize"];
       /**
        * @default {
-       *       "long_edge": 200,
-       *       "colour": "#ffffff"
+       *       "photo": "",
+       *       "crop": {
+       *         "bottom": 1,
+       *         "left": 0,
+       *         "quarter_turns": 0,
+       *         "right": 1,
+       *         "top": 0
+       *       },
+       *       "position": {
+       *         "as_drawn": 1,
+       *         "mirrored": false,
+       *         "turn": 0
+       *       }
        *     }
        */
-      paper: components["schemas"]["Paper"];
+      picture: components["schemas"]["Picture"];
       /**
        * Plates
        * @default [
@@ -2569,6 +3032,9 @@ export interface components {
        *         "id": "plate-1",
        *         "name": "",
        *         "shown": true,
+       *         "source": {
+       *           "kind": "picture"
+       *         },
        *         "tone": {
        *           "black": 0,
        *           "blues": 0,
@@ -2629,11 +3095,19 @@ export interface components {
        *           "smear_angle": 0,
        *           "turn": 0
        *         },
-       *         "fitted": []
+       *         "fitted": [],
+       *         "hand": {}
        *       }
        *     ]
        */
       plates: components["schemas"]["Plate"][];
+      /**
+       * Cutouts
+       * @default {}
+       */
+      cutouts: {
+        [key: string]: string;
+      };
       /**
        * Watch
        * @default []
@@ -2781,6 +3255,16 @@ export interface components {
        * @default 0.5
        */
       edges: number;
+    };
+    /**
+     * StrokeList
+     * @description A list of strokes, for a document to name, and how many there are.
+     */
+    StrokeList: {
+      /** Id */
+      id: string;
+      /** Count */
+      count: number;
     };
     /**
      * Swapped
@@ -2976,6 +3460,27 @@ export interface components {
      * @enum {string}
      */
     Turn: "along" | "across";
+    /**
+     * Unreadable
+     * @description A document that cannot be read, and why. steps_back: how many steps stand before it.
+     */
+    Unreadable: {
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: "sheet" | "pull" | "recipe";
+      /** Id */
+      id: number;
+      /** Sheet Id */
+      sheet_id: number | null;
+      /** Title */
+      title: string;
+      /** Why */
+      why: string;
+      /** Steps Back */
+      steps_back: number;
+    };
     /**
      * WatchSpot
      * @description A detail that stays magnified while dials move: shares 0..1 of the sheet.
@@ -4714,6 +5219,159 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Catalogue"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  announce_api_hand_announce_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Announced"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Missing"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  show_piece_api_hand_pieces__piece_id__get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        piece_id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  keep_piece_api_hand_pieces__piece_id__put: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        piece_id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  edit_strokes_api_hand_strokes_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Edit"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StrokeList"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  list_unreadable_api_unreadable_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Unreadable"][];
         };
       };
       /** @description What went wrong, in a sentence */

@@ -20,16 +20,18 @@ export function Bench({ id }: { id: number }) {
   const { content } = work;
   const sheet = content.state === "ready" ? content.sheet : null;
   const photo = useQuery({
-    queryKey: ["photo", sheet?.photo],
+    queryKey: ["photo", sheet?.picture.photo],
     queryFn: () =>
       answered(
-        client.GET("/api/photos/{photo_id}", { params: { path: { photo_id: sheet!.photo } } }),
+        client.GET("/api/photos/{photo_id}", {
+          params: { path: { photo_id: sheet!.picture.photo } },
+        }),
       ),
     enabled: sheet !== null,
     staleTime: Infinity,
     // The shelf has it already, as a rule.
     initialData: () =>
-      queries.getQueryData<PhotoRecord[]>(PHOTOS)?.find((each) => each.id === sheet?.photo),
+      queries.getQueryData<PhotoRecord[]>(PHOTOS)?.find((each) => each.id === sheet?.picture.photo),
     // While another photo is put under the sheet the bench stays as it is.
     placeholderData: keepPreviousData,
   });

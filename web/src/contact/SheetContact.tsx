@@ -13,7 +13,7 @@ export function SheetContact({ id }: { id: number }) {
       answered(client.GET("/api/sheets/{sheet_id}", { params: { path: { sheet_id: id } } })),
     gcTime: 0,
   });
-  if (record.data) return <ContactSheet photoId={record.data.sheet.photo} sheetId={id} />;
+  if (record.data) return <ContactSheet photoId={record.data.sheet.picture.photo} sheetId={id} />;
   return (
     <main className="waiting">
       {record.error ? (

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { ExportSize, Sheet } from "../api/client";
+import { paperWords } from "../sheet/paper";
 import { DrawnImage } from "../shared/DrawnImage";
 
 interface PaperPreviewProps {
@@ -12,7 +13,8 @@ interface PaperPreviewProps {
 /** The drawing on its paper, with its measures along two edges. */
 export function PaperPreview({ id, sheet, size, revision }: PaperPreviewProps) {
   const [loaded, setLoaded] = useState(false);
-  const url = `/api/sheets/${id}/picture?long_edge_px=1400&for=${sheet.paper.long_edge}-${revision}`;
+  const of = encodeURIComponent(paperWords(sheet.paper));
+  const url = `/api/sheets/${id}/picture?long_edge_px=1400&for=${of}-${revision}`;
   return (
     <figure className="paper-preview">
       <DrawnImage src={url} alt={`Drawing: ${sheet.title}`} onLoad={() => setLoaded(true)} />

@@ -5,7 +5,7 @@ import { Link } from "react-router";
 import { answered, client, type PngWish, type Wish } from "../api/client";
 import { useCatalogue } from "../api/queries";
 import { useSheet } from "../sheet/useSheet";
-import { stepOf, withSettings } from "../sheet/stages";
+import { kindOf, withSettings, type Settings } from "../sheet/stages";
 import { Dial } from "../shared/Dial";
 import { Trouble } from "../shared/Trouble";
 import { PaperPreview } from "./PaperPreview";
@@ -21,9 +21,9 @@ export function PrintRoom({ id }: { id: number }) {
   const { progress, start, stop } = useExport(id);
   const sheet = work.content.state === "ready" ? work.content.sheet : null;
   const catalogue = useCatalogue();
-  const edge = sheet?.paper.long_edge;
+  const paper = sheet?.paper;
   const size = useQuery({
-    queryKey: ["export-size", id, wanted, edge, work.saving],
+    queryKey: ["export-size", id, wanted, paper, work.saving],
     queryFn: () =>
       answered(
         client.POST("/api/sheets/{sheet_id}/export-size", {
@@ -51,8 +51,9 @@ export function PrintRoom({ id }: { id: number }) {
       </main>
     );
   }
-  const edgeDial = stepOf(catalogue.data, "paper").kinds[0]?.dials.find(
-    (dial) => dial.name === "long_edge",
+  const settings = sheet.paper as Settings;
+  const lengths = (kindOf(catalogue.data, "paper", settings)?.dials ?? []).filter(
+    (dial) => dial.unit === "mm",
   );
   const set = (change: Partial<Wish>) => setWanted({ ...wanted, ...change });
   const makeFile = async () => {
@@ -78,19 +79,20 @@ export function PrintRoom({ id }: { id: number }) {
       </main>
       <aside className="print-panel" aria-label="What is printed">
         <h2>On paper</h2>
-        {edgeDial && (
+        {lengths.map((dial) => (
           <Dial
-            spec={edgeDial}
-            value={sheet.paper.long_edge}
+            key={dial.name}
+            spec={dial}
+            value={Number(settings[dial.name])}
             onChange={(value, gesture) =>
               work.change(
-                withSettings(sheet, "", "paper", { ...sheet.paper, long_edge: value }),
-                `Paper: long edge ${value} mm`,
+                withSettings(sheet, "", "paper", { ...settings, [dial.name]: value }),
+                `Paper: ${dial.label.toLowerCase()} ${value} mm`,
                 gesture,
               )
             }
           />
-        )}
+        ))}
         <h2>File</h2>
         <SizeChoice wanted={wanted} onChange={set} />
         <Form.Group controlId="depth" className="mb-2">

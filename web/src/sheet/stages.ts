@@ -32,9 +32,12 @@ export function settingsOf(sheet: Sheet, plate: Plate, step: Step): Settings {
   return (step === "paper" ? sheet.paper : plate[step]) as Settings;
 }
 
-/** The kind a step is set to (a look, a way to smooth); "" for steps without kinds. */
+/** What names the kind of a step's settings: a look, a way to smooth, a size of paper. */
+const KIND_NAMES: Partial<Record<Step, string>> = { draw: "look", smooth: "kind", paper: "size" };
+
+/** The kind a step is set to; "" for steps without kinds. */
 export function kindName(step: Step, settings: Settings): string {
-  const name = step === "draw" ? settings.look : step === "smooth" ? settings.kind : "";
+  const name = settings[KIND_NAMES[step] ?? ""];
   return typeof name === "string" ? name : "";
 }
 

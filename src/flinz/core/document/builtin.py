@@ -3,9 +3,9 @@
 from functools import cache
 from importlib import resources
 
+from flinz.core.document.plate import Settled
 from flinz.core.document.reading import parsed
 from flinz.core.document.recipe import Recipe
-from flinz.core.document.sheet import Plate
 from flinz.core.looks.registry import LOOKS
 from flinz.errors import NotFoundError
 
@@ -21,7 +21,7 @@ def plain() -> dict[str, Recipe]:
         name: Recipe(
             name=name,
             purpose=look.purpose,
-            plates=[Plate(draw=look.settings(), fitted=list(look.fitted))],
+            plates=[Settled(draw=look.settings(), fitted=list(look.fitted))],
         )
         for name, look in LOOKS.items()
     }

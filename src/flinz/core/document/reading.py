@@ -6,12 +6,11 @@ from typing import Any, TypeVar
 from pydantic import ValidationError
 
 from flinz.core.dial import Settings
+from flinz.core.document.plate import Plate
 from flinz.core.document.recipe import Recipe
-from flinz.core.document.sheet import Plate
+from flinz.core.document.upgrade import UPGRADED, upgraded
 from flinz.core.looks.registry import LOOKS
 from flinz.errors import DocumentError
-
-VERSION = 1
 
 # A sheet, a recipe, or another model with a format and a version.
 T = TypeVar("T", bound=Settings)
@@ -29,15 +28,17 @@ def parsed(model: type[T], data: Any) -> T:
             raise DocumentError("This is not a JSON document.") from error
     if not isinstance(data, dict):
         raise DocumentError("This is not a Flinz document: it should be a JSON object.")
-    expected = model.model_fields["format"].default
+    expected, newest = (model.model_fields[name].default for name in ("format", "version"))
     if data.get("format", expected) != expected:
         raise DocumentError(f"This is a {data['format']!r} document; a {expected!r} is needed.")
-    version = data.get("version", VERSION)
-    if isinstance(version, int) and version > VERSION:
+    version = data.get("version", newest)
+    if isinstance(version, int) and version > newest:
         raise DocumentError(
             f"This document is of version {version}, from a newer Flinz; "
-            f"this one knows versions up to {VERSION}. Update Flinz to open it."
+            f"this one knows versions up to {newest}. Update Flinz to open it."
         )
+    if expected in UPGRADED:
+        data = upgraded(data)
     try:
         return model.model_validate(data)
     except ValidationError as error:
@@ -61,6 +62,14 @@ def sentence_of(error: ValidationError) -> str:
             return f"{place} is not known to this Flinz."
         case "missing":
             return f"{place} is missing."
+        case "value_error":
+            # Written by us, as a sentence or as what is wrong with the place.
+            said = str(context["error"])
+            return said if said.endswith(".") else f"{place} is not right: {said}."
+        case "union_tag_not_found":
+            return f"{place} does not say its {context['discriminator']}."
+        case "string_pattern_mismatch":
+            return f"{place} is {shown}, which is not written as it should be."
         case "union_tag_invalid":
             return f"{place} is {context.get('tag')!r}; it can be {context.get('expected_tags')}."
         case "enum" | "literal_error":

@@ -6,33 +6,62 @@ from typing import Literal
 from pydantic import Field
 
 from flinz.core.dial import Settings
-from flinz.core.document.sheet import STAGES, Plate, Plates, Sheet, StageName
-from flinz.core.stages.paper import Paper
+from flinz.core.document.picture import Picture, Position
+from flinz.core.document.plate import STAGES, Plate, Settled, SettledPlates, StageName
+from flinz.core.document.sheet import Sheet
+from flinz.core.stages.paper import AsPicture, Paper
 from flinz.errors import DocumentError
 
 
+class PhotoTones(Settings):
+    """The tones of a photo, 0..1: what counts as black and white in it, and its median."""
+
+    black: float = Field(ge=0, le=1, allow_inf_nan=False)
+    white: float = Field(ge=0, le=1, allow_inf_nan=False)
+    middle: float = Field(ge=0, le=1, allow_inf_nan=False)
+
+
 class Recipe(Settings):
-    """Everything about a sheet that can be used on another photo."""
+    """Paper and plates, without photo, crop, cutout, position and hand work.
+
+    as_drawn: the factor on all lengths of the drawing (see flinz.core.document.picture.Position).
+    made_on: the tones of the photo it was made on, None where that is not known.
+    """
 
     format: Literal["flinz-recipe"] = "flinz-recipe"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     name: str = Field(min_length=1, max_length=120)
     purpose: str = Field("", max_length=400)
     notes: str = Field("", max_length=4000)
-    paper: Paper = Paper()
-    plates: Plates
+    paper: Paper = AsPicture()
+    as_drawn: float = Field(1.0, ge=0.05, le=20.0, allow_inf_nan=False)
+    plates: SettledPlates
+    made_on: PhotoTones | None = None
 
     def on(self, photo: str, title: str) -> Sheet:
         """A sheet of this recipe on a photo."""
-        return Sheet(title=title, photo=photo, paper=self.paper, plates=self.plates)
+        picture = Picture(photo=photo, position=Position(as_drawn=self.as_drawn))
+        plates = [Plate(**dict(plate)) for plate in self.plates]
+        return Sheet(title=title, picture=picture, paper=self.paper, plates=plates)
+
+    def over(self, sheet: Sheet) -> Sheet:
+        """A sheet drawn by this recipe: its title, picture, cutouts and watch spots stay."""
+        new = self.on(sheet.picture.photo, sheet.title)
+        position = sheet.picture.position.model_copy(update={"as_drawn": self.as_drawn})
+        if not position.suits(self.paper.long_edge):
+            position = new.picture.position
+        picture = sheet.picture.model_copy(update={"position": position})
+        kept = {"picture": picture, "cutouts": sheet.cutouts, "watch": sheet.watch}
+        return new.model_copy(update=kept)
 
 
 def recipe_of(
     sheet: Sheet,
     name: str,
     purpose: str = "",
-    stages: Collection[StageName] = ("tone", "smooth", "draw", "clean", "ink"),
+    stages: Collection[StageName] = STAGES,
     plates: Collection[str] | None = None,
+    made_on: PhotoTones | None = None,
 ) -> Recipe:
     """A recipe of a sheet as it is: of some plates (all without plates) and of some stages.
 
@@ -45,11 +74,13 @@ def recipe_of(
         name=name,
         purpose=purpose,
         paper=sheet.paper,
+        as_drawn=sheet.picture.position.as_drawn,
         plates=[_only_stages(plate, {*stages, "draw"}) for plate in chosen],
+        made_on=made_on,
     )
 
 
-def _only_stages(plate: Plate, stages: Collection[str]) -> Plate:
-    starts = {stage: Plate.model_fields[stage].default for stage in STAGES if stage not in stages}
-    fitted = [path for path in plate.fitted if path.partition(".")[0] in stages]
-    return plate.model_copy(update={**starts, "fitted": fitted})
+def _only_stages(plate: Plate, stages: Collection[str]) -> Settled:
+    kept = {name: value for name, value in plate if name not in STAGES or name in stages}
+    kept["fitted"] = [path for path in plate.fitted if path.partition(".")[0] in stages]
+    return Settled(**{name: kept[name] for name in Settled.model_fields if name in kept})

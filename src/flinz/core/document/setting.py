@@ -2,9 +2,10 @@
 
 from typing import Any, TypeVar
 
+from flinz.core.document.plate import STAGES
 from flinz.core.document.reading import parsed
 from flinz.core.document.recipe import Recipe
-from flinz.core.document.sheet import STAGES, Sheet
+from flinz.core.document.sheet import Sheet
 from flinz.errors import DocumentError
 
 T = TypeVar("T", Sheet, Recipe)
@@ -14,8 +15,8 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     """The document with one dial set, as from the command line.
 
     path: "stage.name" or "paper.name"; value: a number, true or false, or the text of any of
-    them or of a word. Choosing another draw.look or smooth.kind starts that look or kind at its
-    own starting values.
+    them or of a word. Choosing another draw.look, smooth.kind or paper.size starts that
+    at its own starting values; a paper keeps its colour.
     Raises DocumentError if the dial or the value is not allowed.
     """
     stage, _, name = path.partition(".")
@@ -32,6 +33,8 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
         raise DocumentError(f"{stage} has no dial {name!r} here; it has {known}.")
     if (stage, name) in (("draw", "look"), ("smooth", "kind")):
         holder[stage] = {name: value}
+    elif (stage, name) == ("paper", "size"):
+        holder[stage] = {name: value, "colour": document.paper.colour}
     elif isinstance(value, str):
         holder[stage][name] = _value(value, getattr(settings, name))
     else:

@@ -1,61 +1,18 @@
-"""The sheet as data: everything that decides a drawing's pixels, next to the photo's bytes."""
+"""The sheet as data: with the bytes that it names, everything that decides a drawing's pixels."""
 
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Field, field_validator, model_validator
+from pydantic import Field, model_validator
 
 from flinz.core.dial import Settings
-from flinz.core.looks.pencil import Pencil
-from flinz.core.looks.registry import Draw
-from flinz.core.stages.clean import Clean
-from flinz.core.stages.ink import Ink
-from flinz.core.stages.paper import Paper
-from flinz.core.stages.smooth import NoSmoothing, Smooth
-from flinz.core.stages.tone import Tone
+from flinz.core.document.picture import Picture
+from flinz.core.document.plate import BlobId, Plate, Plates
+from flinz.core.stages.paper import AsPicture, Paper
 from flinz.errors import DocumentError
 
-MAX_PLATES = 12
 MAX_WATCH_SPOTS = 4
-STAGES = ("tone", "smooth", "draw", "clean", "ink")
-StageName = Literal["tone", "smooth", "draw", "clean", "ink"]
-
-
-class Crop(Settings):
-    """The part of the photo that is drawn: shares 0..1 after turning."""
-
-    left: float = Field(0.0, ge=0, le=1, allow_inf_nan=False)
-    top: float = Field(0.0, ge=0, le=1, allow_inf_nan=False)
-    right: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
-    bottom: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
-    quarter_turns: int = Field(0, ge=0, le=3, description="Counter-clockwise")
-
-    @property
-    def bounds(self) -> tuple[float, float, float, float]:
-        """left, top, right, bottom."""
-        return self.left, self.top, self.right, self.bottom
-
-
-class Plate(Settings):
-    """One drawing made from the photo, in one ink."""
-
-    id: str = Field("plate-1", pattern=r"^[a-z0-9-]{1,40}$")
-    name: str = Field("", max_length=120)
-    shown: bool = True
-    tone: Tone = Tone()
-    smooth: Smooth = NoSmoothing()
-    draw: Draw = Pencil()
-    clean: Clean = Clean()
-    ink: Ink = Ink()
-    # Dials, as "stage.name", that stand at the value suggested for this photo.
-    fitted: list[str] = Field(default=[], max_length=200)
-
-    @field_validator("fitted")
-    @classmethod
-    def _stage_is_known(cls, value: list[str]) -> list[str]:
-        for path in value:
-            if path.partition(".")[0] not in STAGES:
-                raise ValueError(f"{path!r} is not a dial; write stage.name, such as draw.level")
-        return value
+# Photos of one sheet.
+MAX_CUTOUTS = 24
 
 
 class WatchSpot(Settings):
@@ -81,28 +38,24 @@ class WatchSpot(Settings):
         return self.left, self.top, self.right, self.bottom
 
 
-def _with_own_ids(plates: list[Plate]) -> list[Plate]:
-    if len({plate.id for plate in plates}) < len(plates):
-        raise ValueError("two plates have the same id")
-    return plates
-
-
-Plates = Annotated[
-    list[Plate], AfterValidator(_with_own_ids), Field(min_length=1, max_length=MAX_PLATES)
-]
-
-
 class Sheet(Settings):
-    """One artwork."""
+    """One artwork. cutouts: the id of the hand work that frees the subject, by photo."""
 
     format: Literal["flinz-sheet"] = "flinz-sheet"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     title: str = Field("Untitled sheet", max_length=200)
-    photo: str = Field("", max_length=80)
-    crop: Crop = Crop()
-    paper: Paper = Paper()
+    paper: Paper = AsPicture()
+    picture: Picture = Picture()
     plates: Plates = Field(default=[Plate()])
+    cutouts: dict[Annotated[str, Field(max_length=80)], BlobId] = Field(
+        default={}, max_length=MAX_CUTOUTS
+    )
     watch: list[WatchSpot] = Field(default=[], max_length=MAX_WATCH_SPOTS)
+
+    @model_validator(mode="after")
+    def _lies_near_its_paper(self) -> "Sheet":
+        self.picture.position.check(self.paper.long_edge)
+        return self
 
     def plate(self, plate_id: str) -> Plate:
         """The plate with an id. Raises DocumentError if there is none."""
@@ -110,3 +63,14 @@ class Sheet(Settings):
             if plate.id == plate_id:
                 return plate
         raise DocumentError(f"This sheet has no plate {plate_id!r}.")
+
+    @property
+    def photos(self) -> list[str]:
+        """Ids of the photos that it is drawn from, each once."""
+        return [self.picture.photo] if self.picture.photo else []
+
+    @property
+    def hand_work(self) -> list[str]:
+        """Ids of all hand work that it names, each once, in order."""
+        of_plates = (blob for plate in self.plates for blob in plate.hand.values())
+        return sorted({*self.cutouts.values(), *of_plates})

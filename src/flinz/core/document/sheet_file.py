@@ -6,7 +6,7 @@ docs/formats.md describes them. Equal sheets give equal bytes: no clock, one ord
 import io
 import zipfile
 import zlib
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from hashlib import sha256
 from typing import Literal
 
@@ -15,14 +15,15 @@ from pydantic import Field
 from flinz.core.dial import Settings
 from flinz.core.document.reading import parsed
 from flinz.core.document.sheet import Sheet
+from flinz.core.hand import pieces
 from flinz.errors import DocumentError
 
 SUFFIX, MEDIA_TYPE = "flinz", "application/vnd.flinz+zip"
-SHEET, ABOUT, PHOTOS = "sheet.json", "about.json", "photos/"
+SHEET, ABOUT, PHOTOS, HAND = "sheet.json", "about.json", "photos/", "hand/"
 # A file's own limits, which what is in it must keep to once it is unpacked.
 MAX_BYTES = 300_000_000
 MAX_JSON_BYTES = 4_000_000
-MAX_ENTRIES = 100
+MAX_ENTRIES = 10_000
 # What reading a ZIP that is none, or is not whole, may raise.
 DAMAGED = (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError, OSError)
 # The earliest moment that a ZIP can name.
@@ -54,10 +55,11 @@ class PackedPhoto:
 
 @dataclass(frozen=True)
 class SheetFile:
-    """A sheet, and by id every photo that it names."""
+    """A sheet, and by id every photo and every piece of hand work that it comes to."""
 
     sheet: Sheet
     photos: dict[str, PackedPhoto]
+    hand: dict[str, bytes] = field(default_factory=dict)
 
 
 def packed(file: SheetFile) -> bytes:
@@ -71,28 +73,27 @@ def packed(file: SheetFile) -> bytes:
         for key, photo in sorted(file.photos.items()):
             # A photo is squeezed already.
             _write(archive, f"{PHOTOS}{key}", photo.data, zipfile.ZIP_STORED)
+        for key, piece in sorted(file.hand.items()):
+            _write(archive, f"{HAND}{key}", piece, zipfile.ZIP_STORED)
     return out.getvalue()
 
 
 def unpacked(data: bytes) -> SheetFile:
-    """A sheet file from its bytes, with every photo that the sheet names.
+    """A sheet file from its bytes, with every photo and all hand work that the sheet names.
 
     Raises DocumentError with a sentence if it is none, is too large once unpacked, holds names that
-    lead out of it, or lacks a photo or has an altered one.
+    lead out of it, or lacks a photo or hand work or has an altered one.
     """
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             entries = _checked(archive)
             sheet = parsed(Sheet, _read(archive, entries, SHEET, MAX_JSON_BYTES))
             about = parsed(About, _read(archive, entries, ABOUT, MAX_JSON_BYTES))
-            photos = {key: _photo(archive, entries, about, key) for key in _named(sheet)}
+            photos = {key: _photo(archive, entries, about, key) for key in sheet.photos}
+            hand = _hand_work(archive, entries, sheet)
     except DAMAGED as error:
         raise DocumentError("This is no sheet file, or it is damaged.") from error
-    return SheetFile(sheet, photos)
-
-
-def _named(sheet: Sheet) -> list[str]:
-    return [sheet.photo] if sheet.photo else []
+    return SheetFile(sheet, photos, hand)
 
 
 def _write(archive: zipfile.ZipFile, name: str, data: bytes, way: int) -> None:
@@ -146,3 +147,24 @@ def _photo(
             "The photo in this sheet file is not the one that its sheet names: it was altered."
         )
     return PackedPhoto(data, about.photos.get(key, PhotoWords(title="Photo")))
+
+
+def _hand_work(
+    archive: zipfile.ZipFile, entries: dict[str, zipfile.ZipInfo], sheet: Sheet
+) -> dict[str, bytes]:
+    """All that the sheet names, and what that names."""
+    found: dict[str, bytes] = {}
+    waiting = sheet.hand_work
+    while waiting:
+        key = waiting.pop()
+        if key in found:
+            continue
+        if f"{HAND}{key}" not in entries:
+            raise DocumentError("This sheet file lacks hand work that its sheet names.")
+        data = _read(archive, entries, f"{HAND}{key}", pieces.MAX_PIECE_BYTES)
+        if pieces.id_of(data) != key:
+            raise DocumentError("Hand work in this sheet file was altered. It was not opened.")
+        pieces.check(data)
+        found[key] = data
+        waiting += pieces.named_by(data)
+    return found

@@ -8,7 +8,7 @@ from pydantic import BaseModel
 from flinz.core.looks.registry import LOOKS
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
-from flinz.core.stages.paper import Paper
+from flinz.core.stages.paper import SIZES
 from flinz.core.stages.smooth import KINDS
 from flinz.core.stages.tone import Tone
 
@@ -55,7 +55,7 @@ def steps() -> dict[StepName, Step]:
         "paper": Step(
             "Paper",
             "What the sheet is printed on, and how large.",
-            {"": _kind(Paper, "paper")},
+            {name: _kind(size, name.replace("-", " ")) for name, size in SIZES.items()},
         ),
     }
 

@@ -3,6 +3,7 @@
 import numpy as np
 from pydantic import BaseModel
 
+from flinz.core.document.picture import Picture
 from flinz.core.document.recipe import Recipe
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import look_of
@@ -44,7 +45,7 @@ class PhotoFigures(BaseModel):
 def photo_figures(press: Press, photo: Photo) -> PhotoFigures:
     """The figures of a photo."""
     press.gate({PHOTO})
-    sheet = Sheet(photo=photo.key)
+    sheet = Sheet(picture=Picture(photo=photo.key))
     rgb = press.proof(photo, sheet, whole(sheet, photo, LONG_EDGE_PX), Subject("photo"))
     return figures_of(luminance_grey(rgb))
 

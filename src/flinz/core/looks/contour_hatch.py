@@ -102,7 +102,7 @@ class ContourHatch(HatchWindow):
 
 def draw(tone: Plane, settings: ContourHatch, frame: Frame, desk: Desk) -> Plane:
     """Strokes as ink 0..1."""
-    return strokes_cover(marks(settings, desk), frame)
+    return strokes_cover(desk.laid(marks(settings, desk)), frame)
 
 
 def marks(settings: ContourHatch, desk: Desk) -> Strokes:
@@ -175,6 +175,7 @@ LOOK = Look(
     two_tone=lambda settings: True,
     proof_factor=2,
     marks=marks,
+    lays_itself=True,
     predicted=predicted,
     draws_marks=True,
     suits=Suits(parted=(0.5, 0.3), fine=(0.3, 0.6), led=(0.9, 1), spread=(0.8, 0.5)),

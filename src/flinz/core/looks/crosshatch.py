@@ -143,11 +143,13 @@ class Crosshatch(HatchWindow):
 
 def draw(tone: Plane, settings: Crosshatch, frame: Frame, desk: Desk) -> Plane:
     """Hatch lines, and outlines if wanted, as ink 0..1."""
-    hatch = strokes_cover(marks(settings, desk), frame)
+    hatch = strokes_cover(desk.laid(marks(settings, desk)), frame)
     if settings.outlines == 0:
         return hatch
     line = _outline(settings)
-    lines = ink_line.draw(tone, line, frame, desk)
+    lines = desk.upright(
+        lambda tone, frame, desk: ink_line.draw(tone, line, frame, desk), tone, frame
+    )
     return np.maximum(hatch, lines)
 
 
@@ -244,6 +246,7 @@ LOOK = Look(
     two_tone=lambda settings: True,
     proof_factor=2,
     marks=marks,
+    lays_itself=True,
     predicted=predicted,
     draws_marks=True,
     suits=Suits(parted=(0.6, 0.4), fine=(0.4, 0.6), led=(0.5, 0.3), spread=(0.8, 0.6)),

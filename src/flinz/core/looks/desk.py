@@ -2,10 +2,18 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TypeVar
 
 from flinz.core.keeping import Holds, Keep, hold_nothing, keep_nothing
+from flinz.core.marks.vectors import Dots, Strokes
 from flinz.core.planes.filters import Plane
-from flinz.core.scale import Frame
+from flinz.core.scale import Frame, Lay
+
+M = TypeVar("M", Dots, Strokes)
+
+
+# A way to draw from a tone in a frame, at a desk.
+Drawn = Callable[[Plane, Frame, "Desk"], Plane]
 
 
 @dataclass(frozen=True)
@@ -23,6 +31,18 @@ class Desk:
     holds_whole: Holds = hold_nothing
     # A draft may leave out what only settles the marks.
     draft: bool = False
+    # How the box lies, where a look lays itself: the frame is then the paper's, not the box's.
+    lay: Lay | None = None
+    # What is drawn upright in the box, as it lies in that frame.
+    relaid: Callable[[Drawn], Plane] | None = None
+
+    def laid(self, marks: M) -> M:
+        """Marks of the box where they lie in the frame's own millimetres."""
+        return marks if self.lay is None else marks.laid(self.lay)
+
+    def upright(self, draw: Drawn, tone: Plane, frame: Frame) -> Plane:
+        """What draw makes of the tone, in frame; of what cannot lay itself."""
+        return draw(tone, frame, self) if self.relaid is None else self.relaid(draw)
 
 
 def bare_desk(tone: Plane, frame: Frame) -> Desk:

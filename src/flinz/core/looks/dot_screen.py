@@ -53,7 +53,8 @@ def draw(tone: Plane, settings: DotScreen, frame: Frame, desk: Desk) -> Plane:
     """Dots as ink 0..1; the spot function's levels are calibrated to the share of ink."""
     kind = list(Dot).index(settings.dot)
     cover = wished_cover(tone, settings)
-    return dot_cover(cover, frame, settings.angle, settings.ruling / 10, kind, _levels(kind))
+    per_mm = settings.ruling / 10
+    return dot_cover(cover, frame, settings.angle, per_mm, kind, _levels(kind), desk.lay)
 
 
 def marks(settings: DotScreen, desk: Desk) -> Dots:
@@ -114,6 +115,7 @@ LOOK = Look(
     two_tone=lambda settings: True,
     proof_factor=2,
     marks=marks,
+    lays_itself=True,
     predicted=predicted,
     suits=Suits(parted=(0.5, 0.4), fine=(0.2, 0.8), led=(0.2, 0.3), spread=(0.6, 0.4)),
     rehearsed=(DotScreen(dot=Dot.DIAMOND),),

@@ -20,10 +20,10 @@ from flinz.core.marks.hatching import (
     refuse_too_many,
     ruled,
 )
-from flinz.core.marks.screens import line_cover, pixel_span, positions
+from flinz.core.marks.screens import box_size, line_cover, pixel_span, positions
 from flinz.core.marks.vectors import Strokes, joined
 from flinz.core.planes.filters import Plane
-from flinz.core.scale import Frame
+from flinz.core.scale import Frame, Lay
 
 # Lines thinner than this share of the pitch are not drawn as strokes.
 LEAST = 0.004
@@ -61,19 +61,18 @@ def draw(tone: Plane, settings: LineScreen, frame: Frame, desk: Desk) -> Plane:
     cover = wished_cover(tone, settings)
     pitch = 10 / settings.ruling
     if settings.lines == Lines.CONCENTRIC:
-        x, y = positions(frame, 0)
-        centre_x = frame.full_width / frame.px_per_mm / 2
-        centre_y = frame.full_height / frame.px_per_mm / 2
-        radius = np.hypot(x - centre_x, y - centre_y)
+        x, y = positions(frame, 0, desk.lay)
+        width, height = box_size(frame, desk.lay)
+        radius = np.hypot(x - width / 2, y - height / 2)
         phase = np.asarray(radius / pitch, np.float32)
-        return line_cover(cover, phase, pixel_span(frame, pitch))
-    straight = _straight(cover, frame, settings.angle, pitch)
+        return line_cover(cover, phase, pixel_span(frame, pitch, desk.lay))
+    straight = _straight(cover, frame, settings.angle, pitch, desk.lay)
     if settings.lines == Lines.STRAIGHT:
         return straight
     # Two screens that overlap at random leave (1 - w)² bare.
     single = np.asarray(1 - np.sqrt(1 - cover), np.float32)
-    first = _straight(single, frame, settings.angle, pitch)
-    second = _straight(single, frame, settings.angle + 90, pitch)
+    first = _straight(single, frame, settings.angle, pitch, desk.lay)
+    second = _straight(single, frame, settings.angle + 90, pitch, desk.lay)
     return np.asarray(1 - (1 - first) * (1 - second), np.float32)
 
 
@@ -124,9 +123,9 @@ def predicted(settings: LineScreen, desk: Desk) -> int:
     return predicted_points(grid, 10 / settings.ruling, 2 if settings.lines == Lines.CROSSED else 1)
 
 
-def _straight(cover: Plane, frame: Frame, angle: float, pitch: float) -> Plane:
-    _, across = positions(frame, angle)
-    return line_cover(cover, across / np.float32(pitch), pixel_span(frame, pitch))
+def _straight(cover: Plane, frame: Frame, angle: float, pitch: float, lay: Lay | None) -> Plane:
+    _, across = positions(frame, angle, lay)
+    return line_cover(cover, across / np.float32(pitch), pixel_span(frame, pitch, lay))
 
 
 LOOK = Look(
@@ -138,6 +137,7 @@ LOOK = Look(
     two_tone=lambda settings: True,
     proof_factor=2,
     marks=marks,
+    lays_itself=True,
     predicted=predicted,
     suits=Suits(parted=(0.5, 0.4), fine=(0.2, 0.8), led=(0.3, 0.2), spread=(0.7, 0.4)),
     pitch_mm=1,

@@ -69,6 +69,11 @@ class Look:
     predicted: Callable[[Any, Desk], int] | None = None
     # Whether draw places them, so that to count them costs nothing.
     draws_marks: bool = False
+    # Whether draw may be asked for how the box lies (desk.lay): marks are laid as vectors and
+    # screens stand in their own place. The frame is then the paper's and the tone as it lies there;
+    # what draws marks shall read none of it but from desk.whole. Others are drawn upright and
+    # resampled.
+    lays_itself: bool = False
     # Distance of its marks as it starts, where it carries tone by marks, and how far the tone of
     # a ramp, over one and a half of that, may be from the wished one.
     pitch_mm: float | None = None

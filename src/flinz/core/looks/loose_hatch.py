@@ -101,7 +101,7 @@ class LooseHatch(HatchWindow):
 
 def draw(tone: Plane, settings: LooseHatch, frame: Frame, desk: Desk) -> Plane:
     """The pen's line as ink 0..1; in chalk all but the line."""
-    line = strokes_cover(marks(settings, desk), frame)
+    line = strokes_cover(desk.laid(marks(settings, desk)), frame)
     return np.asarray(1 - line, np.float32) if settings.chalk else line
 
 
@@ -280,6 +280,7 @@ LOOK = Look(
     two_tone=lambda settings: True,
     proof_factor=2,
     marks=marks,
+    lays_itself=True,
     predicted=predicted,
     draws_marks=True,
     suits=Suits(parted=(0.7, 0.6), fine=(0.4, 0.5), led=(0.3, 0.3), spread=(0.8, 0.5)),

@@ -113,7 +113,7 @@ class Stipple(ToneWindow):
 
 def draw(tone: Plane, settings: Stipple, frame: Frame, desk: Desk) -> Plane:
     """The dots as ink 0..1."""
-    return dots_cover(marks(settings, desk), frame)
+    return dots_cover(desk.laid(marks(settings, desk)), frame)
 
 
 def marks(settings: Stipple, desk: Desk) -> Dots:
@@ -216,6 +216,7 @@ LOOK = Look(
     two_tone=lambda settings: True,
     proof_factor=2,
     marks=marks,
+    lays_itself=True,
     predicted=predicted,
     draws_marks=True,
     suits=Suits(parted=(0.5, 0.5), fine=(0.3, 0.7), led=(0.3, 0.3), spread=(0.8, 0.6)),

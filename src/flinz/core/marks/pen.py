@@ -34,14 +34,14 @@ def dots_cover(dots: Dots, frame: Frame) -> Plane:
     first = np.searchsorted(y[order], tops[:-1] - largest)
     last = np.searchsorted(y[order], tops[1:] + largest)
     turns = dots.angle if len(dots.angle) else np.zeros(len(dots), np.float32)
-    own = _own_numbers(dots)
     drawn = _drawn_dots(
         x[order],
         y[order],
         radius[order],
         np.cos(turns[order]),
         np.sin(turns[order]),
-        own[order],
+        dots.numbers[order],
+        np.float32(-1 if dots.mirrored else 1),
         SHAPES.index(dots.shape),
         np.float32(dots.blob),
         first,
@@ -55,15 +55,9 @@ def dots_cover(dots: Dots, frame: Frame) -> Plane:
     return np.asarray(drawn, np.float32)
 
 
-def _own_numbers(dots: Dots) -> Plane:
-    # A number 0..1 for each dot that stays with its place on paper.
-    mixed = np.sin(dots.x * np.float32(127.1) + dots.y * np.float32(311.7)) * np.float32(43758.547)
-    return np.asarray(mixed - np.floor(mixed), np.float32)
-
-
 @njit(parallel=True, fastmath=True, cache=True)
 def _drawn_dots(  # type: ignore[no-untyped-def]
-    x, y, radius, cosine, sine, own, shape, blob, first, last, height, width
+    x, y, radius, cosine, sine, own, side, shape, blob, first, last, height, width
 ) -> Any:
     half, one = np.float32(0.5), np.float32(1.0)
     out = np.zeros((height, width), np.float32)
@@ -88,7 +82,10 @@ def _drawn_dots(  # type: ignore[no-untyped-def]
                     if shape == 0:
                         inside = size - np.sqrt(dx * dx + dy * dy)
                         if blob > 0:
-                            inside += size * blob * _bulge(dx, dy, own[k])
+                            # Outlines turn with their dots, and are seen from either side.
+                            along = side * (dx * cosine[k] - dy * sine[k])
+                            across = dx * sine[k] + dy * cosine[k]
+                            inside += size * blob * _bulge(along, across, own[k])
                     else:
                         # Along the mark's own axis and across it; y points down.
                         along = dx * cosine[k] - dy * sine[k]

@@ -8,7 +8,7 @@ from numba import njit, prange
 from numpy.typing import NDArray
 
 from flinz.core.planes.filters import Plane
-from flinz.core.scale import Frame
+from flinz.core.scale import Frame, Lay
 
 SPOT_STEPS = 1024
 BEYOND = 0.01
@@ -55,22 +55,41 @@ def _line_cover(cover, phase, span) -> Any:  # type: ignore[no-untyped-def]
     return out
 
 
-def positions(frame: Frame, angle_deg: float) -> tuple[Plane, Plane]:
-    """Place on paper in mm along and across an angle (counter-clockwise), (H, W) float32 each."""
-    x = ((frame.left + np.arange(frame.width) + 0.5) / frame.px_per_mm)[None]
-    y = ((frame.top + np.arange(frame.height) + 0.5) / frame.px_per_mm)[:, None]
+def positions(frame: Frame, angle_deg: float, lay: Lay | None = None) -> tuple[Plane, Plane]:
+    """Place in the box in mm along and across an angle (counter-clockwise), (H, W) float32 each.
+
+    lay: how the box lies where the frame is the paper's; None where the frame is the box's own.
+    """
+    if lay is None:
+        x = ((frame.left + np.arange(frame.width) + 0.5) / frame.px_per_mm)[None]
+        y = ((frame.top + np.arange(frame.height) + 0.5) / frame.px_per_mm)[:, None]
+    else:
+        column, row = (np.arange(frame.width) + 0.5)[None], (np.arange(frame.height) + 0.5)[:, None]
+        x, y = (by[0] * column + by[1] * row + by[2] for by in lay.box_mm(frame))
     cosine, sine = np.cos(np.radians(angle_deg)), np.sin(np.radians(angle_deg))
     along = x * cosine - y * sine
     across = x * sine + y * cosine
     return along.astype(np.float32), across.astype(np.float32)
 
 
-def pixel_span(frame: Frame, pitch_mm: float) -> np.float32:
+def pixel_span(frame: Frame, pitch_mm: float, lay: Lay | None = None) -> np.float32:
     """How many pitches a pixel spans across lines.
 
     A square seen from any side has the same spread as a stretch as long as its own side.
     """
-    return np.float32(1 / frame.px_per_mm / pitch_mm)
+    return np.float32(1 / _px_per_mm(frame, lay) / pitch_mm)
+
+
+def box_size(frame: Frame, lay: Lay | None = None) -> tuple[float, float]:
+    """Width and height of the box, mm."""
+    if lay is not None:
+        return lay.width, lay.height
+    return frame.full_width / frame.px_per_mm, frame.full_height / frame.px_per_mm
+
+
+def _px_per_mm(frame: Frame, lay: Lay | None) -> float:
+    # Pixels to a millimetre of the box.
+    return frame.px_per_mm if lay is None else frame.px_per_mm * lay.scale
 
 
 def spot_levels(kind: int) -> NDArray[np.float32]:
@@ -102,24 +121,44 @@ def dot_cover(
     per_mm: float,
     kind: int,
     levels: NDArray[np.float32],
+    lay: Lay | None = None,
 ) -> Plane:
     """Ink of a dot screen: the spot function against its level at 4 x 4 places in each pixel.
 
     cover: (H, W) float32 ink wished in frame; per_mm: dots a mm; kind: 0 round, 1 elliptical,
-    2 diamond; levels: from spot_levels. Where a dot is smaller than three pixels the wished tone
-    itself takes over, since nothing smaller could be seen.
+    2 diamond; levels: from spot_levels; lay: as for positions. Where a dot is smaller than three
+    pixels the wished tone itself takes over, since nothing smaller could be seen.
     """
     # Dots a pixel, to the right and down, along and across the screen.
-    per_px = per_mm / frame.px_per_mm
-    cosine, sine = math.cos(math.radians(angle_deg)), math.sin(math.radians(angle_deg))
+    per_px = per_mm / _px_per_mm(frame, lay)
+    turn_deg = angle_deg if lay is None else lay.turn + (-angle_deg if lay.mirrored else angle_deg)
+    cosine, sine = math.cos(math.radians(turn_deg)), math.sin(math.radians(turn_deg))
     step_u, step_v = per_px * cosine, per_px * sine
     start_x, start_y = frame.left + 0.5, frame.top + 0.5
+    if lay is not None:
+        start_x, start_y = _start_of_lattice(frame, lay, cosine, sine, angle_deg)
     drawn = min(max((1 / per_px - 1.5) / 1.5, 0.0), 1.0)
     kernel = _diamond_dots if kind == 2 else _cosine_dots
     flat = ELLIPTICAL if kind == 1 else 1.0
     return np.asarray(
         kernel(cover, start_x, start_y, step_u, step_v, per_px, flat, drawn, levels), np.float32
     )
+
+
+def _start_of_lattice(
+    frame: Frame, lay: Lay, cosine: float, sine: float, angle_deg: float
+) -> tuple[float, float]:
+    """Where the first pixel of a frame of the paper would lie, in pixels, if the screen hung on the
+    corner of the paper. cosine, sine: of the direction in which it lies there. Dots are the same
+    from both sides, so that a mirrored screen is one that is turned the other way.
+    """
+    x, y = lay.box_mm(frame) @ (0.5, 0.5, 1.0) * _px_per_mm(frame, lay)
+    in_box = math.radians(angle_deg)
+    along = x * math.cos(in_box) - y * math.sin(in_box)
+    across = x * math.sin(in_box) + y * math.cos(in_box)
+    if lay.mirrored:
+        along = -along
+    return along * cosine + across * sine, across * cosine - along * sine
 
 
 @njit(parallel=True, fastmath=True, cache=True)

@@ -1,10 +1,13 @@
 """Marks as vectors, in millimetres on paper: dots and strokes."""
 
+import math
 from dataclasses import dataclass, field
 from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
+
+from flinz.core.scale import Lay
 
 Column = NDArray[np.float32]
 
@@ -54,6 +57,11 @@ class Strokes:
         """The same lines with other widths."""
         return Strokes(self.x, self.y, width, self.first)
 
+    def laid(self, lay: Lay) -> "Strokes":
+        """Strokes of a box where they lie on the paper."""
+        x, y = _moved(self.x, self.y, lay)
+        return Strokes(x, y, self.width * np.float32(lay.scale), self.first)
+
     def scaled(self, factor: float) -> "Strokes":
         """The same strokes in another unit."""
         by = np.float32(factor)
@@ -66,8 +74,9 @@ class Dots:
 
     radius: of the circle with the dot's reach. angle: (N,) radians, counter-clockwise from the x
     axis, for shapes that have a direction; empty for none. blob: 0 drawn with a compass, 1 with a
-    worn pen; each dot has its own outline, fixed by its place. necks: ink between dots where the
-    paper would be too narrow to print; no marks of their own.
+    worn pen; each dot has its own outline, by its own number. own: (N,) these numbers 0..1; empty
+    for those that go with its place. mirrored: whether outlines are seen from behind. necks: ink
+    between dots where the paper would be too narrow to print; no marks of their own.
     """
 
     x: Column
@@ -77,15 +86,49 @@ class Dots:
     shape: Shape = Shape.ROUND
     blob: float = 0.0
     necks: Strokes = field(default_factory=lambda: joined([]))
+    own: Column = field(default_factory=_none)
+    mirrored: bool = False
 
     def __len__(self) -> int:
         return len(self.x)
+
+    @property
+    def numbers(self) -> Column:
+        """(N,) a number 0..1 for each dot, which decides its outline."""
+        if len(self.own):
+            return self.own
+        x, y = self.x * np.float32(127.1), self.y * np.float32(311.7)
+        mixed = np.sin(x + y) * np.float32(43758.547)
+        return np.asarray(mixed - np.floor(mixed), np.float32)
+
+    def laid(self, lay: Lay) -> "Dots":
+        """Dots of a box where they lie on the paper, their outlines with them."""
+        x, y = _moved(self.x, self.y, lay)
+        angle = self.angle if len(self.angle) else np.zeros(len(self), np.float32)
+        angle = np.float32(math.radians(lay.turn)) + (-angle if lay.mirrored else angle)
+        return Dots(
+            x,
+            y,
+            self.radius * np.float32(lay.scale),
+            np.asarray(angle, np.float32),
+            self.shape,
+            self.blob,
+            self.necks.laid(lay),
+            self.numbers,
+            self.mirrored != lay.mirrored,
+        )
 
     @property
     def nbytes(self) -> int:
         """Memory held."""
         own = self.x.nbytes + self.y.nbytes + self.radius.nbytes + self.angle.nbytes
         return int(own + self.necks.nbytes)
+
+
+def _moved(x: Column, y: Column, lay: Lay) -> tuple[Column, Column]:
+    by = lay.to_paper
+    across, down = (row[0] * x + row[1] * y + row[2] for row in by)
+    return across.astype(np.float32), down.astype(np.float32)
 
 
 def joined(parts: list[Strokes]) -> Strokes:

@@ -1,4 +1,4 @@
-"""The photo as plates are drawn from it: cropped, at any size, as grey, its light evened."""
+"""The photo in frames of its box: cropped, at any size, as grey, its light evened."""
 
 from typing import Any
 
@@ -7,7 +7,6 @@ from numpy.typing import NDArray
 
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.photo import cropped, enlarged, shrunk
-from flinz.core.press.framing import whole_at
 from flinz.core.press.keys import content_key
 from flinz.core.press.remembering import Remembering
 from flinz.core.scale import Frame
@@ -33,7 +32,7 @@ class Developing(Remembering):
 
     def _rgb(self, frame: Frame) -> NDArray[Any]:
         """The photo in a frame: float32 0..1 where enlarged, uint16 where shrunk, else as it is."""
-        crop = self.sheet.crop
+        crop = self.sheet.picture.crop
         pixels = cropped(self.photo, crop.bounds, crop.quarter_turns)
         height, width = pixels.shape[:2]
         if (frame.full_width, frame.full_height) == (width, height):
@@ -106,8 +105,7 @@ class Developing(Remembering):
         grey = self.mixed(settings, frame)
         if not any(settings.light):
             return grey
-        edge = self.sheet.paper.long_edge
-        grid = whole_at(self.sheet, self.photo, light.grid_px_per_mm(edge))
+        grid = self.box.whole_at(light.grid_px_per_mm(self.box.long_edge))
         before = content_key(self.photo_key, settings.mix)
         base = self.step(
             "light",

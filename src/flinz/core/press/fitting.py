@@ -1,6 +1,7 @@
 """Puts a recipe on a photo: dials that follow the photo are set to what is suggested for it."""
 
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import Photo
 from flinz.core.press.press import Press
 

@@ -1,25 +1,103 @@
-"""The frames of whole sheets: how large a sheet is on paper, and in how many pixels."""
+"""The frames of whole sheets and of what lies on them: how large it is, and in how many pixels."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
 
 from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import Photo, crop_size
-from flinz.core.scale import Frame, whole_frame
+from flinz.core.scale import Frame, Lay, whole_frame
+from flinz.core.stages.paper import AsPicture
+
+# What differs by less fills the paper.
+SAME_MM = 1e-6
+
+
+@dataclass(frozen=True)
+class Box:
+    """The upright rectangle that a picture fills, before it is laid.
+
+    native: the picture's own width and height in pixels; long_edge: mm of what is drawn in it.
+    """
+
+    native: tuple[int, int]
+    long_edge: float
+
+    @property
+    def width(self) -> float:
+        """Width, mm."""
+        return self.native[0] * (self.long_edge / max(self.native))
+
+    @property
+    def height(self) -> float:
+        """Height, mm."""
+        return self.native[1] * (self.long_edge / max(self.native))
+
+    def whole(self, long_edge_px: int | None = None) -> Frame:
+        """The frame of the whole box; without long_edge_px at the picture's own pixels."""
+        width, height = self.native
+        if long_edge_px is not None:
+            share = long_edge_px / max(width, height)
+            width, height = max(1, round(width * share)), max(1, round(height * share))
+        return whole_frame(self.width, width, height)
+
+    def whole_at(self, px_per_mm: float, most_px: int | None = None) -> Frame:
+        """The frame of the whole box at a scale of its own; its long edge at most most_px."""
+        edge = max(2, round(self.long_edge * px_per_mm))
+        return self.whole(edge if most_px is None else min(edge, most_px))
+
+
+@dataclass(frozen=True)
+class LaidBox:
+    """A box and how it lies on the paper. fills: upright, to the paper's very edges."""
+
+    box: Box
+    lay: Lay
+    fills: bool
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether pixels of the box are pixels of the paper, so that nothing is resampled."""
+        return self.fills and not self.lay.mirrored
+
+
+def laid_box(sheet: Sheet, photo: Photo) -> LaidBox:
+    """The box of a sheet's picture and how it lies."""
+    native, position = _native(sheet, photo), sheet.picture.position
+    paper_width, paper_height = sheet_mm(sheet, photo)
+    fitting = min(paper_width / native[0], paper_height / native[1]) * native[0]
+    width = fitting if position.width is None else position.width
+    height = width * native[1] / native[0]
+    x = paper_width / 2 if position.x is None else position.x
+    y = paper_height / 2 if position.y is None else position.y
+    off = (width - paper_width, height - paper_height, x - paper_width / 2, y - paper_height / 2)
+    fills = position.turn == 0 and max(abs(each) for each in off) < SAME_MM
+    long_edge = sheet.paper.long_edge if fills else max(width, height)
+    box = Box(native, long_edge / position.as_drawn)
+    lay = Lay(box.width, box.height, x, y, position.as_drawn, position.turn, position.mirrored)
+    return LaidBox(box, lay, fills)
 
 
 def sheet_mm(sheet: Sheet, photo: Photo) -> tuple[float, float]:
     """Width and height of a sheet on paper."""
-    width, height = _native(sheet, photo)
-    edge = sheet.paper.long_edge / max(width, height)
-    return width * edge, height * edge
+    if isinstance(sheet.paper, AsPicture):
+        box = Box(_native(sheet, photo), sheet.paper.long_edge)
+        return box.width, box.height
+    return sheet.paper.width, sheet.paper.height
 
 
 def whole(sheet: Sheet, photo: Photo, long_edge_px: int | None = None) -> Frame:
     """The frame of the whole sheet; without long_edge_px at the photo's own pixels."""
-    width, height = _native(sheet, photo)
-    width_mm = sheet_mm(sheet, photo)[0]
-    if long_edge_px is not None:
-        share = long_edge_px / max(width, height)
-        width, height = max(1, round(width * share)), max(1, round(height * share))
-    return whole_frame(width_mm, width, height)
+    if isinstance(sheet.paper, AsPicture):
+        return Box(_native(sheet, photo), sheet.paper.long_edge).whole(long_edge_px)
+    width, height = sheet.paper.width, sheet.paper.height
+    if long_edge_px is None:
+        laid = laid_box(sheet, photo)
+        px_per_mm = laid.box.native[0] / laid.box.width / laid.lay.scale
+        long_edge_px = max(1, round(max(width, height) * px_per_mm))
+    px_per_mm = long_edge_px / max(width, height)
+    return whole_frame(width, max(1, round(width * px_per_mm)), max(1, round(height * px_per_mm)))
 
 
 def whole_at(sheet: Sheet, photo: Photo, px_per_mm: float, most_px: int | None = None) -> Frame:
@@ -28,6 +106,29 @@ def whole_at(sheet: Sheet, photo: Photo, px_per_mm: float, most_px: int | None =
     return whole(sheet, photo, edge if most_px is None else min(edge, most_px))
 
 
+def box_region(lay: Lay, whole_box: Frame, frame: Frame) -> Frame | None:
+    """The part of a whole box in which a frame of the paper lies; None where it is beside it."""
+    back = lay.box_mm(frame)
+    corners = np.array(
+        [[x, y, 1.0] for x in (0, frame.width) for y in (0, frame.height)], np.float64
+    )
+    places = corners @ back.T * whole_box.px_per_mm
+    left, top = (max(0, math.floor(low)) for low in places.min(0))
+    right = min(whole_box.full_width, math.ceil(places[:, 0].max()))
+    bottom = min(whole_box.full_height, math.ceil(places[:, 1].max()))
+    if right <= left or bottom <= top:
+        return None
+    return Frame(
+        whole_box.px_per_mm,
+        whole_box.full_width,
+        whole_box.full_height,
+        left,
+        top,
+        right - left,
+        bottom - top,
+    )
+
+
 def _native(sheet: Sheet, photo: Photo) -> tuple[int, int]:
-    crop = sheet.crop
+    crop = sheet.picture.crop
     return crop_size(photo.width, photo.height, crop.bounds, crop.quarter_turns)

@@ -1,7 +1,8 @@
 """The parts of the press that are made ready one by one, and which of them a drawing needs."""
 
 from flinz.core.dial import Settings
-from flinz.core.document.sheet import STAGES, Plate, Sheet, StageName
+from flinz.core.document.plate import STAGES, Plate, StageName
+from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import look_of
 from flinz.core.press.proofing import Subject
 from flinz.core.stages.smooth import AlongForm, EdgeKeeping

@@ -2,7 +2,9 @@
 
 from collections.abc import Callable
 
-from flinz.core.document.sheet import Plate, Sheet
+from flinz.core.document.plate import Plate
+from flinz.core.document.recipe import PhotoTones
+from flinz.core.document.sheet import Sheet
 from flinz.core.looks.look import Marks
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
@@ -10,8 +12,7 @@ from flinz.core.planes.photo import Photo
 from flinz.core.planes.threads import threads_for
 from flinz.core.press.developing import Picture
 from flinz.core.press.figures import Figures, ink_share, plate_shares
-from flinz.core.press.framing import whole
-from flinz.core.press.parts import needed, needed_for
+from flinz.core.press.parts import PHOTO, needed, needed_for
 from flinz.core.press.proofing import WHOLE_SHEET, Proofing, Subject
 from flinz.core.press.results import Results
 from flinz.core.press.stopping import Stop, never
@@ -126,13 +127,17 @@ class Press:
     def marks(
         self, photo: Photo, sheet: Sheet, plate: Plate, *, stop: Stop = never
     ) -> Marks | None:
-        """The dots or strokes of a plate on the whole sheet; None for looks without marks.
+        """The dots or strokes of a plate where they lie on the sheet; None for looks without marks.
 
-        Raises Stopped.
+        Those of the whole box, also what hangs over its edge or lies beside the paper. Raises
+        Stopped.
         """
         self.gate(needed(plate, "draw"))
         look, proofing = look_of(plate.draw), Proofing(self.results, photo, sheet, stop=stop)
-        return look.marks(plate.draw, proofing.desk(plate)) if look.marks else None
+        if look.marks is None:
+            return None
+        found, laid = look.marks(plate.draw, proofing.desk(plate)), proofing.laid
+        return found if laid.is_plain and laid.lay.scale == 1 else found.laid(laid.lay)
 
     def predicted(
         self, photo: Photo, sheet: Sheet, plate: Plate, *, stop: Stop = never
@@ -150,8 +155,8 @@ class Press:
         Raises Stopped.
         """
         self.gate(needed(plate, "draw"))
-        frame = whole(sheet, photo, SUGGESTION_LONG_EDGE_PX)
         proofing = Proofing(self.results, photo, sheet, stop=stop)
+        frame = proofing.box.whole(SUGGESTION_LONG_EDGE_PX)
         look = look_of(plate.draw)
         before = proofing.keeper("suggested", proofing.photo_key, frame)
         of_tone = before(
@@ -165,3 +170,11 @@ class Press:
             of_draw = of_draw | look.suggested_by_eyes(eyes)
         found = {f"tone.{name}": value for name, value in of_tone.items()}
         return found | {f"draw.{name}": value for name, value in of_draw.items()}
+
+    def photo_tones(self, photo: Photo, sheet: Sheet, *, stop: Stop = never) -> PhotoTones:
+        """What counts as black and white in what a sheet draws of a photo, and its median."""
+        self.gate({PHOTO})
+        proofing = Proofing(self.results, photo, sheet, stop=stop)
+        grey = proofing.plain_grey(proofing.box.whole(SUGGESTION_LONG_EDGE_PX))
+        black, middle, white = (round(value, 4) for value in tone.extent(grey))
+        return PhotoTones(black=black, middle=middle, white=white)

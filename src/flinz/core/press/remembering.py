@@ -2,11 +2,14 @@
 
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
-from flinz.core.document.sheet import STAGES, Plate, Sheet, StageName
+from flinz.core.document.plate import STAGES, Plate, StageName
+from flinz.core.document.sheet import Sheet
 from flinz.core.keeping import Keep
 from flinz.core.planes.photo import Photo
+from flinz.core.press.framing import Box, LaidBox, laid_box
 from flinz.core.press.keys import content_key, step_key
 from flinz.core.press.results import Results
 from flinz.core.press.stopping import Stop, check, never
@@ -30,8 +33,18 @@ class Remembering:
     draft: bool = False
     stop: Stop = never
 
+    @cached_property
+    def laid(self) -> LaidBox:
+        """The picture's box and how it lies on the paper."""
+        return laid_box(self.sheet, self.photo)
+
+    @property
+    def box(self) -> Box:
+        """The box that plates are drawn in."""
+        return self.laid.box
+
     def keeper(self, step: str, before: str, where: Frame | float) -> Keep:
-        """A Keep for the parts of a step in a frame, or (the sheet's long edge in mm) in all."""
+        """A Keep for the parts of a step in a frame, or (the box's long edge in mm) in all."""
 
         def keep(
             name: str, parameters: Hashable, make: Callable[[], Any], *, alike: bool = False
@@ -44,7 +57,7 @@ class Remembering:
     @property
     def photo_key(self) -> str:
         """Key of the photo as it is cropped."""
-        return content_key(self.photo.key, self.sheet.crop)
+        return content_key(self.photo.key, self.sheet.picture.crop)
 
     def key_after(self, plate: Plate, stage: StageName) -> str:
         """Key of all that comes before the end of a stage, apart from the frame."""

@@ -22,7 +22,9 @@ from numba import njit
 
 import flinz.core
 from flinz.core.dial import Settings
-from flinz.core.document.sheet import Plate, Sheet, StageName
+from flinz.core.document.picture import Picture, Position
+from flinz.core.document.plate import Plate, StageName
+from flinz.core.document.sheet import Sheet
 from flinz.core.looks.desk import bare_desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.registry import LOOKS
@@ -35,13 +37,13 @@ from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import region_frame, whole_frame
 from flinz.core.stages import grey
 from flinz.core.stages.clean import Clean
-from flinz.core.stages.paper import Paper
+from flinz.core.stages.paper import AsPicture
 from flinz.core.stages.tone import Tone
 
 WHOLE, PART = (0.0, 0.0, 1.0, 1.0), (0.4, 0.4, 0.6, 0.6)
 WIDTH, HEIGHT, WIDTH_MM = 64, 48, 200.0
 # Where lengths of a stage must come to a pixel or more.
-STAMP = Paper(long_edge=20.0)
+STAMP = AsPicture(long_edge=20.0)
 # A compiler that nobody waits for gives way to drawings that somebody does.
 NICE = 10
 STOP_SECONDS = 0.1
@@ -139,6 +141,10 @@ def _first(look: Look) -> tuple[bool, bool, str]:
 def _photo() -> None:
     _stage(Plate(tone=Tone(contrast=0.2)), "tone")
     grey.luminance_grey(np.zeros((HEIGHT, WIDTH, 3), np.float32))
+    # Wherever it lies on the paper.
+    laid = Picture(position=Position(turn=7.0))
+    sheet, photo = Sheet(paper=STAMP, picture=laid), _tiny(np.uint8)
+    _proofing(photo, sheet).photo_shown(whole(sheet, photo))
 
 
 def _stage(plate: Plate, stage: StageName) -> None:

@@ -207,13 +207,22 @@ def _looked_up(grey, table) -> Any:  # type: ignore[no-untyped-def]
     return out
 
 
+def extent(grey: Plane) -> tuple[float, float, float]:
+    """What counts as black in a grey plane, its median, and what counts as white.
+
+    Black and white are the 0.5 and 99.5 percentiles.
+    """
+    low, median, high = (float(v) for v in np.percentile(grey, (0.5, 50, 99.5)))
+    return low, median, high
+
+
 def suggested(grey: Plane) -> dict[str, float]:
     """Black and white points and mid-tone that suit a grey plane before the curve.
 
-    Points at the 0.5 and 99.5 percentiles; the mid-tone goes halfway to a median of one half,
+    Points at the plane's extent; the mid-tone goes halfway to a median of one half,
     so that a picture that is meant to be dark stays dark.
     """
-    low, median, high = (float(v) for v in np.percentile(grey, (0.5, 50, 99.5)))
+    low, median, high = extent(grey)
     if high - low < 0.02:
         return {"black": 0.0, "white": 1.0, "middle": MEDIAN_WANTED}
     centre = (median - low) / (high - low)

@@ -6,7 +6,8 @@ from pydantic import BaseModel
 from flinz import __version__
 from flinz.core.deliver.registry import FORMATS
 from flinz.core.dial import DialSpec, dials_of
-from flinz.core.document.sheet import MAX_PLATES, MAX_WATCH_SPOTS
+from flinz.core.document.plate import MAX_PLATES
+from flinz.core.document.sheet import MAX_WATCH_SPOTS
 from flinz.core.document.steps import StepName, steps
 from flinz.core.judge.printing import NARROW_MM, SPECK_MM2, THIN_MM, dot_mm
 

@@ -38,7 +38,7 @@ class ExportSize(BaseModel):
 def export_size(db: Db, studio: TheStudio, sheet_id: int, wish: AnyWish) -> ExportSize:
     """The size of a wished file, before it is made."""
     sheet = sheets.one(db, sheet_id).sheet
-    photo = studio.photo(db, sheet.photo)
+    photo = studio.photo_of(db, sheet)
     frame = format_of(wish).frame(photo, sheet, wish)
     width_mm, height_mm = sheet_mm(sheet, photo)
     return ExportSize(
@@ -54,7 +54,7 @@ def export_size(db: Db, studio: TheStudio, sheet_id: int, wish: AnyWish) -> Expo
 def start_export(db: Db, studio: TheStudio, sheet_id: int, wish: AnyWish) -> JobRecord:
     """Start making a file of a sheet as it is now."""
     sheet = sheets.one(db, sheet_id).sheet
-    photo = studio.photo(db, sheet.photo)
+    photo = studio.photo_of(db, sheet)
     kind = format_of(wish)
     # Refused now, if it would be too large, and not when its turn comes.
     kind.frame(photo, sheet, wish)

@@ -36,7 +36,7 @@ class ForPrint(BaseModel):
 def lost(db: Db, studio: TheStudio, sheet_id: int) -> Lost:
     """Where the photo has detail and the drawing is bare or solid."""
     record = sheets.one(db, sheet_id)
-    photo, sheet = studio.photo(db, record.sheet.photo), record.sheet
+    photo, sheet = studio.photo_of(db, record.sheet), record.sheet
     found = studio.judged(lost_detail, photo, sheet)
     picture = base64.b64encode(png_of_tint(found.lost)).decode()
     return Lost(
@@ -51,6 +51,6 @@ def lost(db: Db, studio: TheStudio, sheet_id: int) -> Lost:
 def print_report(db: Db, studio: TheStudio, sheet_id: int) -> ForPrint:
     """Thin lines, narrow gaps and specks at print size."""
     record = sheets.one(db, sheet_id)
-    photo, sheet = studio.photo(db, record.sheet.photo), record.sheet
+    photo, sheet = studio.photo_of(db, record.sheet), record.sheet
     reports = studio.judged(print_reports, photo, sheet)
     return ForPrint(revision=record.revision, reports=reports)

@@ -74,6 +74,6 @@ def pull_picture(
 ) -> Response:
     """A pull, small, as PNG. With its mark it may be kept for ever."""
     pull = pulls.one(db, sheet_id, pull_id)
-    data = studio.small_picture(studio.photo(db, pull.sheet.photo), pull.sheet, long_edge_px)
+    data = studio.small_picture(studio.photo_of(db, pull.sheet), pull.sheet, long_edge_px)
     kept = FOR_EVER if mark == pull.mark else "no-store"
     return Response(data, media_type="image/png", headers={"Cache-Control": kept})

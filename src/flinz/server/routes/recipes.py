@@ -6,8 +6,8 @@ from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field
 
 from flinz.core.document import reading
+from flinz.core.document.plate import Plate, StageName
 from flinz.core.document.recipe import recipe_of
-from flinz.core.document.sheet import Plate, StageName
 from flinz.core.judge import guess
 from flinz.core.judge.guess import PhotoFigures
 from flinz.core.press import fitting
@@ -66,10 +66,11 @@ def list_recipes(db: Db) -> list[RecipeRecord]:
 
 
 @router.post("/recipes/from-sheet", status_code=201)
-def keep_recipe(db: Db, wanted: FromSheet) -> RecipeRecord:
-    """Keep a sheet's work, or part of it, as a recipe."""
+def keep_recipe(db: Db, studio: TheStudio, wanted: FromSheet) -> RecipeRecord:
+    """Keep a sheet's work, or part of it, as a recipe that knows the tones of its photo."""
     sheet = sheets.one(db, wanted.sheet_id).sheet
-    recipe = recipe_of(sheet, wanted.name, wanted.purpose, wanted.stages, wanted.plates)
+    tones = studio.press.photo_tones(studio.photo_of(db, sheet), sheet)
+    recipe = recipe_of(sheet, wanted.name, wanted.purpose, wanted.stages, wanted.plates, tones)
     return recipes.add(db, recipe.model_copy(update={"notes": wanted.notes}))
 
 

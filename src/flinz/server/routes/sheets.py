@@ -5,8 +5,9 @@ from typing import Annotated, Any
 from fastapi import APIRouter, File, Query, Response, UploadFile, WebSocket
 from pydantic import BaseModel, Field
 
+from flinz.core.document.picture import Picture
 from flinz.core.document.reading import parsed
-from flinz.core.document.sheet import Crop, Sheet
+from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import MAX_BYTES, MEDIA_TYPE, SUFFIX, packed, unpacked
 from flinz.core.press import fitting
 from flinz.errors import DocumentError
@@ -88,7 +89,7 @@ def begin_sheet(db: Db, studio: TheStudio, new: NewSheet) -> SheetRecord:
 def copy_sheet(db: Db, copy: Copy) -> SheetRecord:
     """Begin a sheet with a document as it is, such as a change that came too late."""
     sheet = parsed(Sheet, copy.sheet)
-    photos.one(db, sheet.photo)
+    photos.one(db, sheet.picture.photo)
     return sheets.add(db, sheet)
 
 
@@ -115,9 +116,8 @@ def change_direction(db: Db, studio: TheStudio, sheet_id: int, direction: Direct
     """Draw the sheet by another recipe; what it was is kept as a pull."""
     present = sheets.one(db, sheet_id)
     recipe = book.one(db, direction.recipe).recipe
-    changed = recipe.on(present.sheet.photo, present.sheet.title)
-    changed = changed.model_copy(update={"crop": present.sheet.crop, "watch": present.sheet.watch})
-    changed = fitting.fitted(studio.press, studio.photo(db, changed.photo), changed)
+    changed = recipe.over(present.sheet)
+    changed = fitting.fitted(studio.press, studio.photo_of(db, changed), changed)
     with transaction(db):
         # Refused as a whole, where the sheet has changed since.
         record = sheets.change(db, sheet_id, direction.base, changed, f"Direction: {recipe.name}")
@@ -130,7 +130,8 @@ def swap_photo(db: Db, studio: TheStudio, sheet_id: int, other: OtherPhoto) -> S
     """Put another photo under a sheet. Suggested values are fitted anew, set ones stay."""
     present = sheets.one(db, sheet_id)
     photo = photos.one(db, other.photo)
-    moved = present.sheet.model_copy(update={"photo": photo.id, "crop": Crop(), "watch": []})
+    picture = Picture(photo=photo.id, position=present.sheet.picture.position)
+    moved = present.sheet.model_copy(update={"picture": picture, "watch": []})
     fitted = fitting.fitted(studio.press, studio.photo(db, photo.id), moved)
     refitted = [
         f"{plate.name or f'plate {number}'}: {label}"
@@ -151,7 +152,7 @@ def show_sheet(db: Db, sheet_id: int) -> SheetRecord:
 def change_sheet(db: Db, sheet_id: int, change: Change) -> SheetRecord:
     """Save a change as one step; a change to an older revision is refused."""
     sheet = parsed(Sheet, change.sheet)
-    photos.one(db, sheet.photo)
+    photos.one(db, sheet.picture.photo)
     return sheets.change(db, sheet_id, change.base, sheet, change.words, change.gesture)
 
 
@@ -177,7 +178,7 @@ def sheet_picture(
 ) -> Response:
     """The sheet as it is now, small, as PNG. With its mark it may be kept for ever."""
     record = sheets.one(db, sheet_id)
-    data = studio.small_picture(studio.photo(db, record.sheet.photo), record.sheet, long_edge_px)
+    data = studio.small_picture(studio.photo_of(db, record.sheet), record.sheet, long_edge_px)
     kept = FOR_EVER if mark == record.mark else "no-store"
     return Response(data, media_type="image/png", headers={"Cache-Control": kept})
 

@@ -1,7 +1,6 @@
 import { expect, test } from "vitest";
-import type { PhotoRecord, PullRecord, Sheet } from "../../api/client";
+import type { PullRecord, Sheet } from "../../api/client";
 import { againstKey, choices, sheetOf, viewAgainst } from "./compare";
-import { croppedSize } from "../../sheet/crop";
 import { viewOf, WHOLE } from "../../live/views";
 import { catalogueOf } from "../../sheet/catalogue.testing";
 
@@ -51,16 +50,4 @@ test("what is compared shows the same part at the same size", () => {
 
 test("a view is of the whole sheet unless told otherwise, and never without pixels", () => {
   expect(viewOf("main", 0.2)).toMatchObject({ id: "main", long_edge_px: 1, region: WHOLE });
-});
-
-test.each([
-  [0, { width: 60, height: 20 }],
-  [1, { width: 45, height: 27 }],
-  [2, { width: 60, height: 20 }],
-  [3, { width: 45, height: 27 }],
-])("a crop of a photo turned %s times has its pixels", (turns, size) => {
-  const photo = { width: 80, height: 60 } as PhotoRecord;
-  const crop = { left: 0.25, top: 0.5, right: 1, bottom: 5 / 6, quarter_turns: turns };
-
-  expect(croppedSize(photo, { ...sheet, crop } as Sheet)).toEqual(size);
 });

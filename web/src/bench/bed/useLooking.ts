@@ -1,7 +1,7 @@
 import { useCallback, useMemo, useState } from "react";
 import { useCount, usePicture } from "../../live/pictures";
 import { useLive } from "../../live/useLive";
-import { croppedSize } from "../../sheet/crop";
+import { paperSize } from "../../sheet/paper";
 import type { Step } from "../../sheet/stages";
 import type { Choosing } from "../choosing/useChoosing";
 import type { TheBench } from "../theBench";
@@ -20,10 +20,10 @@ export function useLooking(bench: TheBench, choosing: Choosing) {
   const [shown, setShown] = useState<"sheet" | "stage">("sheet");
   const [photoHeld, holdPhoto] = useState(false);
   const [layout, setLayout] = useState<Layout>("alone");
-  const native = croppedSize(photo, sheet);
-  const aspect = native.width / native.height;
-  const exportEdge = Math.max(native.width, native.height);
-  const edgeMm = sheet.paper.long_edge;
+  const paper = paperSize(photo, sheet);
+  const aspect = paper.width / paper.height;
+  const exportEdge = paper.edgePx;
+  const edgeMm = Math.max(paper.width, paper.height);
   const zoom = useZoom(aspect, exportEdge, layout === "beside" ? 2 : 1);
   const { area, place } = zoom;
   const { main, views, photoViews } = useViews({
@@ -38,11 +38,13 @@ export function useLooking(bench: TheBench, choosing: Choosing) {
     exportEdge,
   });
   const live = useLive(sheet, views);
+  // Where it lies depends on the paper's size, what it lies on is seen beside it.
+  const photoPaper = sheet.paper.size === "own" ? sheet.paper : null;
   const photoSheet = useMemo(
     () => ({ ...sheet, plates: [plate], watch: [] }),
     // The photo's own picture depends on nothing else of the sheet.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [sheet.photo, sheet.crop],
+    [sheet.picture, photoPaper],
   );
   // All else comes after what one came to see: the photo to compare with, and the pulls.
   const hasBegun = useCount(live.pictures, MAIN) > 0;
@@ -56,7 +58,6 @@ export function useLooking(bench: TheBench, choosing: Choosing) {
     [choose],
   );
   const percent = ((place.edge * window.devicePixelRatio * 100) / exportEdge).toFixed(0);
-  const mm = edgeMm / exportEdge;
 
   return {
     shown,
@@ -69,7 +70,7 @@ export function useLooking(bench: TheBench, choosing: Choosing) {
     aspect,
     fitEdge: fitted(area, aspect).edge,
     pxPerMm: exportEdge / edgeMm,
-    sizeMm: { width: mm * native.width, height: mm * native.height },
+    sizeMm: { width: paper.width, height: paper.height },
     zoomWords: `${zoom.isFit ? "Whole" : "Zoom"} ${percent} %`,
     main,
     live,

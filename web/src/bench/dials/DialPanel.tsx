@@ -101,7 +101,7 @@ export function DialPanel(props: DialPanelProps) {
           </p>
         </>
       )}
-      {kinds.length > 1 && (
+      {kinds.length > 1 && step !== "paper" && (
         <KindChooser
           kinds={kinds}
           chosen={kind?.name ?? ""}

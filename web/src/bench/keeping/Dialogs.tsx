@@ -51,7 +51,7 @@ export function Dialogs({ bench, keeping, looking, compare, onSaid }: DialogsPro
       />
       <OtherPhoto
         show={open === "photo"}
-        present={sheet.photo}
+        present={sheet.picture.photo}
         onChoose={(photo) => void keeping.swapPhoto(photo)}
         onLeave={leave}
       />

@@ -37,7 +37,7 @@ export function InkDiscs({ sheet, most, chosen, onChoose, onChange, onTrouble }:
 
   async function add(ref: string, label: string) {
     try {
-      const params = { path: { ref }, query: { photo: sheet.photo } };
+      const params = { path: { ref }, query: { photo: sheet.picture.photo } };
       const plates = await answered(client.GET("/api/recipes/{ref}/plates", { params }));
       change(withPlates(sheet, plates.slice(0, most - sheet.plates.length), label));
     } catch (error) {

@@ -1,0 +1,79 @@
+"""The picture of a sheet as data: its photo, what of it is drawn, where it lies on the paper."""
+
+from typing import Any
+
+from pydantic import Field
+
+from flinz.core.dial import Settings
+
+# A position is refused beyond this many long edges of the paper: a slip of the hand, no wish.
+MAX_EDGES = 20.0
+
+
+class Crop(Settings):
+    """The part of the photo that is drawn: shares 0..1 after turning."""
+
+    left: float = Field(0.0, ge=0, le=1, allow_inf_nan=False)
+    top: float = Field(0.0, ge=0, le=1, allow_inf_nan=False)
+    right: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
+    bottom: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
+    quarter_turns: int = Field(0, ge=0, le=3, description="Counter-clockwise")
+
+    @property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """left, top, right, bottom."""
+        return self.left, self.top, self.right, self.bottom
+
+
+def _place(of: str) -> Any:
+    return Field(None, ge=-1e6, le=1e6, allow_inf_nan=False, description=of)
+
+
+class Position(Settings):
+    """Where a box lies on the paper; without numbers in its middle, as large as fits upright.
+
+    x, y: of the box's middle, mm from the paper's left and top edges. width: of the box as it
+    lies, before it is turned, mm. turn: degrees counter-clockwise. mirrored: left to right, before
+    it is turned. as_drawn: the factor on all lengths of what is drawn in the box; at 1 lengths
+    stay as they are, whatever the box's width.
+    """
+
+    x: float | None = _place("mm from the paper's left edge to the box's middle")
+    y: float | None = _place("mm from the paper's top edge to the box's middle")
+    width: float | None = Field(None, ge=1.0, allow_inf_nan=False, description="mm")
+    turn: float = Field(0.0, ge=-180, le=180, allow_inf_nan=False, description="Counter-clockwise")
+    mirrored: bool = False
+    as_drawn: float = Field(1.0, ge=0.05, le=20.0, allow_inf_nan=False)
+
+    def suits(self, paper_mm: float) -> bool:
+        """Whether it may lie on a paper of that long edge."""
+        try:
+            self.check(paper_mm)
+        except ValueError:
+            return False
+        return True
+
+    def check(self, paper_mm: float) -> None:
+        """Raise ValueError with a sentence if it is far off a paper of that long edge, or would
+        be many times its size.
+        """
+        limit = MAX_EDGES * paper_mm
+        if self.width is not None and self.width > limit:
+            raise ValueError(
+                f"The picture would be {self.width:,.0f} mm wide on a paper of {paper_mm:,.0f} mm; "
+                f"up to {limit:,.0f} mm are allowed."
+            )
+        away = max(abs(self.x or 0.0), abs(self.y or 0.0))
+        if away > limit:
+            raise ValueError(
+                f"The picture would lie {away:,.0f} mm off, far beside a paper of "
+                f"{paper_mm:,.0f} mm; up to {limit:,.0f} mm are allowed."
+            )
+
+
+class Picture(Settings):
+    """What plates are drawn from unless they have a source of their own."""
+
+    photo: str = Field("", max_length=80)
+    crop: Crop = Crop()
+    position: Position = Position()

@@ -1,0 +1,1 @@
+"""What the illustrator does by hand: strokes, in pieces that many versions share."""

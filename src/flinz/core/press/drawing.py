@@ -1,0 +1,140 @@
+"""The stages of a plate, drawn upright in frames of its box."""
+
+import math
+from collections.abc import Callable, Hashable
+
+import numpy as np
+
+from flinz.core.document.plate import Plate
+from flinz.core.keeping import Keep, keep_nothing
+from flinz.core.looks.desk import Desk
+from flinz.core.looks.registry import look_of
+from flinz.core.planes.filters import Plane
+from flinz.core.press.developing import Developing
+from flinz.core.scale import Frame
+from flinz.core.stages import clean, smooth, tone
+from flinz.errors import DocumentError
+
+DRAFT_REACH = 0.5
+# Of the grid of a whole box on which marks are placed.
+MAX_GRID_CELLS = 64_000_000
+
+
+class Drawing(Developing):
+    """What each stage of a plate comes to, in any frame of its box."""
+
+    def cut(self, plate: Plate, frame: Frame, step: Callable[[Plate, Frame], Plane]) -> Plane:
+        """A step worked out with all that it needs around the frame, then cut to the frame."""
+        outer = frame.widened(self._margin_px(plate, frame))
+        return np.ascontiguousarray(step(plate, outer)[frame.slices_in(outer)])
+
+    def _margin_px(self, plate: Plate, frame: Frame) -> int:
+        look = look_of(plate.draw)
+        reach = (
+            smooth.reach_mm(plate.smooth) + look.reach_mm(plate.draw) + clean.reach_mm(plate.clean)
+        )
+        if reach == 0:
+            return 2
+        # What lies far off decides little, and a draft of a detail is mostly what lies round it.
+        return in_steps(frame.px(reach) * (DRAFT_REACH if self.draft else 1))
+
+    def toned(self, plate: Plate, frame: Frame) -> Plane:
+        """The photo's tone after Tone."""
+        if plate.tone == tone.Tone():
+            return self.plain_grey(frame)
+        result: Plane = self.step(
+            "tone",
+            self.photo_key,
+            plate.tone,
+            # Without light no length matters, and the sheet's size may change.
+            frame if any(plate.tone.light) else frame.pixels,
+            lambda: tone.curved(self.lit(plate.tone, frame), plate.tone),
+            alike=True,
+        )
+        return result
+
+    def smoothed(self, plate: Plate, frame: Frame) -> Plane:
+        """The tone after Smooth, which Draw gets."""
+        if isinstance(plate.smooth, smooth.NoSmoothing):
+            return self.toned(plate, frame)
+        before = self.key_after(plate, "tone")
+        keep = self.keeper("smooth", before, frame)
+        result: Plane = self.step(
+            "smooth",
+            before,
+            plate.smooth,
+            frame,
+            lambda: smooth.smoothed(
+                self.toned(plate, frame), plate.smooth, frame, keep, self.draft
+            ),
+            alike=not smooth.is_drafted(plate.smooth),
+        )
+        return result
+
+    def drawn(self, plate: Plate, frame: Frame) -> Plane:
+        """Ink after Draw; right as far as the frame's margin."""
+        look = look_of(plate.draw)
+        before = self.key_after(plate, "smooth")
+        desk = self.desk_for(plate, frame)
+        result: Plane = self.step(
+            "draw",
+            before,
+            plate.draw,
+            frame,
+            lambda: look.draw(self.smoothed(plate, frame), plate.draw, frame, desk),
+        )
+        return result
+
+    def desk_for(self, plate: Plate, frame: Frame) -> Desk:
+        """The desk at which a plate is drawn in a frame of its box."""
+        before = self.key_after(plate, "smooth")
+        return self.desk(plate, self.keeper(f"draw:{look_of(plate.draw).name}", before, frame))
+
+    def desk(self, plate: Plate, keep: Keep = keep_nothing) -> Desk:
+        """What a look of this plate may ask for."""
+        step = f"whole:{look_of(plate.draw).name}"
+        before, edge_mm = self.key_after(plate, "smooth"), self.box.long_edge
+
+        def holds(name: str, parameters: Hashable, *, alike: bool = False) -> bool:
+            return self.results.holds(self.key(step, before, (name, parameters), edge_mm, alike))
+
+        return Desk(
+            keep,
+            lambda px_per_mm: self._whole_tone(plate, px_per_mm),
+            self.keeper(step, before, edge_mm),
+            holds,
+            self.draft,
+        )
+
+    def _whole_tone(self, plate: Plate, px_per_mm: float) -> tuple[Plane, Frame]:
+        grid = self.box.whole_at(px_per_mm)
+        cells = grid.full_width * grid.full_height
+        if cells > MAX_GRID_CELLS:
+            # Refused before it is made: a grid like this would take all memory there is.
+            raise DocumentError(
+                f"The marks of this drawing would lie on a grid of {cells / 1e6:,.0f} million "
+                f"places; the limit is {MAX_GRID_CELLS / 1e6:.0f} million. Choose a larger dot, a "
+                "wider spacing, or a smaller sheet."
+            )
+        return self.smoothed(plate, grid), grid
+
+    def cleaned(self, plate: Plate, frame: Frame) -> Plane:
+        """Ink after Clean; right as far as the frame's margin."""
+        if plate.clean.is_neutral:
+            return self.drawn(plate, frame)
+        two_tone = look_of(plate.draw).two_tone(plate.draw)
+        before = self.key_after(plate, "draw")
+        keep = self.keeper("clean", before, frame)
+        result: Plane = self.step(
+            "clean",
+            before,
+            plate.clean,
+            frame,
+            lambda: clean.cleaned(self.drawn(plate, frame), plate.clean, frame, two_tone, keep),
+        )
+        return result
+
+
+def in_steps(reach_px: float) -> int:
+    """At least reach_px, in steps of about a half, so that a dragged dial keeps what is before."""
+    return math.ceil(1.5 ** math.ceil(math.log(reach_px + 3, 1.5)))

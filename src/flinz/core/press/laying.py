@@ -1,0 +1,115 @@
+"""From the box to the paper: what is drawn upright in the box, as it lies on the sheet."""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flinz.core.document.plate import Plate, StageName
+from flinz.core.looks.desk import Desk
+from flinz.core.looks.registry import look_of
+from flinz.core.planes.filters import Plane
+from flinz.core.planes.laying import box_share, resampled
+from flinz.core.press.drawing import Drawing
+from flinz.core.press.framing import box_region
+from flinz.core.press.keys import content_key
+from flinz.core.scale import Frame, whole_frame
+
+# The box is drawn so many times finer than the paper, and averaged; a draft is not.
+FINER = 2
+
+Picture = NDArray[np.float32]
+
+
+class Laying(Drawing):
+    """What plates and photo come to in frames of the paper.
+
+    Where the box fills the paper its pixels are the paper's and nothing is resampled. Elsewhere
+    marks are laid as vectors and screens are worked out in their own place; all else is drawn
+    upright, finer, and resampled once.
+    """
+
+    def covered(self, plate: Plate, frame: Frame, stage: StageName) -> Plane:
+        """Ink 0..1 after Draw or Clean in a frame of the paper; none beside the box."""
+        is_drawn = stage == "draw" or plate.clean.is_neutral
+        step = self.drawn if is_drawn else self.cleaned
+        if self.laid.fills:
+            return self.on_paper(frame, lambda box: self.cut(plate, box, step))
+
+        def make() -> Plane:
+            if is_drawn and look_of(plate.draw).lays_itself:
+                ink = self._drawn_laid(plate, frame)
+            else:
+                ink = self.on_paper(frame, lambda box: self.cut(plate, box, step))
+            return np.asarray(ink * self.box_share(frame), np.float32)
+
+        before = self.laid_key(plate, "draw" if is_drawn else "clean")
+        laid: Plane = self.step("laid", before, stage, frame, make)
+        return laid
+
+    def laid_key(self, plate: Plate, stage: StageName) -> str:
+        """Key of all that comes before the end of a stage and of how it lies, apart from the
+        frame.
+        """
+        after = self.key_after(plate, stage)
+        return after if self.laid.is_plain else content_key(after, self.laid.lay)
+
+    def shown(self, plate: Plate, frame: Frame, step: Callable[[Plate, Frame], Plane]) -> Plane:
+        """The tone after one of the first stages, on a white paper."""
+        tone = self.on_paper(frame, lambda box: self.cut(plate, box, step))
+        if self.laid.fills:
+            return tone
+        return np.asarray(1 - self.box_share(frame) * (1 - tone), np.float32)
+
+    def _drawn_laid(self, plate: Plate, frame: Frame) -> Plane:
+        """Marks as vectors, screens in their own place."""
+        look = look_of(plate.draw)
+
+        def relaid(draw: Callable[[Plane, Frame, Desk], Plane]) -> Plane:
+            def upright(_: Plate, box: Frame) -> Plane:
+                return draw(self.smoothed(plate, box), box, self.desk_for(plate, box))
+
+            return self.on_paper(frame, lambda box: self.cut(plate, box, upright))
+
+        keep = self.keeper(f"draw:{look.name}", self.laid_key(plate, "smooth"), frame)
+        desk = replace(self.desk(plate, keep), lay=self.laid.lay, relaid=relaid)
+        if look.draws_marks:
+            # Its marks are those of the whole box, which the desk has the tone of.
+            tone = np.broadcast_to(np.float32(0.5), (frame.height, frame.width))
+        else:
+            tone = self.on_paper(frame, lambda box: self.cut(plate, box, self.smoothed))
+        return look.draw(tone, plate.draw, frame, desk)
+
+    def on_paper(self, frame: Frame, make: Callable[[Frame], Picture]) -> Picture:
+        """What make draws in frames of the box, as it lies in a frame of the paper.
+
+        Beside the box its edge goes on; where none of it is in the frame there is nothing (0).
+        """
+        lay = self.laid.lay
+        if self.laid.is_plain:
+            return make(frame if lay.scale == 1 else frame.with_scale(lay.scale))
+        if self.laid.fills:
+            # Mirrored: the same pixels from right to left.
+            box = frame.with_scale(lay.scale).turned_over()
+            return np.ascontiguousarray(make(box)[:, ::-1])
+        samples = 1 if self.draft else FINER
+        per_mm = frame.px_per_mm * lay.scale * samples
+        size = (max(1, round(side * per_mm)) for side in (lay.width, lay.height))
+        part = box_region(lay, whole_frame(lay.width, *size), frame)
+        if part is None:
+            channels = make(whole_frame(lay.width, 1, 1)).shape[2:]
+            return np.zeros((frame.height, frame.width, *channels), np.float32)
+        # What a sample at the rim of the part is mixed from.
+        part = part.widened(2)
+        to_box = lay.box_mm(frame) * part.px_per_mm
+        to_box[:, 2] -= part.left, part.top
+        plane = np.ascontiguousarray(make(part), np.float32)
+        return resampled(plane, to_box, (frame.width, frame.height), samples)
+
+    def box_share(self, frame: Frame) -> Plane:
+        """The share 0..1 of each pixel of a frame that lies in the box."""
+        lay = self.laid.lay
+        per_mm = frame.px_per_mm * lay.scale
+        box = lay.width * per_mm, lay.height * per_mm
+        return box_share(lay.box_mm(frame) * per_mm, box, (frame.width, frame.height))

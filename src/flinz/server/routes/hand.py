@@ -1,0 +1,102 @@
+"""Hand work: pieces sent once under the hash of their bytes, and edits of lists of strokes."""
+
+from functools import partial
+from typing import Annotated
+
+import numpy as np
+from fastapi import APIRouter, Body, Path, Request, Response
+from pydantic import BaseModel, Field
+from starlette.concurrency import run_in_threadpool
+
+from flinz.core.document.plate import BlobId
+from flinz.core.hand import pieces as lists
+from flinz.core.hand.strokes import MAX_POINTS, Brush, Stroke
+from flinz.errors import DocumentError
+from flinz.server.pictures import FOR_EVER
+from flinz.server.studio import Db
+from flinz.store import pieces
+from flinz.store.database import transaction
+
+router = APIRouter(prefix="/api/hand", tags=["hand work"])
+
+MAX_ANNOUNCED = 10_000
+PieceId = Annotated[str, Path(pattern=r"^[0-9a-f]{64}$")]
+Point = tuple[float, float, float]
+
+
+class Announced(BaseModel):
+    """Ids of pieces that a document will name."""
+
+    ids: list[BlobId] = Field(max_length=MAX_ANNOUNCED)
+
+
+class Missing(BaseModel):
+    """Those of them that must be sent first."""
+
+    missing: list[BlobId]
+
+
+class NewStroke(BaseModel):
+    """A stroke: points of x and y in shares of the photo's long edge, and of pressure 0..1."""
+
+    brush: Brush
+    points: list[Point] = Field(min_length=1, max_length=MAX_POINTS)
+
+
+class Edit(BaseModel):
+    """Strokes taken out of a list, by number, and strokes added at its end; None: a new list."""
+
+    of: BlobId | None = None
+    without: list[int] = Field(default=[], max_length=lists.MAX_STROKES)
+    add: list[NewStroke] = Field(default=[], max_length=lists.MAX_STROKES)
+
+
+class StrokeList(BaseModel):
+    """A list of strokes, for a document to name, and how many there are."""
+
+    id: BlobId
+    count: int
+
+
+@router.post("/announce")
+def announce(db: Db, announced: Announced) -> Missing:
+    """Which pieces are not here yet: what is here is not sent again."""
+    return Missing(missing=pieces.announced(db, announced.ids))
+
+
+@router.put("/pieces/{piece_id}", status_code=204)
+async def keep_piece(db: Db, piece_id: PieceId, request: Request) -> None:
+    """Keep a piece; refused where it is not what its id says."""
+    data = b""
+    async for part in request.stream():
+        data += part
+        if len(data) > lists.MAX_PIECE_BYTES:
+            raise DocumentError(
+                f"A piece of hand work has up to {lists.MAX_PIECE_BYTES:,} bytes; this has more."
+            )
+    await run_in_threadpool(pieces.put, db, piece_id, data)
+
+
+@router.get("/pieces/{piece_id}", response_class=Response)
+def show_piece(db: Db, piece_id: PieceId) -> Response:
+    """The bytes of a piece, the same for ever."""
+    headers = {"Cache-Control": FOR_EVER}
+    return Response(
+        pieces.get(db, piece_id), media_type="application/octet-stream", headers=headers
+    )
+
+
+@router.post("/strokes", status_code=201)
+def edit_strokes(db: Db, edit: Annotated[Edit, Body()]) -> StrokeList:
+    """A list after an edit; the list that it was made from stays as it is."""
+    added = [Stroke(new.brush, np.array(new.points, np.float64)) for new in edit.add]
+    get = partial(pieces.get, db)
+    with transaction(db):
+        of = edit.of
+        if of is not None and edit.without:
+            thinned = lists.replaced(of, {number: [] for number in edit.without}, get)
+            pieces.put_all(db, thinned.new)
+            of = thinned.id
+        edited = lists.appended(of, added, get)
+        pieces.put_all(db, edited.new)
+    return StrokeList(id=edited.id, count=edited.count)

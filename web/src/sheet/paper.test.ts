@@ -1,0 +1,47 @@
+import { expect, test } from "vitest";
+import type { PhotoRecord, Sheet } from "../api/client";
+import { croppedSize, paperSize, paperWords } from "./paper";
+
+const photo = { width: 2000, height: 1500 } as PhotoRecord;
+
+function size(crop: Partial<Sheet["picture"]["crop"]>) {
+  const whole = { left: 0, top: 0, right: 1, bottom: 1, quarter_turns: 0, ...crop };
+  return croppedSize(photo, { picture: { crop: whole } } as unknown as Sheet);
+}
+
+test("a whole photo keeps its size, and a quarter turn swaps its sides", () => {
+  expect(size({})).toEqual({ width: 2000, height: 1500 });
+  expect(size({ quarter_turns: 1 })).toEqual({ width: 1500, height: 2000 });
+  expect(size({ quarter_turns: 2 })).toEqual({ width: 2000, height: 1500 });
+});
+
+test("a crop is measured in the turned photo and is never empty", () => {
+  expect(size({ left: 0.25, right: 0.75, quarter_turns: 3 })).toEqual({
+    width: 750,
+    height: 2000,
+  });
+  expect(size({ left: 0.25, top: 0.5, bottom: 5 / 6 })).toEqual({ width: 1500, height: 500 });
+  expect(size({ left: 0.5, right: 0.5 }).width).toBe(1);
+});
+
+function paper(of: Partial<Sheet["paper"]>, width: number | null = null) {
+  const crop = { left: 0, top: 0, right: 1, bottom: 1, quarter_turns: 0 };
+  const sheet = { paper: of, picture: { crop, position: { width } } } as unknown as Sheet;
+  return { ...paperSize(photo, sheet), words: paperWords(sheet.paper) };
+}
+
+test("a paper as the picture has its shape and its pixels", () => {
+  expect(paper({ size: "as-picture", long_edge: 200 })).toEqual({
+    width: 200,
+    height: 150,
+    edgePx: 2000,
+    words: "200 mm",
+  });
+});
+
+test("a paper of its own size has as many pixels as the photo has where it lies", () => {
+  const own = { size: "own", width: 300, height: 400 } as const;
+  // The picture is 300 mm wide where it fits, 100 mm where it is laid so.
+  expect(paper(own)).toMatchObject({ width: 300, height: 400, edgePx: 2667 });
+  expect(paper(own, 100)).toMatchObject({ edgePx: 8000, words: "300 × 400 mm" });
+});

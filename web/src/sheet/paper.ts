@@ -1,0 +1,35 @@
+import type { PhotoRecord, Sheet } from "../api/client";
+
+/** Pixels of the part of the photo that the sheet shows. */
+export function croppedSize(photo: PhotoRecord, sheet: Sheet) {
+  const { crop } = sheet.picture;
+  const turned = crop.quarter_turns % 2 === 1;
+  const width = turned ? photo.height : photo.width;
+  const height = turned ? photo.width : photo.height;
+  return {
+    width: Math.max(1, Math.round(crop.right * width) - Math.round(crop.left * width)),
+    height: Math.max(1, Math.round(crop.bottom * height) - Math.round(crop.top * height)),
+  };
+}
+
+/** The paper in mm, and how many pixels its long edge has at the photo's own. */
+export function paperSize(photo: PhotoRecord, sheet: Sheet) {
+  const { paper, picture } = sheet;
+  const native = croppedSize(photo, sheet);
+  const longest = Math.max(native.width, native.height);
+  if (paper.size === "as-picture") {
+    const mm = paper.long_edge / longest;
+    return { width: mm * native.width, height: mm * native.height, edgePx: longest };
+  }
+  const { width, height } = paper;
+  const fitting = Math.min(width / native.width, height / native.height) * native.width;
+  const pxPerMm = native.width / (picture.position.width ?? fitting);
+  return { width, height, edgePx: Math.max(1, Math.round(Math.max(width, height) * pxPerMm)) };
+}
+
+/** The size of a paper in words. */
+export function paperWords(paper: Sheet["paper"]): string {
+  return paper.size === "as-picture"
+    ? `${paper.long_edge} mm`
+    : `${paper.width} × ${paper.height} mm`;
+}

@@ -9,6 +9,7 @@ class Server {
   revision = 1;
   steps: string[] = [];
   isThere = true;
+  missed = 0;
   refusal: { status: number; detail: string } | null = null;
   /** Answers wait until this is called, while it is set. */
   private held: (() => void)[] | null = null;
@@ -25,8 +26,13 @@ class Server {
 
   async fetch(request: Request): Promise<Response> {
     const body = request.method === "GET" ? null : await request.clone().text();
+    // As a browser does: what outlives its page may be no larger.
+    if (request.keepalive && (body?.length ?? 0) > 65_536) throw new TypeError("Failed to fetch");
     if (this.held) await new Promise<void>((resolve) => this.held?.push(resolve));
-    if (!this.isThere) throw new TypeError("Failed to fetch");
+    if (!this.isThere) {
+      this.missed += 1;
+      throw new TypeError("Failed to fetch");
+    }
     if (request.method === "GET") return this.record();
     if (this.refusal) return problem(this.refusal.status, this.refusal.detail);
     if (request.method === "POST") {
@@ -58,9 +64,12 @@ function titled(title: string): Sheet {
 }
 
 let server: Server;
+/** Each test has a sheet of its own: what one puts by is not another's. */
+let sheetId = 0;
 
 beforeEach(() => {
   server = new Server();
+  sheetId += 1;
   // Whatever else the page talks to is outside of it.
   vi.stubGlobal("fetch", (request: Request) => server.fetch(request));
 });
@@ -70,7 +79,7 @@ afterEach(() => {
 });
 
 async function opened() {
-  const { result, unmount } = renderHook(() => useSheet(7));
+  const { result, unmount } = renderHook(() => useSheet(sheetId));
   await waitFor(() => expect(result.current.content.state).toBe("ready"));
   const title = () => {
     const { content } = result.current;
@@ -79,6 +88,15 @@ async function opened() {
   const change = (words: string, gesture = words) =>
     act(() => result.current.change(titled(words), words, gesture));
   return { result, title, change, unmount };
+}
+
+/** Leave the page while the server is not there, which then comes back. */
+async function left(unmount: () => void) {
+  window.dispatchEvent(new Event("pagehide"));
+  const { missed } = server;
+  unmount();
+  await waitFor(() => expect(server.missed).toBeGreaterThan(missed));
+  server.isThere = true;
 }
 
 test("a change shows at once and is saved by itself", async () => {
@@ -205,9 +223,80 @@ test("leaving the page sends what is pending", async () => {
   await waitFor(() => expect(server.sheet.title).toBe("darker"));
 });
 
+test("what was not saved when the page was left is saved when it is opened again", async () => {
+  const { change, unmount } = await opened();
+  server.isThere = false;
+  change("darker");
+  change("lighter");
+  await left(unmount);
+
+  const { title } = await opened();
+
+  await waitFor(() => expect(server.steps).toEqual(["darker", "lighter"]));
+  expect(title()).toBe("lighter");
+  expect(localStorage.getItem(`flinz-unsent-${sheetId}`)).toBeNull();
+});
+
+test("what had arrived after all is not sent twice", async () => {
+  const { change, unmount } = await opened();
+  server.isThere = false;
+  change("darker");
+  change("lighter");
+  await left(unmount);
+  server.sheet = titled("darker");
+  server.revision = 2;
+
+  const { title, result } = await opened();
+
+  await waitFor(() => expect(server.steps).toEqual(["lighter"]));
+  await waitFor(() => expect(result.current.saving).toBe("saved"));
+  expect(title()).toBe("lighter");
+});
+
+test("what was not saved is told apart from what was changed elsewhere meanwhile", async () => {
+  const { change, unmount } = await opened();
+  server.isThere = false;
+  change("mine");
+  await left(unmount);
+  server.sheet = titled("theirs");
+  server.revision = 2;
+
+  const { title, result } = await opened();
+
+  await waitFor(() => expect(result.current.saving).toBe("stale"));
+  expect([title(), server.sheet.title]).toEqual(["mine", "theirs"]);
+});
+
+test("a page is not left unasked with what can neither be saved nor put by", async () => {
+  const { change } = await opened();
+  const asked = () => {
+    const event = new Event("beforeunload", { cancelable: true });
+    window.dispatchEvent(event);
+    return event.defaultPrevented;
+  };
+  server.isThere = false;
+  vi.spyOn(Storage.prototype, "setItem").mockImplementation(() => {
+    throw new DOMException("full", "QuotaExceededError");
+  });
+
+  expect(asked()).toBe(false);
+  change("darker");
+  expect(asked()).toBe(true);
+  vi.restoreAllMocks();
+});
+
+test("a document larger than a browser sends from a page it leaves is saved", async () => {
+  const { result } = await opened();
+  const large = { ...titled("large"), notes: "x".repeat(200_000) } as unknown as Sheet;
+
+  act(() => result.current.change(large, "large", "large"));
+
+  await waitFor(() => expect(server.sheet).toEqual(large));
+});
+
 test("a sheet that is not there says so", async () => {
   server.isThere = false;
-  const { result } = renderHook(() => useSheet(7));
+  const { result } = renderHook(() => useSheet(sheetId));
 
   await waitFor(() => expect(result.current.content.state).toBe("failed"));
 });
@@ -216,7 +305,7 @@ test("what a list knew shows until the newest comes", async () => {
   const known = { id: 7, revision: 1, sheet: titled("known") } as unknown as SheetRecord;
   server.revision = 2;
   server.sheet = titled("newest");
-  const { result } = renderHook(() => useSheet(7, known));
+  const { result } = renderHook(() => useSheet(sheetId, known));
 
   expect(result.current.content).toMatchObject({ state: "ready", sheet: { title: "known" } });
   await waitFor(() =>

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { answered, client, ProblemError, type Sheet, type SheetRecord } from "../api/client";
+import { forget, putBy, stillUnsent, takenUp, type Change } from "./unsent";
 
 const QUIET_MS = 200;
 const LONGEST_WAIT_MS = 1000;
@@ -17,12 +18,6 @@ export type SheetState =
       undo: string | null;
       redo: string | null;
     };
-
-interface Change {
-  sheet: Sheet;
-  words: string;
-  gesture: string;
-}
 
 function ready(record: SheetRecord): SheetState {
   return {
@@ -69,20 +64,9 @@ export function useSheet(id: number, known?: SheetRecord) {
     try {
       show(await newest(id));
       pending.current = [];
+      forget(id);
       setSaving("saved");
       setTrouble("");
-    } catch (error) {
-      setContent({ state: "failed", sentence: (error as Error).message });
-    }
-  }, [id, show]);
-
-  /** The first look at a sheet: what was known of it may have been overtaken meanwhile. */
-  const open = useCallback(async () => {
-    try {
-      const record = await newest(id);
-      const isNewer = record.revision !== revision.current;
-      // What is being turned already is saved on top, or told apart when it is.
-      if (isNewer && pending.current.length === 0 && !busy.current) show(record);
     } catch (error) {
       setContent({ state: "failed", sentence: (error as Error).message });
     }
@@ -98,7 +82,6 @@ export function useSheet(id: number, known?: SheetRecord) {
           client.PUT("/api/sheets/{sheet_id}", {
             params: { path: { sheet_id: id } },
             body: { ...change, base: revision.current },
-            keepalive: true,
           }),
         );
         pending.current.shift();
@@ -114,6 +97,7 @@ export function useSheet(id: number, known?: SheetRecord) {
                 }
               : present,
           );
+          forget(id);
           setSaving("saved");
           setTrouble("");
         }
@@ -141,6 +125,30 @@ export function useSheet(id: number, known?: SheetRecord) {
     await busy.current;
     return pending.current.length === 0;
   }, [send]);
+
+  /** The first look at a sheet: what was known of it may have been overtaken meanwhile. */
+  const open = useCallback(async () => {
+    try {
+      const record = await newest(id);
+      const isIdle = () => pending.current.length === 0 && !busy.current;
+      const kept = isIdle() ? takenUp(id) : null;
+      const unsent = kept && stillUnsent(kept, record);
+      const last = unsent?.changes.at(-1);
+      if (unsent && last) {
+        // What was changed before the page was left is saved now, or told apart.
+        show({ ...record, sheet: last.sheet });
+        pending.current = unsent.changes;
+        revision.current = unsent.base;
+        await flush();
+        return;
+      }
+      const isNewer = record.revision !== revision.current;
+      // What is being turned already is saved on top, or told apart when it is.
+      if (isNewer && isIdle()) show(record);
+    } catch (error) {
+      setContent({ state: "failed", sentence: (error as Error).message });
+    }
+  }, [flush, id, show]);
 
   const change = useCallback(
     (sheet: Sheet, words: string, gesture: string) => {
@@ -217,13 +225,21 @@ export function useSheet(id: number, known?: SheetRecord) {
   }, [saving, flush]);
 
   useEffect(() => {
-    const leave = () => void flush();
+    const kept = () => putBy(id, { base: revision.current, changes: pending.current });
+    // What a page sends as it is left may not arrive, and browsers bound how much that may be.
+    const leave = (event: Event) => {
+      if (pending.current.length === 0) return;
+      if (!kept() && event.type === "beforeunload") event.preventDefault();
+      void flush();
+    };
+    window.addEventListener("beforeunload", leave);
     window.addEventListener("pagehide", leave);
     return () => {
+      window.removeEventListener("beforeunload", leave);
       window.removeEventListener("pagehide", leave);
-      leave();
+      void flush().then((isSaved) => isSaved || kept());
     };
-  }, [flush]);
+  }, [flush, id]);
 
   return {
     content,

@@ -2,6 +2,7 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { SheetRecord } from "../api/client";
 import { lastPicture } from "../sheet/lastPicture";
+import { paperWords } from "../sheet/paper";
 import { DrawnImage } from "../shared/DrawnImage";
 
 /** A sheet on the shelf with its last picture. */
@@ -28,7 +29,7 @@ export function SheetCard({ record, onRemove }: { record: SheetRecord; onRemove:
         </Button>
       </div>
       <p className="soft">
-        {looks}, {sheet.paper.long_edge} mm · {lastTouched(record.touched_at)}
+        {looks}, {paperWords(sheet.paper)} · {lastTouched(record.touched_at)}
       </p>
     </li>
   );

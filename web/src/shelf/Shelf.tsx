@@ -7,6 +7,7 @@ import { SHEETS, useCatalogue, usePhotos } from "../api/queries";
 import { Trouble } from "../shared/Trouble";
 import { PhotoCard } from "./PhotoCard";
 import { SheetCard } from "./SheetCard";
+import { UnreadableList } from "./UnreadableList";
 import { UploadList } from "./UploadList";
 import { useUploads } from "./useUploads";
 import { useRemoval } from "./useRemoval";
@@ -47,6 +48,7 @@ export function Shelf() {
           </Trouble>
         )}
         <UploadList uploads={uploads.list} onDismiss={uploads.dismiss} />
+        <UnreadableList />
         {removal.last && (
           <p className="shelf-undo" role="status">
             “{removal.last.title}” was taken off the shelf.{" "}

@@ -4,6 +4,7 @@ import io
 import json
 import zipfile
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -18,6 +19,8 @@ from flinz.core.document.sheet_file import (
     packed,
     unpacked,
 )
+from flinz.core.hand import pieces
+from flinz.core.hand.strokes import Brush, Stroke
 from flinz.errors import DocumentError
 from flinz.store.photos import content_id
 from tests.charts import png, ramp
@@ -96,6 +99,35 @@ def test_a_file_can_be_looked_into_with_any_zip_program():
 def test_a_file_that_is_not_right_says_why(change, part):
     with pytest.raises(DocumentError, match=part):
         unpacked(changed(change))
+
+
+def painted_file():
+    """A sheet file with strokes, and the id of their list."""
+    stroke = Stroke(Brush(verb="darken"), np.full((5, 3), 0.25))
+    edited = pieces.appended(None, [stroke] * 20, lambda piece: b"")
+    file = file_of()
+    plate = file.sheet.plates[0].model_copy(update={"hand": {"clean": edited.id}})
+    sheet = file.sheet.model_copy(update={"plates": [plate]})
+    return SheetFile(sheet, file.photos, dict(edited.new)), edited.id
+
+
+def test_hand_work_goes_along_with_all_its_pieces():
+    file, _ = painted_file()
+
+    assert unpacked(packed(file)) == file
+    assert packed(file) == packed(painted_file()[0])
+
+
+def test_hand_work_that_is_missing_or_altered_is_named():
+    file, strokes = painted_file()
+    chunk = next(key for key, data in file.hand.items() if not pieces.named_by(data))
+    for lost in (strokes, chunk):
+        less = {key: data for key, data in file.hand.items() if key != lost}
+        with pytest.raises(DocumentError, match="lacks hand work"):
+            unpacked(packed(SheetFile(file.sheet, file.photos, less)))
+    altered = {**file.hand, chunk: file.hand[chunk][:-1] + b"x"}
+    with pytest.raises(DocumentError, match="was altered"):
+        unpacked(packed(SheetFile(file.sheet, file.photos, altered)))
 
 
 @given(st.binary(max_size=400))

@@ -5,6 +5,7 @@ import subprocess
 import sys
 import threading
 import urllib.request
+from datetime import UTC, datetime
 
 import pytest
 
@@ -12,7 +13,8 @@ from browser import free_port, wait_for
 from flinz.core.document.picture import Picture
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile, packed
-from flinz.store import database, photos, sheets
+from flinz.core.hand import pieces as lists
+from flinz.store import database, photos, pieces, sheets
 from tests.charts import png, ramp
 
 
@@ -103,4 +105,50 @@ def test_a_server_killed_amid_sheet_files_has_all_it_acknowledged_and_no_half(tm
         for record in kept.values():
             (photo,) = record.sheet.photos
             assert photos.content_id(photos.original(db, photo)) == photo
+        assert db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+
+
+def test_a_server_killed_amid_hand_work_has_every_stroke_of_what_it_acknowledged(tmp_path):
+    stroke = {"brush": {"verb": "darken"}, "points": [[0.1, 0.2, 0.5], [0.3, 0.3, 1.0]]}
+    acknowledged = {}
+    enough = threading.Event()
+
+    def paint(address, record):
+        strokes = None
+        for number in range(1, 400):
+            try:
+                edit = {"of": strokes, "add": [stroke]}
+                strokes = asked(address, "/api/hand/strokes", edit, "POST")["id"]
+                record["sheet"]["plates"][0]["hand"] = {"tone": strokes}
+                change = {"base": record["revision"], "sheet": record["sheet"], "words": "darken"}
+                record = asked(address, f"/api/sheets/{record['id']}", change, "PUT")
+            except (OSError, http.client.HTTPException):
+                return
+            acknowledged[record["id"]] = number
+            if number > 20:
+                enough.set()
+
+    with serving(tmp_path) as (address, server):
+        photo = sent(address, "/api/photos", png(ramp()), "r.png")["id"]
+        begun = [asked(address, "/api/sheets", {"photo": photo}, "POST") for _ in range(2)]
+        painters = [threading.Thread(target=paint, args=(address, record)) for record in begun]
+        for painter in painters:
+            painter.start()
+        assert enough.wait(60)
+        server.kill()
+        for painter in painters:
+            painter.join()
+
+    with contextlib.closing(database.connect(tmp_path / "flinz.sqlite3")) as db:
+        for sheet_id, number in acknowledged.items():
+            record = sheets.one(db, sheet_id)
+            (strokes,) = record.sheet.hand_work
+            count = len(lists.read(strokes, lambda piece: pieces.get(db, piece)))
+            # One more may have been stored than was acknowledged.
+            assert count in (number, number + 1)
+        pieces.sweep(db, datetime.now(UTC) + 2 * pieces.GRACE)
+        while (record := sheets.undo(db, sheet_id)).undo is not None:
+            count -= 1
+            (strokes,) = record.sheet.hand_work
+            assert len(lists.read(strokes, lambda piece: pieces.get(db, piece))) == count
         assert db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"

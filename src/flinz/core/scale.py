@@ -1,7 +1,7 @@
 """Millimetres in a box, on the paper, and pixels of one picture: the only place that converts."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,7 +15,8 @@ class Frame:
 
     The whole sheet at this scale has full_width x full_height pixels; this frame covers columns
     left..left+width and rows top..top+height of it. Pixels are square, so a crop of the frame of
-    a whole sheet and the frame of a region show the same pixels.
+    a whole sheet and the frame of a region show the same pixels. finer: how many of its pixels a
+    side are shown as one, where a drawing is made larger and shrunk.
     """
 
     px_per_mm: float
@@ -25,6 +26,7 @@ class Frame:
     top: int
     width: int
     height: int
+    finer: int = 1
 
     @property
     def right(self) -> int:
@@ -49,35 +51,40 @@ class Frame:
         """Square millimetres to pixels."""
         return area_mm2 * self.px_per_mm**2
 
+    def part(self, left: int, top: int, right: int, bottom: int) -> "Frame":
+        """The frame of columns left..right and rows top..bottom of the same whole."""
+        return replace(self, left=left, top=top, width=right - left, height=bottom - top)
+
     def widened(self, margin_px: int) -> "Frame":
         """This frame with a margin all round, as far as the sheet goes."""
-        left, top = max(0, self.left - margin_px), max(0, self.top - margin_px)
-        right = min(self.full_width, self.right + margin_px)
-        bottom = min(self.full_height, self.bottom + margin_px)
-        return Frame(
-            self.px_per_mm, self.full_width, self.full_height, left, top, right - left, bottom - top
+        return self.part(
+            max(0, self.left - margin_px),
+            max(0, self.top - margin_px),
+            min(self.full_width, self.right + margin_px),
+            min(self.full_height, self.bottom + margin_px),
         )
 
     def magnified(self, times: int) -> "Frame":
-        """The same part of the sheet with times as many pixels a side."""
-        return Frame(self.px_per_mm * times, *(side * times for side in self.pixels))
+        """The same part of the sheet with times as many pixels a side, to be shrunk again."""
+        full_width, full_height, left, top, width, height = (side * times for side in self.pixels)
+        return Frame(
+            self.px_per_mm * times,
+            full_width,
+            full_height,
+            left,
+            top,
+            width,
+            height,
+            self.finer * times,
+        )
 
     def with_scale(self, times: float) -> "Frame":
         """The same pixels of something times as many pixels a mm."""
-        return Frame(self.px_per_mm * times, *self.pixels)
+        return replace(self, px_per_mm=self.px_per_mm * times)
 
     def turned_over(self) -> "Frame":
         """Where this frame lies once the whole is mirrored left to right."""
-        left = self.full_width - self.right
-        return Frame(
-            self.px_per_mm,
-            self.full_width,
-            self.full_height,
-            left,
-            self.top,
-            self.width,
-            self.height,
-        )
+        return replace(self, left=self.full_width - self.right)
 
     def slices_in(self, outer: "Frame") -> tuple[slice, slice]:
         """Where this frame lies in the array of an outer frame of the same scale."""
@@ -85,9 +92,10 @@ class Frame:
         return slice(top, top + self.height), slice(left, left + self.width)
 
 
-def whole_frame(width_mm: float, full_width: int, full_height: int) -> Frame:
+def whole_frame(width_mm: float, full_width: int, full_height: int, finer: int = 1) -> Frame:
     """The frame of a whole sheet of width_mm at full_width x full_height pixels."""
-    return Frame(full_width / width_mm, full_width, full_height, 0, 0, full_width, full_height)
+    size = full_width, full_height
+    return Frame(full_width / width_mm, *size, 0, 0, *size, finer)
 
 
 def region_frame(whole: Frame, region: tuple[float, float, float, float]) -> Frame:
@@ -99,15 +107,7 @@ def region_frame(whole: Frame, region: tuple[float, float, float, float]) -> Fra
     top = min(whole.full_height - 1, max(0, math.floor(region[1] * whole.full_height)))
     right = max(left + 1, min(whole.full_width, math.ceil(region[2] * whole.full_width)))
     bottom = max(top + 1, min(whole.full_height, math.ceil(region[3] * whole.full_height)))
-    return Frame(
-        whole.px_per_mm,
-        whole.full_width,
-        whole.full_height,
-        left,
-        top,
-        right - left,
-        bottom - top,
-    )
+    return whole.part(left, top, right, bottom)
 
 
 def px_for_dpi(length_mm: float, dpi: float) -> int:

@@ -16,14 +16,13 @@ from flinz.core.judge.printing import report
 from flinz.core.looks.registry import LOOKS, look_of
 from flinz.core.planes.filters import Plane, averaged, blurred
 from flinz.core.planes.photo import Photo, decode
-from flinz.core.press import fitting
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import region_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
 from flinz.demo.scenario import picture
-from flinz.quality import placed
+from flinz.quality import placed, sizes
 from flinz.quality.coherence import line_figures
 
 Row = dict[str, Any]
@@ -60,20 +59,21 @@ def _row(name: str, figure: float, bound: float | None = None, at_least: bool = 
 
 def _rows(quick: bool) -> Iterator[Row]:
     for name, look in LOOKS.items():
-        if look.pitch_mm is not None:
-            error = tone_error(name, look.pitch_mm)
+        if look.pitch is not None and look.tone_error is not None:
+            error = tone_error(name, look.pitch(look.settings()))
             yield _row(f"tone error, ramp: {name}", error, look.tone_error)
     yield _row("blue noise, 30 % tone: stipple", low_frequency_power(), 0.1)
     for name in ("ink-line", "outline"):
         yield _row(f"circles that are one ring: {name}", share_of_rings(name), 1.0, at_least=True)
-    yield _row("moiré, even tone under 40 rulings: line screen", moire(), 0.01)
+    for name in sizes.SCREENS:
+        title = f"even tone under 40 rulings, proofs of 300 to 1,000 px: {name}"
+        yield _row(title, sizes.beating(name), 0.01)
     yield _row("area lost by smooth edges, checker", area_moved(), 0.01)
     photos = {name: decode(picture(name), name) for name in PHOTOS[: 1 if quick else None]}
     for photo_name, photo in photos.items():
         where = photo_name.partition(".")[0]
         for name, recipe in builtin.built_in().items():
-            decides = any(look_of(plate.draw).decides for plate in recipe.plates)
-            bound = 0.92 if decides else 0.97
+            bound = _likeness_bound(recipe.on("", ""))
             yield _row(
                 f"proof = export, {where}: {name}", _proof_likeness(photo, name), bound, True
             )
@@ -82,6 +82,7 @@ def _rows(quick: bool) -> Iterator[Row]:
             yield _row(f"scale-free, {where}: {name}", likeness, 0.93, at_least=True)
         yield from _line_rows(photo, where)
         yield from _print_rows(photo, where)
+    yield from _size_rows(list(photos.values()))
     yield from _placed_rows(photos[PHOTOS[0]], PHOTOS[0].partition(".")[0])
     if not quick:
         yield from _steadiness(photos[PHOTOS[0]])
@@ -148,20 +149,6 @@ def _is_ring(name: str, radius_mm: float, dials: dict[str, float]) -> bool:
     return bool((parts, holes) == (1, 2))
 
 
-def moire() -> float:
-    """Largest departure from an even tone, over a spot, of line screens of many rulings."""
-    photo = Photo(np.full((300, 400, 3), 128, np.uint8), "even")
-    worst = 0.0
-    model: Any = LOOKS["line-screen"].settings
-    for ruling in np.linspace(4, 60, 40):
-        sheet = Sheet(plates=[Plate(draw=model(ruling=float(ruling)))])
-        frame = whole(sheet, photo, 700)
-        drawn = Press().proof(photo, sheet, frame, exact=True)
-        spot = blurred(drawn, max(3.0, frame.px(15 / ruling)))[60:-60, 60:-60]
-        worst = max(worst, float(np.abs(spot - 128 / 255).max()))
-    return worst
-
-
 def area_moved() -> float:
     """Share of ink that smooth edges adds to or takes from a checker of 5 mm."""
     cells = ((np.indices((600, 800)) // 50).sum(0) % 2 * 255).astype(np.uint8)
@@ -175,21 +162,37 @@ def area_moved() -> float:
     return abs(inks[1] - inks[0]) / inks[0]
 
 
-def _fitted(photo: Photo, name: str) -> Sheet:
-    return fitting.fitted(Press(), photo, builtin.named(name).on(photo.key, name))
-
-
 def _likeness(one: Plane, other: Plane) -> float:
+    if one.ndim != other.ndim:
+        one, other = (
+            each if each.ndim == 3 else np.repeat(each[..., None], 3, 2) for each in (one, other)
+        )
     axis = 2 if one.ndim == 3 else None
     found = structural_similarity(one, other, data_range=1.0, channel_axis=axis)  # type: ignore[no-untyped-call]
     return float(found)
 
 
 def _proof_likeness(photo: Photo, name: str) -> float:
-    sheet = _fitted(photo, name)
+    sheet = sizes.as_recipe(photo, name)
     proof = Press().proof(photo, sheet, whole(sheet, photo, 700))
     export = Press().proof(photo, sheet, whole(sheet, photo, 2800), exact=True)
     return _likeness(averaged(export, proof.shape[1], proof.shape[0]), proof)
+
+
+def _size_rows(photos: list[Photo]) -> Iterator[Row]:
+    for name in builtin.built_in():
+        sheets = [(photo, sizes.as_recipe(photo, name)) for photo in photos]
+        for edge in sizes.SIZES:
+            pairs = [sizes.small_and_shrunk(photo, sheet, edge) for photo, sheet in sheets]
+            photo, sheet = sheets[0]
+            is_drawn = sizes.are_marks_drawn(sheet, photo, edge)
+            bound = _likeness_bound(sheet) if is_drawn else None
+            worst = min(_likeness(*pair) for pair in pairs)
+            yield _row(f"export of {edge:,} px = a larger one shrunk: {name}", worst, bound, True)
+
+
+def _likeness_bound(sheet: Sheet) -> float:
+    return 0.92 if any(look_of(plate.draw).decides for plate in sheet.plates) else 0.97
 
 
 def _half(photo: Photo) -> Photo:
@@ -212,7 +215,7 @@ def _placed_rows(photo: Photo, where: str) -> Iterator[Row]:
 
 def _half_likeness(photo: Photo, name: str) -> float:
     drawings = []
-    sheet = _fitted(photo, name)
+    sheet = sizes.as_recipe(photo, name)
     for source in (photo, _half(photo)):
         drawings.append(Press().proof(source, sheet, whole(sheet, source, 700)))
     return _likeness(*drawings)
@@ -220,7 +223,7 @@ def _half_likeness(photo: Photo, name: str) -> float:
 
 def _line_rows(photo: Photo, where: str) -> Iterator[Row]:
     for name in ("ink-line", "outline"):
-        sheet = _fitted(photo, name)
+        sheet = sizes.as_recipe(photo, name)
         plate = sheet.plates[0].model_copy(update={"clean": Clean(specks=0.3)})
         frame = whole(sheet, photo, 2000)
         cover = Press().cover(photo, sheet, plate, frame, exact=True)
@@ -238,7 +241,7 @@ def _print_rows(photo: Photo, where: str) -> Iterator[Row]:
     for name, look in LOOKS.items():
         if not look.two_tone(look.settings()):
             continue
-        sheet = _fitted(photo, name)
+        sheet = sizes.as_recipe(photo, name)
         frame = region_frame(whole(sheet, photo, 6000), (0.35, 0.3, 0.65, 0.65))
         found = report(Press().cover(photo, sheet, sheet.plates[0], frame, exact=True), frame)
         yield _row(f"ink thinner than 0.1 mm, {where}: {name}", found.thin_ink, 0.02)
@@ -249,7 +252,7 @@ def _steadiness(photo: Photo) -> Iterator[Row]:
     for name, look in LOOKS.items():
         if not look.two_tone(look.settings()):
             continue
-        sheet = _fitted(photo, name)
+        sheet = sizes.as_recipe(photo, name)
         worst, dial_name = _worst_dial(photo, sheet)
         yield _row(f"steadiness, worst dial: {name} ({dial_name})", worst, STEADY_BOUND)
 

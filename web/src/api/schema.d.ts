@@ -1561,7 +1561,7 @@ export interface components {
     };
     /**
      * ExportSize
-     * @description What an export would measure.
+     * @description What an export would measure, and which marks would not hold in it.
      */
     ExportSize: {
       /** Width Px */
@@ -1574,6 +1574,7 @@ export interface components {
       height_mm: number;
       /** Dpi */
       dpi: number;
+      thin?: components["schemas"]["ThinInOneBit"] | null;
     };
     /**
      * FlatTones
@@ -3274,6 +3275,16 @@ export interface components {
       record: components["schemas"]["SheetRecord"];
       /** Refitted */
       refitted: string[];
+    };
+    /**
+     * ThinInOneBit
+     * @description Marks that will not hold in black and white alone, in words, and what holds them.
+     */
+    ThinInOneBit: {
+      /** Sentence */
+      sentence: string;
+      /** Dpi */
+      dpi: number;
     };
     /**
      * Threshold

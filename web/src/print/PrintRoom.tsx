@@ -56,6 +56,7 @@ export function PrintRoom({ id }: { id: number }) {
     (dial) => dial.unit === "mm",
   );
   const set = (change: Partial<Wish>) => setWanted({ ...wanted, ...change });
+  const holdThin = (dpi: number) => set({ dpi, long_edge_px: null });
   const makeFile = async () => {
     await work.flush();
     await start(wanted);
@@ -148,6 +149,13 @@ export function PrintRoom({ id }: { id: number }) {
               {size.data.dpi.toFixed(0)} dots an inch
             </p>
           )
+        )}
+        {size.data?.thin && (
+          <Trouble sentence={size.data.thin.sentence}>
+            <Button variant="link" className="p-0" onClick={() => holdThin(size.data.thin!.dpi)}>
+              Use {size.data.thin.dpi} dots an inch
+            </Button>
+          </Trouble>
         )}
         {work.trouble && <Trouble sentence={work.trouble} />}
         {progress.state === "working" ? (

@@ -13,6 +13,12 @@ type Way = "dpi" | "edge" | "photo";
 export function SizeChoice({ wanted, onChange }: SizeChoiceProps) {
   const way: Way = wanted.dpi ? "dpi" : wanted.long_edge_px ? "edge" : "photo";
   const [dpi, setDpi] = useState("300");
+  // Another may have been offered and taken.
+  const [told, setTold] = useState(wanted.dpi);
+  if (wanted.dpi !== told) {
+    setTold(wanted.dpi);
+    if (wanted.dpi && wanted.dpi !== Number(dpi)) setDpi(String(wanted.dpi));
+  }
   const [edge, setEdge] = useState("3000");
 
   function choose(next: Way) {

@@ -80,16 +80,8 @@ def _in_bands(
     edges = [round(k * frame.height / bands) for k in range(bands + 1)]
     parts: list[NDArray[np.uint8]] = []
     for k, (top, bottom) in enumerate(itertools.pairwise(edges)):
-        band = Frame(
-            frame.px_per_mm,
-            frame.full_width,
-            frame.full_height,
-            0,
-            top,
-            frame.width,
-            bottom - top,
-        )
-        drawn = worker.proof(delivery.photo, delivery.sheet, band, exact=True, stop=delivery.stop)
+        band = frame.part(0, top, frame.width, bottom)
+        drawn = worker.proof(delivery.photo, delivery.sheet, band, stop=delivery.stop)
         parts.append(_bytes_of(drawn, wish))
         delivery.progress((k + 1) / (bands + 1))
     if len({part.ndim for part in parts}) > 1:

@@ -179,6 +179,7 @@ LOOK = Look(
     predicted=predicted,
     draws_marks=True,
     suits=Suits(parted=(0.5, 0.3), fine=(0.3, 0.6), led=(0.9, 1), spread=(0.8, 0.5)),
-    pitch_mm=0.7,
+    pitch=lambda settings: settings.spacing,
     gaussians=100,
+    thinnest=lambda settings: settings.thinnest,
 )

@@ -250,6 +250,7 @@ LOOK = Look(
     predicted=predicted,
     draws_marks=True,
     suits=Suits(parted=(0.6, 0.4), fine=(0.4, 0.6), led=(0.5, 0.3), spread=(0.8, 0.6)),
-    pitch_mm=1,
+    pitch=lambda settings: settings.spacing,
     gaussians=100,
+    thinnest=lambda settings: settings.thinnest,
 )

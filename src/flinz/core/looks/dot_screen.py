@@ -20,6 +20,8 @@ from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame, whole_frame
 
 RADII = 41
+# Across, in pitches, a dot that carries a light tone of a fifth.
+LIGHT_DOT = 0.5
 
 
 class Dot(StrEnum):
@@ -119,6 +121,7 @@ LOOK = Look(
     predicted=predicted,
     suits=Suits(parted=(0.5, 0.4), fine=(0.2, 0.8), led=(0.2, 0.3), spread=(0.6, 0.4)),
     rehearsed=(DotScreen(dot=Dot.DIAMOND),),
-    pitch_mm=0.83,
+    pitch=lambda settings: 10 / settings.ruling,
     tone_error=0.01,
+    thinnest=lambda settings: LIGHT_DOT * 10 / settings.ruling,
 )

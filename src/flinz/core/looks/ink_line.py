@@ -359,4 +359,5 @@ LOOK = Look(
     decides=True,
     gaussians=60,
     made_ready=made_ready,
+    thinnest=lambda settings: settings.nib,
 )

@@ -20,13 +20,15 @@ from flinz.core.marks.hatching import (
     refuse_too_many,
     ruled,
 )
-from flinz.core.marks.screens import box_size, line_cover, pixel_span, positions
+from flinz.core.marks.screens import box_size, line_cover, positions
 from flinz.core.marks.vectors import Strokes, joined
 from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame, Lay
 
 # Lines thinner than this share of the pitch are not drawn as strokes.
 LEAST = 0.004
+# Across, in pitches, a line that carries a light tone of a fifth.
+LIGHT_LINE = 0.2
 
 
 class Lines(StrEnum):
@@ -65,7 +67,7 @@ def draw(tone: Plane, settings: LineScreen, frame: Frame, desk: Desk) -> Plane:
         width, height = box_size(frame, desk.lay)
         radius = np.hypot(x - width / 2, y - height / 2)
         phase = np.asarray(radius / pitch, np.float32)
-        return line_cover(cover, phase, pixel_span(frame, pitch, desk.lay))
+        return line_cover(cover, phase, frame.finer)
     straight = _straight(cover, frame, settings.angle, pitch, desk.lay)
     if settings.lines == Lines.STRAIGHT:
         return straight
@@ -125,7 +127,7 @@ def predicted(settings: LineScreen, desk: Desk) -> int:
 
 def _straight(cover: Plane, frame: Frame, angle: float, pitch: float, lay: Lay | None) -> Plane:
     _, across = positions(frame, angle, lay)
-    return line_cover(cover, across / np.float32(pitch), pixel_span(frame, pitch, lay))
+    return line_cover(cover, across / np.float32(pitch), frame.finer)
 
 
 LOOK = Look(
@@ -140,6 +142,7 @@ LOOK = Look(
     lays_itself=True,
     predicted=predicted,
     suits=Suits(parted=(0.5, 0.4), fine=(0.2, 0.8), led=(0.3, 0.2), spread=(0.7, 0.4)),
-    pitch_mm=1,
+    pitch=lambda settings: 10 / settings.ruling,
     tone_error=0.01,
+    thinnest=lambda settings: LIGHT_LINE * 10 / settings.ruling,
 )

@@ -74,10 +74,12 @@ class Look:
     # what draws marks shall read none of it but from desk.whole. Others are drawn upright and
     # resampled.
     lays_itself: bool = False
-    # Distance of its marks as it starts, where it carries tone by marks, and how far the tone of
-    # a ramp, over one and a half of that, may be from the wished one.
-    pitch_mm: float | None = None
-    tone_error: float = 0.02
+    # Distance of its marks, mm, where it carries tone by marks, and how far the tone of a ramp,
+    # over one and a half of that, may be from the wished one; None where it carries no even tone.
+    pitch: Callable[[Any], float] | None = None
+    tone_error: float | None = 0.02
+    # Width of the thinnest mark that matters to it, mm; None where it sets down none.
+    thinnest: Callable[[Any], float] | None = None
     # What a full run at 1,400 px may take, in Gaussian blurs of the same picture.
     gaussians: float = 25
     # Settings, beside those it starts with, that come to kernels of their own: drawn once at

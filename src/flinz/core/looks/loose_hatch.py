@@ -285,4 +285,7 @@ LOOK = Look(
     draws_marks=True,
     suits=Suits(parted=(0.7, 0.6), fine=(0.4, 0.5), led=(0.3, 0.3), spread=(0.8, 0.5)),
     gaussians=100,
+    pitch=lambda settings: settings.spacing,
+    tone_error=None,
+    thinnest=lambda settings: settings.nib,
 )

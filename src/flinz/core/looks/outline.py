@@ -217,4 +217,5 @@ LOOK = Look(
     suits=Suits(parted=(0.8, 0.8), fine=(0.1, 1), led=(0.6, 0.3), spread=(0.8, 0.4)),
     decides=True,
     gaussians=60,
+    thinnest=lambda settings: settings.nib,
 )

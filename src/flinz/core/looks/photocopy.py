@@ -210,7 +210,7 @@ def _worn(frame: Frame, corners_mm: float, grain: Plane, clumps: Plane) -> Plane
 
 def _streaks(frame: Frame) -> Plane:
     # One row of grain serves the whole length of the feed, where the machine misses toner.
-    top = Frame(frame.px_per_mm, frame.full_width, frame.full_height, frame.left, 0, frame.width, 1)
+    top = frame.part(frame.left, 0, frame.right, 1)
     row = paper_grain(top, STREAK_MM, STREAK_SEED)
     return np.asarray(np.maximum(row[0] - 0.72, 0) * 3.5, np.float32)
 

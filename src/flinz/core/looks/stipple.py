@@ -220,6 +220,7 @@ LOOK = Look(
     predicted=predicted,
     draws_marks=True,
     suits=Suits(parted=(0.5, 0.5), fine=(0.3, 0.7), led=(0.3, 0.3), spread=(0.8, 0.6)),
-    pitch_mm=0.5,
+    pitch=lambda settings: settings.dot,
     gaussians=120,
+    thinnest=lambda settings: settings.dot * settings.smallest,
 )

@@ -8,7 +8,7 @@ from flinz.core.dial import Angle, Dial
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import EDGE_REACH_MM, HatchWindow, hatched_cover
-from flinz.core.marks.screens import line_cover, pixel_span, positions
+from flinz.core.marks.screens import line_cover, positions
 from flinz.core.planes.filters import Plane, blurred
 from flinz.core.planes.grain import paper_grain
 from flinz.core.scale import Frame
@@ -63,7 +63,7 @@ def draw(tone: Plane, settings: Woodcut, frame: Frame, desk: Desk) -> Plane:
     bent = bent + np.float32(6 * settings.relief * settings.scale) * (form - np.float32(0.5))
     cover = hatched_cover(tone, settings, frame, desk)
     phase = np.asarray(bent / np.float32(settings.scale), np.float32)
-    return line_cover(cover, phase, pixel_span(frame, settings.scale))
+    return line_cover(cover, phase, frame.finer)
 
 
 LOOK = Look(
@@ -76,4 +76,6 @@ LOOK = Look(
     proof_factor=2,
     suits=Suits(parted=(0.7, 0.6), fine=(0.3, 0.6), led=(0.6, 0.4), spread=(0.9, 0.6)),
     decides=True,
+    pitch=lambda settings: settings.scale,
+    tone_error=None,
 )

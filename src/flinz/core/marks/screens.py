@@ -10,48 +10,68 @@ from numpy.typing import NDArray
 from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame, Lay
 
+# In pixels that are shown: marks this far apart are drawn, and no longer this far.
+WHOLE_PX, GONE_PX = 2.05, 1.75
+# A pixel spans at least this share of a pitch, or there would be nothing to divide by.
+LEAST_SPAN = 1e-4
 SPOT_STEPS = 1024
 BEYOND = 0.01
-# Diamonds are sampled a little beside the middle: on it, at a right angle, whole rows of samples
-# would lie just on an edge.
-NUDGED = 1.37
+# Places each way in a pixel at which dots are asked for, no two of them in a row or a column: along
+# an edge that is upright or level all of them tell.
+SAMPLES = 4
 # How much longer than wide an elliptical dot's tone spreads.
 ELLIPTICAL = 0.62
 
 
-def line_cover(cover: Plane, phase: Plane, footprint: Plane | np.float32) -> Plane:
+def line_cover(cover: Plane, phase: Plane, finer: int = 1) -> Plane:
     """Ink of a line screen, (H, W) float32.
 
     cover: ink wished, 0..1. phase: position across the lines in line pitches, (H, W) float32;
-    lines are centred on whole numbers. footprint: how many pitches a pixel spans across the
-    lines. Each pixel gets the mean of the lines over its own footprint, by an antiderivative:
-    at any ruling and scale the tone is kept and nothing beats against the pixels.
+    lines are centred on whole numbers. finer: how many pixels are shown as one (see
+    flinz.core.scale.Frame). Each pixel gets the mean of the lines over its own square, by their
+    second antiderivative: at any ruling, angle and scale the tone is kept and nothing beats.
     """
-    span = np.broadcast_to(np.asarray(footprint, np.float32), cover.shape)
-    return np.asarray(_line_cover(cover, phase, span), np.float32)
+    return np.asarray(_line_cover(cover, phase, finer), np.float32)
+
+
+def _drawn(pitch_px: float) -> float:
+    # Marks closer than a pixel or two would beat with the pixels that are shown; there tone is all
+    # that can be seen.
+    return min(max((pitch_px - GONE_PX) / (WHOLE_PX - GONE_PX), 0.0), 1.0)
+
+
+_drawn_at = njit(inline="always")(_drawn)
 
 
 @njit(inline="always")
-def _inked_up_to(x, duty) -> Any:  # type: ignore[no-untyped-def]
-    # Ink from 0 to x of lines of width duty centred on whole numbers, shifted by a half.
-    whole = np.floor(x)
-    part = x - whole - (0.5 - duty / 2)
-    return whole * duty + min(max(part, 0.0), duty)
+def _bent(x, duty) -> Any:  # type: ignore[no-untyped-def]
+    # Ink of lines of width duty centred on whole numbers, less its mean, integrated twice: again
+    # periodic and even.
+    away = abs(x - np.rint(x))
+    half = duty / 2
+    if away <= half:
+        return (1.0 - duty) * away * away / 2
+    return (1.0 - duty) * half * half / 2 + half * (away - half) * (1.0 - away - half)
 
 
 @njit(parallel=True, cache=True)
-def _line_cover(cover, phase, span) -> Any:  # type: ignore[no-untyped-def]
+def _line_cover(cover, phase, finer) -> Any:  # type: ignore[no-untyped-def]
     out = np.empty_like(cover)
-    for row in prange(cover.shape[0]):
-        for column in range(cover.shape[1]):
-            duty = float(cover[row, column])
-            reach = max(float(span[row, column]) / 2, 1e-4)
-            x = float(phase[row, column]) + 0.5
-            ink = (_inked_up_to(x + reach, duty) - _inked_up_to(x - reach, duty)) / (2 * reach)
-            # Lines closer than a pixel or two would beat with the pixels; there tone is all
-            # that can be seen.
-            drawn = min(max((0.5 / reach - 2.4) / 2.8, 0.0), 1.0)
-            out[row, column] = min(max(drawn * ink + (1.0 - drawn) * duty, 0.0), 1.0)
+    height, width = cover.shape
+    for row in prange(height):
+        above, below = max(row - 1, 0), min(row + 1, height - 1)
+        for column in range(width):
+            left, right = max(column - 1, 0), min(column + 1, width - 1)
+            x, duty = float(phase[row, column]), float(cover[row, column])
+            # Half of what the pixel spans, over its columns and over its rows.
+            a = abs(float(phase[row, right]) - float(phase[row, left])) / max(right - left, 1) / 2
+            b = abs(float(phase[below, column]) - float(phase[above, column]))
+            b /= 2 * max(below - above, 1)
+            a, b = max(a, LEAST_SPAN), max(b, LEAST_SPAN)
+            bend = _bent(x + a + b, duty) - _bent(x + a - b, duty)
+            bend += _bent(x - a - b, duty) - _bent(x - a + b, duty)
+            drawn = _drawn_at(0.5 / np.hypot(a, b) / finer)
+            out[row, column] = min(max(duty + drawn * bend / (4 * a * b), 0.0), 1.0)
     return out
 
 
@@ -70,14 +90,6 @@ def positions(frame: Frame, angle_deg: float, lay: Lay | None = None) -> tuple[P
     along = x * cosine - y * sine
     across = x * sine + y * cosine
     return along.astype(np.float32), across.astype(np.float32)
-
-
-def pixel_span(frame: Frame, pitch_mm: float, lay: Lay | None = None) -> np.float32:
-    """How many pitches a pixel spans across lines.
-
-    A square seen from any side has the same spread as a stretch as long as its own side.
-    """
-    return np.float32(1 / _px_per_mm(frame, lay) / pitch_mm)
 
 
 def box_size(frame: Frame, lay: Lay | None = None) -> tuple[float, float]:
@@ -123,11 +135,11 @@ def dot_cover(
     levels: NDArray[np.float32],
     lay: Lay | None = None,
 ) -> Plane:
-    """Ink of a dot screen: the spot function against its level at 4 x 4 places in each pixel.
+    """Ink of a dot screen: the spot function against its level at 16 places in each pixel.
 
     cover: (H, W) float32 ink wished in frame; per_mm: dots a mm; kind: 0 round, 1 elliptical,
-    2 diamond; levels: from spot_levels; lay: as for positions. Where a dot is smaller than three
-    pixels the wished tone itself takes over, since nothing smaller could be seen.
+    2 diamond; levels: from spot_levels; lay: as for positions. Where dots lie closer than three
+    pixels of what is shown the wished tone itself takes over, since nothing smaller could be seen.
     """
     # Dots a pixel, to the right and down, along and across the screen.
     per_px = per_mm / _px_per_mm(frame, lay)
@@ -137,7 +149,7 @@ def dot_cover(
     start_x, start_y = frame.left + 0.5, frame.top + 0.5
     if lay is not None:
         start_x, start_y = _start_of_lattice(frame, lay, cosine, sine, angle_deg)
-    drawn = min(max((1 / per_px - 1.5) / 1.5, 0.0), 1.0)
+    drawn = _drawn(1 / per_px / frame.finer)
     kernel = _diamond_dots if kind == 2 else _cosine_dots
     flat = ELLIPTICAL if kind == 1 else 1.0
     return np.asarray(
@@ -161,25 +173,36 @@ def _start_of_lattice(
     return along * cosine + across * sine, across * cosine - along * sine
 
 
+@njit(inline="always")
+def _sample(along, across) -> Any:  # type: ignore[no-untyped-def]
+    # Where a sample stands, in pixels from the middle.
+    return (along + (across + 0.5) / SAMPLES) / SAMPLES - 0.5
+
+
 @njit(parallel=True, fastmath=True, cache=True)
 def _cosine_dots(  # type: ignore[no-untyped-def]
     cover, start_x, start_y, step_u, step_v, per_px, flat, drawn, levels
 ) -> Any:
     steps = levels.shape[0] - 1
     turn = 2.0 * np.pi
-    # From pixel to pixel and from sample to sample the cosines turn by fixed angles: four
-    # products a pixel in place of 32 cosines.
+    # From pixel to pixel and from sample to sample the cosines turn by fixed angles: products in
+    # place of cosines.
     cos_u, sin_u = np.cos(turn * step_u), np.sin(turn * step_u)
     cos_v, sin_v = np.cos(turn * step_v), np.sin(turn * step_v)
+    # Samples stand in the pixel's own square, as the mean over it wants.
+    within = np.empty((4, SAMPLES * SAMPLES))
+    for j in range(SAMPLES):
+        for i in range(SAMPLES):
+            right, low = _sample(i, j), _sample(j, i)
+            u, v = turn * (right * step_u - low * step_v), turn * (right * step_v + low * step_u)
+            at = j * SAMPLES + i
+            within[0, at], within[1, at] = np.cos(u), np.sin(u)
+            within[2, at], within[3, at] = np.cos(v), np.sin(v)
     out = np.empty_like(cover)
     for row in prange(cover.shape[0]):
         u = turn * (start_x * step_u - (start_y + row) * step_v)
         v = turn * (start_x * step_v + (start_y + row) * step_u)
         real_u, imaginary_u, real_v, imaginary_v = np.cos(u), np.sin(u), np.cos(v), np.sin(v)
-        within_cos, within_sin = np.empty(4), np.empty(4)
-        for k in range(4):
-            within_cos[k] = np.cos(turn * per_px * (k - 1.5) / 4)
-            within_sin[k] = np.sin(turn * per_px * (k - 1.5) / 4)
         for column in range(cover.shape[1]):
             wish = cover[row, column]
             place = wish * np.float32(steps)
@@ -188,11 +211,11 @@ def _cosine_dots(  # type: ignore[no-untyped-def]
             # The height is -(flat cos u + cos v) / (1 + flat).
             bar = -level * (1.0 + flat)
             inked = 0
-            for i in range(4):
-                rest = bar - flat * (real_u * within_cos[i] - imaginary_u * within_sin[i])
-                for j in range(4):
-                    inked += real_v * within_cos[j] - imaginary_v * within_sin[j] < rest
-            out[row, column] = drawn * inked / 16 + (1 - drawn) * wish
+            for at in range(SAMPLES * SAMPLES):
+                height = flat * (real_u * within[0, at] - imaginary_u * within[1, at])
+                height += real_v * within[2, at] - imaginary_v * within[3, at]
+                inked += height < bar
+            out[row, column] = drawn * inked / (SAMPLES * SAMPLES) + (1 - drawn) * wish
             real_u, imaginary_u = (
                 real_u * cos_u - imaginary_u * sin_u,
                 real_u * sin_u + imaginary_u * cos_u,
@@ -216,14 +239,12 @@ def _diamond_dots(  # type: ignore[no-untyped-def]
             place = wish * np.float32(steps)
             k = min(int(place), steps - 1)
             level = levels[k] + (place - k) * (levels[k + 1] - levels[k])
-            u = (start_x + column) * step_u - (start_y + row) * step_v
-            v = (start_x + column) * step_v + (start_y + row) * step_u
             inked = 0
-            for i in range(4):
-                at_u = u + (i - NUDGED) * per_px / 4
-                rest = 1.0 - abs(at_u - np.floor(at_u) - 0.5) * 2 - level
-                for j in range(4):
-                    at_v = v + (j - 1.5) * per_px / 4
-                    inked += abs(at_v - np.floor(at_v) - 0.5) * 2 < rest
-            out[row, column] = drawn * inked / 16 + (1 - drawn) * wish
+            for j in range(SAMPLES):
+                for i in range(SAMPLES):
+                    x, y = start_x + column + _sample(i, j), start_y + row + _sample(j, i)
+                    u, v = x * step_u - y * step_v, x * step_v + y * step_u
+                    height = abs(u - np.floor(u) - 0.5) + abs(v - np.floor(v) - 0.5)
+                    inked += 1.0 - 2 * height > level
+            out[row, column] = drawn * inked / (SAMPLES * SAMPLES) + (1 - drawn) * wish
     return out

@@ -33,7 +33,7 @@ def guided(tone: Plane, radius_px: float, strength: float, coarsest: int = COARS
         slope, offset = (
             np.asarray(cv2.resize(plane, (width, height)), np.float32) for plane in (slope, offset)
         )
-    return np.asarray(_window_value(tone, slope, offset), np.float32)
+    return window_value(tone, slope, offset)
 
 
 def window_lines(
@@ -47,6 +47,11 @@ def window_lines(
         box_mean(tone, radius_px), box_mean(square, radius_px), np.float32(strength**2)
     )
     return box_mean(slope, radius_px), box_mean(offset, radius_px)
+
+
+def window_value(tone: Plane, slope: Plane, offset: Plane) -> Plane:
+    """What the lines of window_lines make of a tone, 0..1."""
+    return np.asarray(_window_value(tone, slope, offset), np.float32)
 
 
 @njit(parallel=True, fastmath=True, cache=True)

@@ -118,15 +118,7 @@ def box_region(lay: Lay, whole_box: Frame, frame: Frame) -> Frame | None:
     bottom = min(whole_box.full_height, math.ceil(places[:, 1].max()))
     if right <= left or bottom <= top:
         return None
-    return Frame(
-        whole_box.px_per_mm,
-        whole_box.full_width,
-        whole_box.full_height,
-        left,
-        top,
-        right - left,
-        bottom - top,
-    )
+    return whole_box.part(left, top, right, bottom)
 
 
 def _native(sheet: Sheet, photo: Photo) -> tuple[int, int]:

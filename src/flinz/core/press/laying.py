@@ -95,8 +95,9 @@ class Laying(Drawing):
             return np.ascontiguousarray(make(box)[:, ::-1])
         samples = 1 if self.draft else FINER
         per_mm = frame.px_per_mm * lay.scale * samples
-        size = (max(1, round(side * per_mm)) for side in (lay.width, lay.height))
-        part = box_region(lay, whole_frame(lay.width, *size), frame)
+        width, height = (max(1, round(side * per_mm)) for side in (lay.width, lay.height))
+        whole_box = whole_frame(lay.width, width, height, frame.finer * samples)
+        part = box_region(lay, whole_box, frame)
         if part is None:
             channels = make(whole_frame(lay.width, 1, 1)).shape[2:]
             return np.zeros((frame.height, frame.width, *channels), np.float32)

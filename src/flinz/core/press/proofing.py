@@ -19,8 +19,9 @@ from flinz.core.press.stopping import check
 from flinz.core.scale import Frame, region_frame
 from flinz.core.stages import ink, smooth
 
-# From this length on a whole sheet is drawn at the pixels it is shown at.
-FINE_ENOUGH_PX = 1500
+# From this length and scale on a whole sheet is drawn at the pixels it is shown at, unless its
+# marks stand closer than this.
+FINE_ENOUGH_PX, FINE_ENOUGH_PX_PER_MM, CLOSE_PX = 1500, 4.5, 6.0
 # Eyes are small: finer than what other suggestions need.
 EYE_LONG_EDGE_PX = 1400
 
@@ -144,9 +145,15 @@ class Proofing(Laying):
         return averaged(finer, frame.width, frame.height)
 
     def _finer(self, plate: Plate, frame: Frame) -> int:
-        """How many times finer a plate is drawn before it is shrunk; of a sheet that is large
-        enough finer detail decides nothing that can be seen.
+        """How many times finer a plate is drawn before it is shrunk. Of a sheet that is large
+        enough finer detail decides nothing that can be seen, unless its marks stand close.
         """
-        if self.exact or max(frame.full_width, frame.full_height) >= FINE_ENOUGH_PX:
+        if self.exact:
             return 1
-        return max(look_of(plate.draw).proof_factor, smooth.proof_factor(plate.smooth))
+        look = look_of(plate.draw)
+        is_large = max(frame.full_width, frame.full_height) >= FINE_ENOUGH_PX
+        is_fine = frame.px_per_mm >= FINE_ENOUGH_PX_PER_MM
+        apart_mm = look.pitch(plate.draw) * self.laid.lay.scale if look.pitch else math.inf
+        if is_large and is_fine and frame.px(apart_mm) >= CLOSE_PX:
+            return 1
+        return max(look.proof_factor, smooth.proof_factor(plate.smooth))

@@ -6,12 +6,15 @@ import numpy as np
 from numba import njit, prange
 
 from flinz.core.planes.filters import Plane, blurred
-from flinz.core.planes.guided import guided
+from flinz.core.planes.guided import guided, window_lines, window_value
+from flinz.core.planes.lattice import coarser, resampled
 from flinz.core.scale import Frame
 from flinz.core.shapes.islands import without_pinholes, without_specks
 
 # Differences in tone up to about this are one surface.
 SURFACE = 0.14
+# Of the window, on the grid where surfaces are evened.
+GRID_RADIUS_PX = 4
 # An even tone lies at its own level but for rounding; it is not below it.
 EVEN = 1e-5
 
@@ -19,12 +22,24 @@ EVEN = 1e-5
 def flattened(tone: Plane, frame: Frame, smoothing_mm: float) -> Plane:
     """Tone with surfaces evened out and edges kept, rounded off at a quarter of smoothing_mm.
 
-    The guided filter twice (K. He et al., 2010): the second pass works on what the first evened.
+    The guided filter twice (K. He et al., 2010), the second on what the first evened. Both are
+    fitted on a grid of the sheet's own, on which the window has whole pixels, and applied at once
+    to the tone as it is: at any size the same surfaces.
     """
     if smoothing_mm <= 0:
         return tone
     radius = frame.px(smoothing_mm)
-    return blurred(guided(guided(tone, radius, SURFACE), radius, SURFACE), radius / 4)
+    small, grid = coarser(tone, frame, GRID_RADIUS_PX / smoothing_mm)
+    if grid == frame:
+        evened = guided(guided(tone, radius, SURFACE), radius, SURFACE)
+    else:
+        slope, offset = window_lines(small, small * small, GRID_RADIUS_PX, SURFACE)
+        once = slope * small + offset
+        again, shift = window_lines(once, once * once, GRID_RADIUS_PX, SURFACE)
+        # One line after the other is a line.
+        both, rest = again * slope, again * offset + shift
+        evened = window_value(tone, resampled(both, grid, frame), resampled(rest, grid, frame))
+    return blurred(evened, radius / 4)
 
 
 def flattened_reach_mm(smoothing_mm: float) -> float:

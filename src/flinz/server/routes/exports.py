@@ -9,7 +9,9 @@ from fastapi.responses import FileResponse, StreamingResponse
 from pydantic import BaseModel
 
 from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.raster import PictureWish
 from flinz.core.deliver.registry import AnyWish, format_of, format_of_file
+from flinz.core.judge.holding import thin_marks
 from flinz.core.press.framing import sheet_mm
 from flinz.core.scale import dpi_of
 from flinz.errors import NotFoundError
@@ -24,14 +26,22 @@ router = APIRouter(prefix="/api", tags=["exports"])
 WATCH_SECONDS = 0.1
 
 
+class ThinInOneBit(BaseModel):
+    """Marks that will not hold in black and white alone, in words, and what holds them."""
+
+    sentence: str
+    dpi: float
+
+
 class ExportSize(BaseModel):
-    """What an export would measure."""
+    """What an export would measure, and which marks would not hold in it."""
 
     width_px: int
     height_px: int
     width_mm: float
     height_mm: float
     dpi: float
+    thin: ThinInOneBit | None = None
 
 
 @router.post("/sheets/{sheet_id}/export-size")
@@ -41,12 +51,15 @@ def export_size(db: Db, studio: TheStudio, sheet_id: int, wish: AnyWish) -> Expo
     photo = studio.photo_of(db, sheet)
     frame = format_of(wish).frame(photo, sheet, wish)
     width_mm, height_mm = sheet_mm(sheet, photo)
+    is_one_bit = isinstance(wish, PictureWish) and wish.depth == "1-bit"
+    thin = thin_marks(sheet, frame.px_per_mm) if is_one_bit else None
     return ExportSize(
         width_px=frame.width,
         height_px=frame.height,
         width_mm=round(width_mm, 2),
         height_mm=round(height_mm, 2),
         dpi=round(dpi_of(frame.px_per_mm), 2),
+        thin=ThinInOneBit(sentence=thin.sentence, dpi=thin.dpi) if thin else None,
     )
 
 

@@ -1,20 +1,23 @@
 """Keep a store, recipes, a sheet file and pictures of this version of the document in tests/kept/.
 
 python tools/keep_version.py vN is run once for a version, before the document changes. Later
-versions are tested to open what is kept here, and to draw the same pictures.
+versions are tested to open what is kept here, and to draw the same pictures. With --redraw it draws
+those anew that a look, changed on purpose, draws otherwise now, and names them.
 """
 
+import argparse
 import contextlib
 import io
 import json
-import sys
+import shutil
+import tempfile
 from pathlib import Path
 
 import numpy as np
 from PIL import Image
 
 from flinz.core.document import builtin
-from flinz.core.document.picture import Crop
+from flinz.core.document.picture import Crop, Picture
 from flinz.core.document.recipe import recipe_of
 from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet, WatchSpot
@@ -44,9 +47,21 @@ def small_photo() -> bytes:
 
 
 def main() -> None:
-    """Write the folder of a version."""
-    folder = Path(__file__).parents[1] / "tests" / "kept" / sys.argv[1]
-    folder.mkdir(parents=True)
+    """Write the folder of a version, or draw its pictures anew."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("version")
+    parser.add_argument("--redraw", action="store_true")
+    chosen = parser.parse_args()
+    folder = Path(__file__).parents[1] / "tests" / "kept" / chosen.version
+    if chosen.redraw:
+        redraw(folder)
+    else:
+        folder.mkdir(parents=True)
+        keep(folder)
+
+
+def keep(folder: Path) -> None:
+    """Write all that is kept of a version into an empty folder."""
     with contextlib.closing(connect(folder / "flinz.sqlite3")) as db:
         migrate(db)
         record = photos.add(db, small_photo(), "Old Barnaby, small")
@@ -60,7 +75,9 @@ def main() -> None:
                 turned = with_value(turned, "tone.contrast", 0.1 * base)
                 sheets.change(db, begun.id, base, turned, f"Contrast {0.1 * base:.1f}", gesture)
             sheets.undo(db, begun.id)
-        cropped = sheets.one(db, 1).sheet.model_copy(update={"crop": CROP, "watch": [EYE]})
+        cropped = sheets.one(db, 1).sheet.model_copy(
+            update={"picture": Picture(photo=record.id, crop=CROP), "watch": [EYE]}
+        )
         sheets.add(db, cropped)
         sheets.set_removed(db, sheets.add(db, cropped).id, True)
         pulls.keep(db, 1, "Before it was darker", with_value(cropped, "paper.long_edge", 90))
@@ -75,10 +92,34 @@ def main() -> None:
         db.execute("VACUUM")
 
 
+def redraw(folder: Path) -> None:
+    """Draw the pictures anew that come out otherwise than they were kept."""
+    with tempfile.TemporaryDirectory() as copy:
+        shutil.copy(folder / "flinz.sqlite3", copy)
+        with contextlib.closing(connect(Path(copy) / "flinz.sqlite3")) as db:
+            migrate(db)
+            drawn = {f"sheet-{record.id}": record.sheet for record in sheets.every(db)}
+            drawn["pull-1"] = pulls.one(db, 1, 1).sheet
+            press = Press()
+            for name, sheet in drawn.items():
+                path, photo = folder / f"{name}.png", photos.loaded(db, sheet.picture.photo)
+                with Image.open(path) as picture:
+                    before = np.asarray(picture).astype(int)
+                now = pixels(press, photo, sheet)
+                if now.shape != before.shape or np.abs(now - before).max() > 1:
+                    draw(path, press, photo, sheet)
+                    print(name, sheet.title)
+
+
 def draw(path: Path, press: Press, photo: Photo, sheet: Sheet) -> None:
-    """A sheet as it is drawn now."""
+    """Write a sheet as it is drawn now."""
+    Image.fromarray(pixels(press, photo, sheet)).save(path, optimize=True)
+
+
+def pixels(press: Press, photo: Photo, sheet: Sheet) -> np.ndarray:
+    """A sheet as it is drawn now, uint8."""
     drawn = press.proof(photo, sheet, whole(sheet, photo, EDGE_PX))
-    Image.fromarray(np.rint(drawn * 255).astype(np.uint8)).save(path, optimize=True)
+    return np.rint(drawn * 255).astype(np.uint8)
 
 
 if __name__ == "__main__":

@@ -68,6 +68,28 @@ def test_the_resolution_of_the_file_prints_the_sheet_at_its_size(client):
     assert picture.width / dpi * 25.4 == pytest.approx(size["width_mm"], abs=0.3)
 
 
+def test_a_small_export_is_what_the_bench_shows(client):
+    record = sheet_of(client, "stipple")
+
+    _, answer = made(client, record["id"], format="png", long_edge_px=500)
+
+    picture = np.asarray(Image.open(io.BytesIO(answer.content)))
+    shown = client.get(f"/api/sheets/{record['id']}/picture?long_edge_px=500").content
+    assert np.array_equal(picture, np.asarray(Image.open(io.BytesIO(shown))))
+
+
+def test_one_bit_says_which_marks_will_not_hold_and_offers_a_size_that_does(client):
+    path = f"/api/sheets/{sheet_of(client, 'crosshatch')['id']}/export-size"
+    wish = {"format": "png", "dpi": 300}
+
+    grey, bits = (client.post(path, json={**wish, "depth": d}).json() for d in ("grey", "1-bit"))
+
+    assert grey["thin"] is None
+    assert "will not hold" in bits["thin"]["sentence"]
+    better = {**wish, "depth": "1-bit", "dpi": bits["thin"]["dpi"]}
+    assert client.post(path, json=better).json()["thin"] is None
+
+
 @pytest.mark.parametrize(
     ("depth", "mode"), [("1-bit", "1"), ("grey", "L"), ("colour", "RGB"), ("auto", "L")]
 )

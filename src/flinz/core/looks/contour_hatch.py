@@ -153,9 +153,10 @@ def _lines(settings: ContourHatch, desk: Desk, layer: int, steps: float) -> Stro
     form = settings.form
     tensor = desk.keep_whole("form", form, lambda: flow.form_tensor(whole, grid, form), alike=True)
     field = flow.directed(tensor, settings.angle, 2e-4)
+    angle = settings.angle
     if layer:
-        field = field.turned(CROSSING_DEG)
-    return streamlines(field, settings.spacing, settings.length, steps)
+        field, angle = field.turned(CROSSING_DEG), angle + CROSSING_DEG
+    return streamlines(field, settings.spacing, settings.length, steps, angle)
 
 
 def predicted(settings: ContourHatch, desk: Desk) -> int:

@@ -22,8 +22,10 @@ BESIDE = 0.8
 SHARPEST = 0.70
 # Lines shorter than this many spacings are left out.
 SHORTEST = 2.0
-# In spacings: from guide to guide, and half a guide's length. None can touch another.
+# In spacings: from guide to guide as a rule, and half the length that each is sure of.
 GUIDE_SPACINGS, GUIDE_HALF = 4.0, 1.0
+# A hand does not lift its pen at equal lengths: by this share they differ, either way and end.
+UNEVEN = 0.45
 # A line that is in the way is followed so many points on.
 FOLLOWED = 4
 # A line may be this many points long before it can meet itself.
@@ -33,14 +35,20 @@ NO_GUIDE = -2
 
 
 def streamlines(
-    field: Field, spacing_mm: float, length_mm: float, steps_per_spacing: float = STEPS_PER_SPACING
+    field: Field,
+    spacing_mm: float,
+    length_mm: float,
+    steps_per_spacing: float = STEPS_PER_SPACING,
+    angle_deg: float = 0.0,
 ) -> Strokes:
     """Lines along a field of a whole sheet, about spacing_mm apart; widths are all 1.
 
     After B. Jobard and W. Lefer (1997), "Creating evenly-spaced streamlines of arbitrary
     density": new lines start beside old ones, and run both ways until they come too near to any,
-    or are length_mm long. Here guides on a net fixed to the paper come first, so that a small
-    change of the field moves lines a little, and not all of them.
+    or are about length_mm long. Here guides fixed to the paper come first, one somewhere in each
+    cell of a net, so that a small change of the field moves lines a little, and not all of them.
+    They begin on lines ruled at angle_deg, the field's own where there is no form: there strokes
+    run on as an engraver's do, and end anywhere.
     Raises DocumentError if there would be too many points.
     """
     frame = field.frame
@@ -55,7 +63,15 @@ def streamlines(
     # Room for lines as close as they may come, and for what is tried and given up.
     room = int(1.3 * expected / NEAREST) + 20_000
     x, y, first = _placed(
-        field.directions, frame.px_per_mm, width, height, spacing_mm, length_mm, step, room
+        field.directions,
+        frame.px_per_mm,
+        width,
+        height,
+        spacing_mm,
+        length_mm,
+        math.radians(angle_deg),
+        step,
+        room,
     )
     return Strokes(x, y, np.ones(len(x), np.float32), first)
 
@@ -110,12 +126,14 @@ def _still_taken(x, y, near, k, points, count) -> Any:  # type: ignore[no-untype
 
 @njit(fastmath=True, cache=True)
 def _drawn_out(  # type: ignore[no-untyped-def]
-    directions, px_per_mm, start_x, start_y, size, near, step, most, own, head, points, cell, way
+    directions, px_per_mm, start, size, near, step, reach, more, own, head, points, cell, way
 ) -> Any:
-    # One line both ways from its start, into way; returns where in way it begins and ends.
+    # One line both ways from its start, so many points each, into way; returns where in way it
+    # begins and ends. It runs on where another lies so near ahead that no line would fit between.
     width, height = size
     middle = way.shape[1] // 2
     low, high = middle, middle
+    start_x, start_y = start
     way[0, middle], way[1, middle] = start_x, start_y
     for direction in range(2):
         x, y = start_x, start_y
@@ -126,7 +144,8 @@ def _drawn_out(  # type: ignore[no-untyped-def]
         dx, dy = _heading(directions, px_per_mm, x, y, own_x, own_y)
         if direction == 1:
             dx, dy = -dx, -dy
-        for _ in range(most):
+        asked, is_stopped = reach[direction], False
+        for _ in range(asked + more):
             mx, my = _heading(directions, px_per_mm, x + dx * step / 2, y + dy * step / 2, dx, dy)
             if mx * dx + my * dy < SHARPEST:
                 break
@@ -138,6 +157,7 @@ def _drawn_out(  # type: ignore[no-untyped-def]
             if x < 0 or y < 0 or x >= width or y >= height:
                 break
             if _in_the_way(x, y, near, own, head, points, cell) >= 0:
+                is_stopped = True
                 break
             if _winds(way, low, high, x, y, near, direction):
                 break
@@ -147,6 +167,11 @@ def _drawn_out(  # type: ignore[no-untyped-def]
             else:
                 low -= 1
                 way[0, low], way[1, low] = x, y
+        if not is_stopped:
+            if direction == 0:
+                high = min(high, middle + asked)
+            else:
+                low = max(low, middle - asked)
     return low, high
 
 
@@ -178,9 +203,29 @@ def _laid(way, low, high, own, head, points, cell, count) -> Any:  # type: ignor
 
 
 @njit(fastmath=True, cache=True)
-def _guide_start(guide, across, pitch) -> Any:  # type: ignore[no-untyped-def]
-    row, column = guide // across, guide % across
-    return (column + (0.25 if row % 2 else -0.25)) * pitch, row * pitch
+def _chance(number, which) -> Any:  # type: ignore[no-untyped-def]
+    # A number 0..1 that goes with a guide.
+    value = math.sin(number * 12.9898 + which * 78.233) * 43758.5453
+    return value - math.floor(value)
+
+
+@njit(fastmath=True, cache=True)
+def _guide_start(guide, across, pitch, angle, spacing) -> Any:  # type: ignore[no-untyped-def]
+    # Somewhere in its cell, on the nearest of the lines that are ruled at the angle.
+    x = (guide % across + _chance(guide, 0)) * pitch
+    y = (guide // across + _chance(guide, 1)) * pitch
+    away_x, away_y = math.sin(angle), math.cos(angle)
+    off = (x * away_x + y * away_y) / spacing
+    back = (np.rint(off) - off) * spacing
+    return x + back * away_x, y + back * away_y
+
+
+@njit(fastmath=True, cache=True)
+def _reach(guide, most) -> Any:  # type: ignore[no-untyped-def]
+    # How many points a guide may go on, each way.
+    there = most * (1.0 + UNEVEN * (2.0 * _chance(guide, 2) - 1.0))
+    back = most * (1.0 + UNEVEN * (2.0 * _chance(guide, 3) - 1.0))
+    return max(1, int(there)), max(1, int(back))
 
 
 @njit(fastmath=True, cache=True)
@@ -195,7 +240,7 @@ def _beside(points, first, line, k, side, spacing) -> Any:  # type: ignore[no-un
 
 @njit(fastmath=True, cache=True, nogil=True)
 def _placed(  # type: ignore[no-untyped-def]
-    directions, px_per_mm, width, height, spacing, length, step, room
+    directions, px_per_mm, width, height, spacing, length, angle, step, room
 ) -> Any:
     points = (
         np.empty(room, np.float32),
@@ -209,18 +254,31 @@ def _placed(  # type: ignore[no-untyped-def]
     head = np.full((int(height / cell) + 1, int(width / cell) + 1), -1, np.int32)
     most = max(2, int(length / 2 / step))
     stub = min(most, int(GUIDE_HALF * spacing / step))
-    way = np.empty((2, 2 * most + 3), np.float32)
+    more = int(SHORTEST * spacing / step) + 1
+    way = np.empty((2, 2 * (int((1.0 + UNEVEN) * most) + more) + 5), np.float32)
     size, near, beside = (width, height), NEAREST * spacing, BESIDE * spacing
-    # First a stub of every guide, on a net of their own, too short to touch: all other lines then
-    # hang on the paper, and not on what lies at the other end of the sheet.
+    # First a stub of every guide, so short that few touch: all other lines then hang on the paper,
+    # and not on what lies at the other end of the sheet.
     pitch = GUIDE_SPACINGS * spacing
     across, down = int(width / pitch) + 2, int(height / pitch) + 2
     guides, count = across * down, 0
     for guide in range(guides):
-        x, y = _guide_start(guide, across, pitch)
+        x, y = _guide_start(guide, across, pitch, angle, spacing)
         if 0 <= x < width and 0 <= y < height and count + 2 * stub < room:
             low, high = _drawn_out(
-                directions, px_per_mm, x, y, size, near, step, stub, -1, head, points, cell, way
+                directions,
+                px_per_mm,
+                (x, y),
+                size,
+                near,
+                step,
+                (stub, stub),
+                0,
+                -1,
+                head,
+                points,
+                cell,
+                way,
             )
             count = _laid(way, low, high, guide, head, points, cell, count)
     stubs = count
@@ -232,10 +290,11 @@ def _placed(  # type: ignore[no-untyped-def]
     # next points are asked first, on either side.
     last_taken = np.full(2, -1, np.int64)
     while True:
-        own = -1
+        own, reach = -1, (most, most)
         if guide < guides:
-            x, y = _guide_start(guide, across, pitch)
+            x, y = _guide_start(guide, across, pitch, angle, spacing)
             own = guide
+            reach = _reach(guide, most)
             guide += 1
         elif served < lines:
             at = max(at, first[served])
@@ -263,7 +322,19 @@ def _placed(  # type: ignore[no-untyped-def]
         if taken >= 0:
             continue
         low, high = _drawn_out(
-            directions, px_per_mm, x, y, size, near, step, most, own, head, points, cell, way
+            directions,
+            px_per_mm,
+            (x, y),
+            size,
+            near,
+            step,
+            reach,
+            more,
+            own,
+            head,
+            points,
+            cell,
+            way,
         )
         longest = high - low + 1
         if longest * step < SHORTEST * spacing or count + longest > room:

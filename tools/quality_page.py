@@ -30,6 +30,29 @@ TABLES = (
         r"scale-free, (\w+): (.+)",
     ),
     (
+        "Small exports",
+        "Likeness of an export of so many pixels and one three times as large, shrunk: the worst of\n"
+        "the four photos. Where marks stand closer than two pixels there is only tone, and no bound.",
+        r"export of ([\d,]+ px) = a larger one shrunk: (.+)",
+    ),
+    *(
+        (
+            f"Placed on the paper: {what}",
+            f"{meaning} Within the box, on the face, 4.55 px a mm on the paper.",
+            rf"(.+), {pattern}, \w+: (.+)",
+        )
+        for what, pattern, meaning in (
+            (
+                "as upright",
+                "upright, transformed",
+                "Likeness of the placed proof and the upright drawing, made large and transformed\n"
+                "by scikit-image.",
+            ),
+            ("proof and export", "proof = export", "As above, of placed drawings."),
+            ("half-size photos", "scale-free", "As above, of placed drawings."),
+        )
+    ),
+    (
         "Lines",
         "Separate pieces for each 1,000 mm of line, after Clean with specks of 0.3 mm².",
         r"parts a 1,000 mm of line after Clean, (\w+): (.+)",

@@ -23,7 +23,7 @@ from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
 from flinz.demo.scenario import picture
 from flinz.quality import placed, sizes
-from flinz.quality.coherence import line_figures
+from flinz.quality.coherence import ends_in_rows, line_figures
 
 Row = dict[str, Any]
 PHOTOS = ("scarecrow.jpg", "hedgehog.jpg", "boots.jpg", "pears.jpg")
@@ -68,6 +68,7 @@ def _rows(quick: bool) -> Iterator[Row]:
     for name in sizes.SCREENS:
         title = f"even tone under 40 rulings, proofs of 300 to 1,000 px: {name}"
         yield _row(title, sizes.beating(name), 0.01)
+    yield _row("stroke ends on an even ground, largest power: contour hatch", ends_in_rows(), 40)
     yield _row("area lost by smooth edges, checker", area_moved(), 0.01)
     photos = {name: decode(picture(name), name) for name in PHOTOS[: 1 if quick else None]}
     for photo_name, photo in photos.items():

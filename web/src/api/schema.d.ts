@@ -1395,6 +1395,12 @@ export interface components {
        * @default 2
        */
       crumbs: number;
+      /**
+       * Features
+       * @description Keeps eyes and mouths among bold shapes
+       * @default 0
+       */
+      features: number;
     };
     /**
      * DialSpec

@@ -31,8 +31,9 @@ TABLES = (
     ),
     (
         "Small exports",
-        "Likeness of an export of so many pixels and one three times as large, shrunk: the worst of\n"
-        "the four photos. Where marks stand closer than two pixels there is only tone, and no bound.",
+        "Likeness of an export of so many pixels and one three times as large, shrunk: the worst\n"
+        "of the four photos. Where marks stand closer than two pixels there is only tone, and no\n"
+        "bound.",
         r"export of ([\d,]+ px) = a larger one shrunk: (.+)",
     ),
     *(

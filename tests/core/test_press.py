@@ -88,12 +88,9 @@ def test_a_photo_and_its_half_give_the_same_drawing(name, face):
 
 @pytest.mark.parametrize("name", LOOKS)
 def test_a_region_is_a_crop_of_the_whole(name, face):
-    plate = (
-        builtin.named(name)
-        .plates[0]
-        .model_copy(update={"smooth": Gaussian(radius=0.4), "clean": Clean(smooth=0.3, specks=0.1)})
-    )
-    sheet = Sheet(plates=[plate])
+    plain = builtin.named(name).on("", "").plates[0]
+    changes = {"smooth": Gaussian(radius=0.4), "clean": Clean(smooth=0.3, specks=0.1)}
+    sheet = Sheet(plates=[plain.model_copy(update=changes)])
     frame = whole(sheet, face, 1200)
     part = region_frame(frame, (0.4, 0.35, 0.6, 0.6))
 

@@ -117,7 +117,7 @@ def test_a_small_drawing_says_what_it_was_drawn_with(client):
     head, _ = asked(client, sheet, view("main"), small)["small"]
 
     assert head["drawn_with"]["look"] == "cut-paper"
-    assert head["fitted"] == ["draw.balance"]
+    assert head["fitted"] == ["draw.balance", "draw.features"]
 
 
 def test_a_large_picture_begins_with_a_draft_and_a_small_one_does_not(client):

@@ -19,7 +19,7 @@ export function PaperPreview({ id, sheet, size, revision }: PaperPreviewProps) {
     <figure className="paper-preview">
       <DrawnImage src={url} alt={`Drawing: ${sheet.title}`} onLoad={() => setLoaded(true)} />
       {!loaded && <div className="bed-waiting">Drawing…</div>}
-      {size && (
+      {size && loaded && (
         <>
           <figcaption className="measure measure-width">{size.width_mm.toFixed(1)} mm</figcaption>
           <div className="measure measure-height">{size.height_mm.toFixed(1)} mm</div>

@@ -21,6 +21,7 @@ PUT = """
 ONE = "SELECT bytes FROM piece WHERE id = :id"
 HELD = "SELECT coalesce(sum(size), 0) FROM piece"
 TOUCH = "UPDATE piece SET touched_at = :at WHERE id = :id"
+IS_THERE = "SELECT 1 FROM piece WHERE id = :id"
 ALL = "SELECT id, touched_at FROM piece"
 DROP = "DELETE FROM piece WHERE id = :id"
 # Whatever may name hand work; removed sheets, pulls and recipes too, since they can be put back.
@@ -37,13 +38,15 @@ def put(db: Connection, piece_id: str, data: bytes) -> None:
         raise DocumentError(
             "This hand work is not what its name says: it was altered on its way. It was not kept."
         )
+    hand.check(data)
     put_all(db, {piece_id: data})
 
 
 def put_all(db: Connection, new: Mapping[str, bytes]) -> None:
-    """Keep pieces by their ids, all of them or none; those that they name must be there then."""
-    for data in new.values():
-        hand.check(data)
+    """Keep pieces that were written or checked by flinz.core.hand.pieces, all of them or none.
+
+    Those that they name must be there then.
+    """
     with transaction(db):
         held = _held(db) + sum(map(len, new.values()))
         if held > MAX_BYTES and sweep(db):
@@ -75,7 +78,7 @@ def get(db: Connection, piece_id: str) -> bytes:
 def missing(db: Connection, ids: Iterable[str]) -> list[str]:
     """Those of some ids that are not here, each once."""
     wanted = dict.fromkeys(ids)
-    return [each for each in wanted if db.execute(ONE, {"id": each}).fetchone() is None]
+    return [each for each in wanted if db.execute(IS_THERE, {"id": each}).fetchone() is None]
 
 
 def announced(db: Connection, ids: Iterable[str]) -> list[str]:
@@ -94,18 +97,6 @@ def require(db: Connection, ids: Iterable[str]) -> None:
             f"This sheet names hand work that is not here ({lacking[0][:12]}…). "
             "Nothing was changed."
         )
-
-
-def with_parts(db: Connection, ids: Iterable[str]) -> dict[str, bytes]:
-    """Pieces by id, with all that they name."""
-    found: dict[str, bytes] = {}
-    waiting = list(ids)
-    while waiting:
-        piece_id = waiting.pop()
-        if piece_id not in found:
-            found[piece_id] = get(db, piece_id)
-            waiting += hand.named_by(found[piece_id])
-    return found
 
 
 def sweep(db: Connection, now: datetime | None = None) -> int:

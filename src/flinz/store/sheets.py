@@ -1,5 +1,6 @@
 """Sheets: the newest document, every step that led to it, and undo."""
 
+from functools import partial
 from sqlite3 import Connection, Row
 
 from pydantic import BaseModel
@@ -7,6 +8,7 @@ from pydantic import BaseModel
 from flinz.core.document.reading import parsed
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile
+from flinz.core.hand.pieces import with_parts
 from flinz.errors import NotFoundError, StaleError
 from flinz.store import photos, pieces
 from flinz.store.database import now_utc, transaction
@@ -137,7 +139,8 @@ def as_file(db: Connection, sheet_id: int) -> SheetFile:
             )
             for record in records
         }
-        return SheetFile(sheet, packed, pieces.with_parts(db, sheet.hand_work))
+        hand = with_parts(sheet.hand_work, partial(pieces.get, db))
+        return SheetFile(sheet, packed, hand)
 
 
 def undo(db: Connection, sheet_id: int) -> SheetRecord:

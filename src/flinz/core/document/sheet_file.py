@@ -153,18 +153,14 @@ def _hand_work(
     archive: zipfile.ZipFile, entries: dict[str, zipfile.ZipInfo], sheet: Sheet
 ) -> dict[str, bytes]:
     """All that the sheet names, and what that names."""
-    found: dict[str, bytes] = {}
-    waiting = sheet.hand_work
-    while waiting:
-        key = waiting.pop()
-        if key in found:
-            continue
+
+    def get(key: str) -> bytes:
         if f"{HAND}{key}" not in entries:
             raise DocumentError("This sheet file lacks hand work that its sheet names.")
         data = _read(archive, entries, f"{HAND}{key}", pieces.MAX_PIECE_BYTES)
         if pieces.id_of(data) != key:
             raise DocumentError("Hand work in this sheet file was altered. It was not opened.")
         pieces.check(data)
-        found[key] = data
-        waiting += pieces.named_by(data)
-    return found
+        return data
+
+    return pieces.with_parts(sheet.hand_work, get)

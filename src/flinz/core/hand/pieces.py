@@ -5,7 +5,7 @@ A list names pages, a page names chunks, a chunk holds strokes: an edit writes o
 
 import hashlib
 import struct
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from flinz.core.hand import strokes
@@ -107,6 +107,18 @@ def named_by(data: bytes) -> list[str]:
     """The ids of the pieces that a piece names."""
     mark = data[:MARK_BYTES]
     return [part.id for part in _parts(data, mark)] if mark in KINDS else []
+
+
+def with_parts(ids: Iterable[str], get: Get) -> dict[str, bytes]:
+    """Pieces by id, with all that they name."""
+    found: dict[str, bytes] = {}
+    waiting = list(ids)
+    while waiting:
+        piece_id = waiting.pop()
+        if piece_id not in found:
+            found[piece_id] = get(piece_id)
+            waiting += named_by(found[piece_id])
+    return found
 
 
 def check(data: bytes) -> None:

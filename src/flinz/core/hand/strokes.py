@@ -3,7 +3,6 @@
 import json
 import struct
 import zlib
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -111,8 +110,3 @@ def unpacked(data: bytes) -> Stroke:
     if np.abs(points[:, :2]).max() > FAR or points[:, 2].min() < 0 or points[:, 2].max() > 1:
         raise DocumentError(DAMAGED)
     return Stroke(brush, points)
-
-
-def extent(strokes: Sequence[Stroke]) -> int:
-    """How many points there are in all."""
-    return sum(len(stroke.points) for stroke in strokes)

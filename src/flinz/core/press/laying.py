@@ -4,13 +4,13 @@ from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
-from numpy.typing import NDArray
 
 from flinz.core.document.plate import Plate, StageName
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.laying import box_share, resampled
+from flinz.core.press.developing import Picture
 from flinz.core.press.drawing import Drawing
 from flinz.core.press.framing import box_region
 from flinz.core.press.keys import content_key
@@ -18,8 +18,6 @@ from flinz.core.scale import Frame, whole_frame
 
 # The box is drawn so many times finer than the paper, and averaged; a draft is not.
 FINER = 2
-
-Picture = NDArray[np.float32]
 
 
 class Laying(Drawing):
@@ -45,7 +43,7 @@ class Laying(Drawing):
             return np.asarray(ink * self.box_share(frame), np.float32)
 
         before = self.laid_key(plate, "draw" if is_drawn else "clean")
-        laid: Plane = self.step("laid", before, stage, frame, make)
+        laid: Plane = self.step("laid", before, None, frame, make)
         return laid
 
     def laid_key(self, plate: Plate, stage: StageName) -> str:

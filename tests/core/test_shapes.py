@@ -1,5 +1,7 @@
 """Looks that cut shapes out of tone: cut paper, flat tones, outline; and the woodcut's lines."""
 
+from itertools import pairwise
+
 import cv2
 import numpy as np
 import pytest
@@ -10,8 +12,10 @@ from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.filters import blurred
+from flinz.core.press.fitting import fitted
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
+from flinz.core.shapes.islands import without_pinholes, without_specks
 from flinz.core.stages.paper import AsPicture
 from tests.charts import blobs, grey_photo
 
@@ -162,3 +166,82 @@ def test_a_border_that_is_no_edge_anywhere_is_left_out_whole():
     plate = Plate(draw=LOOKS["outline"].settings(shapes=1, detail=0.7))
 
     assert drawn(hill, Sheet(plates=[plate]), 960).min() > 0.99
+
+
+def discs(contrast):
+    """A sheet of 80 x 60 mm with three dark discs of 4, 2 and 1 mm on grey."""
+    y, x = np.mgrid[:600, :800] / 10.0
+    tone = np.full((600, 800), 0.5 + contrast / 2, np.float32)
+    for middle, radius in ((20, 4.0), (40, 2.0), (60, 1.0)):
+        tone[np.hypot(x - middle, y - 30) < radius] = 0.5 - contrast / 2
+    return grey_photo(np.rint(cv2.GaussianBlur(tone, (0, 0), 1.5) * 255), f"discs-{contrast}")
+
+
+@pytest.mark.parametrize("look, dials", [("outline", {}), ("ink-line", {"blacks": 0.0})])
+@pytest.mark.parametrize("contrast", [0.8, 0.3, 0.1, 0.04])
+def test_faint_discs_are_whole_rings_at_the_suggested_detail(look, dials, contrast):
+    photo = discs(contrast)
+    plate = Plate(draw=LOOKS[look].settings(**dials), fitted=list(LOOKS[look].fitted))
+    sheet = Sheet(plates=[plate], paper=AsPicture(long_edge=80))
+
+    ink = drawn(photo, fitted(Press(), photo, sheet)) < 0.5
+
+    assert len(pieces(ink)) == 3
+    assert len(pieces(~ink)) == 4
+
+
+@pytest.mark.parametrize("look", ["outline", "ink-line"])
+def test_a_pale_photo_has_the_lines_of_a_strong_one(look, face):
+    pale = grey_photo(127.5 + 0.3 * (face.pixels[..., 0] - 127.5), "pale")
+    plate = Plate(draw=LOOKS[look].settings(), fitted=list(LOOKS[look].fitted))
+    inks = [
+        drawn(photo, fitted(Press(), photo, Sheet(plates=[plate])), 700) < 0.5
+        for photo in (face, pale)
+    ]
+
+    # Blacks of an ink line are where it is dark, and nothing of a pale photo is.
+    assert inks[1].sum() > (0.9 if look == "outline" else 0.5) * inks[0].sum()
+
+
+def test_an_outline_lies_on_the_edges_of_small_shapes_too():
+    photo = discs(0.6)
+    plate = Plate(draw=LOOKS["outline"].settings(crumbs=1.0))
+    sheet = Sheet(plates=[plate], paper=AsPicture(long_edge=80))
+
+    lines = Press().marks(photo, sheet, plate)
+
+    found = sorted(float(np.ptp(lines.x[a:b])) / 2 for a, b in pairwise(lines.first))
+    assert found == pytest.approx([1.0, 2.0, 4.0], abs=0.15)
+
+
+def test_an_outline_does_not_run_along_soft_shading():
+    # A ball lit from one side: a map of its tones would have lines in it.
+    y, x = np.mgrid[-300:300, -400:400] / 10.0
+    height = np.sqrt(np.clip(1 - (x**2 + y**2) / 400, 0, 1))
+    ball = np.where(height > 0, 0.25 + 0.6 * np.clip((height + x / 40) / 1.2, 0, 1), 0.05)
+    photo = grey_photo(ball * 255, "ball")
+    plate = Plate(draw=LOOKS["outline"].settings())
+    sheet = Sheet(plates=[plate], paper=AsPicture(long_edge=80))
+
+    lines = Press().marks(photo, sheet, plate)
+
+    inner = np.hypot(lines.x - 40, lines.y - 30) < 17
+    assert len(lines) >= 1
+    assert inner.sum() < 0.1 * len(lines.x)
+
+
+@given(st.integers(0, 2**32 - 1), st.sampled_from([2.0, 9.0, 40.0]))
+def test_small_islands_are_those_that_labels_tell(seed, least):
+    rng = np.random.default_rng(seed)
+    noise = rng.random(rng.integers(1, 60, 2)).astype(np.float32)
+    cover = np.clip(6 * blurred(noise, 0.3 + 2 * rng.random()) - 2.5, 0, 1).astype(np.float32)
+
+    for found, mask, connectivity, value in (
+        (without_specks(cover, least, True), cover > 0, 8, 0),
+        (without_pinholes(cover, least, True), cover < 1, 4, 1),
+    ):
+        _, labels, stats, _ = cv2.connectedComponentsWithStats(
+            mask.astype(np.uint8), connectivity=connectivity
+        )
+        small = (stats[:, cv2.CC_STAT_AREA] < least)[labels] & mask
+        assert np.array_equal(found, np.where(small, np.float32(value), cover))

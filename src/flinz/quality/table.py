@@ -22,12 +22,14 @@ from flinz.core.scale import region_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
 from flinz.demo.scenario import picture
-from flinz.quality import placed, sizes
+from flinz.quality import faint, placed, sizes
 from flinz.quality.coherence import ends_in_rows, line_figures
 
 Row = dict[str, Any]
 PHOTOS = ("scarecrow.jpg", "hedgehog.jpg", "boots.jpg", "pears.jpg")
 STEADY_AT, STEADY_BOUND = 1400, 0.06
+# Of a photo's line, how much is left at 30 % contrast.
+LINE_LEFT = 0.9
 RINGS_MM = (1.0, 1.25, 1.5, 2.0, 3.0, 5.0)
 
 
@@ -65,6 +67,10 @@ def _rows(quick: bool) -> Iterator[Row]:
     yield _row("blue noise, 30 % tone: stipple", low_frequency_power(), 0.1)
     for name in ("ink-line", "outline"):
         yield _row(f"circles that are one ring: {name}", share_of_rings(name), 1.0, at_least=True)
+        for contrast in faint.CONTRASTS:
+            title = f"discs at contrast {contrast:g} that are one ring: {name}"
+            share = faint.rings(faint.disc_chart(contrast), name)
+            yield _row(title, share, 1.0, at_least=True)
     for name in sizes.SCREENS:
         title = f"even tone under 40 rulings, proofs of 300 to 1,000 px: {name}"
         yield _row(title, sizes.beating(name), 0.01)
@@ -224,6 +230,9 @@ def _half_likeness(photo: Photo, name: str) -> float:
 
 def _line_rows(photo: Photo, where: str) -> Iterator[Row]:
     for name in ("ink-line", "outline"):
+        left = faint.line_left(photo, name)
+        title = f"line at 30 % contrast of that at full, {where}: {name}"
+        yield _row(title, left, LINE_LEFT, at_least=True)
         sheet = sizes.as_recipe(photo, name)
         plate = sheet.plates[0].model_copy(update={"clean": Clean(specks=0.3)})
         frame = whole(sheet, photo, 2000)

@@ -10,6 +10,7 @@ from flinz.core.looks.look import Look, LookSettings, Suits
 from flinz.core.looks.threshold import otsu_level
 from flinz.core.planes.filters import Plane, blurred
 from flinz.core.scale import Frame
+from flinz.core.shapes import islands
 from flinz.core.shapes.cutting import cut_at, flattened, flattened_reach_mm
 
 SURVEY_PX_PER_MM = 2.0
@@ -95,7 +96,7 @@ def reach_mm(settings: CutPaper) -> float:
     return flat + 4 * float(np.sqrt(settings.crumbs))
 
 
-def suggested(tone: Plane) -> dict[str, float]:
+def suggested(tone: Plane, frame: Frame) -> dict[str, float]:
     """The share of ink that parts the tone best into two, and features that read."""
     balance = round(float(np.mean(tone < otsu_level(tone))), 2)
     return {"balance": balance, "features": FEATURES_SUGGESTED}
@@ -110,6 +111,7 @@ LOOK = Look(
     two_tone=lambda settings: True,
     suggested=suggested,
     proof_factor=2,
+    made_ready=islands.made_ready,
     fitted=("draw.balance", "draw.features"),
     suits=Suits(parted=(0.95, 1), fine=(0.2, 0.7), led=(0.5, 0.1), spread=(0.9, 0.5)),
     decides=True,

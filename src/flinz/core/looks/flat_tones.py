@@ -9,6 +9,7 @@ from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings, Suits
 from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame
+from flinz.core.shapes import islands
 from flinz.core.shapes.cutting import cut_at, flattened, flattened_reach_mm, slope_of
 
 
@@ -93,5 +94,6 @@ LOOK = Look(
     draw=draw,
     reach_mm=reach_mm,
     proof_factor=2,
+    made_ready=islands.made_ready,
     suits=Suits(parted=(0.7, 0.6), fine=(0.1, 1), led=(0.5, 0.1), spread=(0.7, 0.4)),
 )

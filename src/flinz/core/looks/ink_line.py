@@ -10,8 +10,9 @@ from numba import njit, prange
 from numpy.typing import NDArray
 
 from flinz.core.dial import Dial, Switch
-from flinz.core.looks.desk import Desk
+from flinz.core.looks.desk import Desk, bare_desk
 from flinz.core.looks.look import Look, LookSettings, Suits
+from flinz.core.looks.suiting import judged_at, tone_range
 from flinz.core.marks import joining
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Strokes
@@ -25,8 +26,9 @@ from flinz.core.scale import Frame, whole_frame
 NIB_SIGMAS = 2.6
 WIDE = 1.6
 BLACKEST_LEVEL = 0.52
-FED_BACK = 0.7
-FEEDS = 0.01
+FED_BACK, FED_BACK_FAINT = 0.7, 64.0
+# Of the faintest: over what range about it first lines come to be fed back whole.
+FEEDS = 0.9
 # A line goes on through what is this share as dark as it must be to begin.
 CONTINUES = 0.45
 # From this hardness on edges are as hard as pixels allow.
@@ -37,10 +39,20 @@ HARD = 0.6
 SEARCH_PX_PER_NIB = 1.4
 SEARCH_STEP = 1.5
 SEAM = 0.26
-# Of the shortest line: less than this is not worth joining to others.
-SCRAP = 0.35
+# Of the shortest line, and in mm: less than this is not worth joining to others.
+SCRAP, SCRAP_MM = 0.35, 2.1
+# A line that goes all round counts however short it is: the least gap in it, and the least of it
+# that must be clear, in nibs by nibs.
+RING_GAP, RING = 0.25, 12.0
 JOINS = 0.5
 RIM = np.ones((5, 5), np.uint8)
+# How much darker a line must be than what lies beside it, by detail: least, range and power.
+FAINTEST, FAINTNESS, FALLS = 0.0008, 0.0522, 1.782
+# Suggested, as shares of the photo's range of tone: the faintest line where there are many, and
+# where there are few; of what is clearest, below which all lines would be as broad as they can be.
+MOST, HARDLY, OF_CLEAREST, CLEAREST = 0.012, 0.0037, 0.14, 0.9
+# In how many steps from one to the other the lines come to cover this share of the sheet.
+SUGGESTED, ROOM = 9, 0.095
 
 
 class InkLine(LookSettings):
@@ -161,8 +173,10 @@ def _dark_side(
         return first, (*first_with, settings.detail)
 
     def second() -> Plane:
-        lines = smoothstep(float(faintest) - FEEDS, float(faintest) + FEEDS, first)
-        fed = _darker(tone * (1 - np.float32(FED_BACK) * lines), frame, nib)
+        lines = smoothstep(float(faintest) * (1 - FEEDS), float(faintest) * (1 + FEEDS), first)
+        # Among faint edges a line fed back whole would hide all others.
+        share = min(FED_BACK, FED_BACK_FAINT * float(faintest))
+        fed = _darker(tone * (1 - np.float32(share) * lines), frame, nib)
         # What a first line darkens lies beside it.
         beside = cv2.dilate(first, np.ones((3, 3), np.uint8)) > searched
         return _averaged(fed, frame, along, nib, beside)
@@ -191,11 +205,14 @@ def _linked(
     drawn = (dark_side > low) | (shade < level)
     clear = (dark_side > faintest) | (shade < level)
     least_px = max(1.0, frame.area_px(settings.nib * settings.shortest))
-    kept = _hanging(drawn, clear, SCRAP * least_px if joined else least_px)
+    nib_px = frame.px(settings.nib)
+    scrap_px = min(SCRAP * least_px, frame.px(SCRAP_MM) * nib_px)
+    kept = _hanging(drawn, clear, scrap_px if joined else least_px, nib_px)
     joints = joined_strokes([])
     if joined:
         joints = joining.joints(kept.astype(np.float32), frame, settings.nib)
-        whole = _hanging(kept | (strokes_cover(joints, frame) >= JOINS), clear, least_px)
+        closed = kept | (strokes_cover(joints, frame) >= JOINS)
+        whole = _hanging(closed, clear, least_px, nib_px)
         joints = joining.standing(joints, whole, frame)
         kept &= whole
     raised = _raised(dark_side, kept, faintest - low)
@@ -207,27 +224,56 @@ def _linked(
 
 
 def _hanging(
-    drawn: NDArray[np.bool_], clear: NDArray[np.bool_], least_px: float
+    drawn: NDArray[np.bool_], clear: NDArray[np.bool_], least_px: float, nib_px: float
 ) -> NDArray[np.bool_]:
-    """The pixels of what is drawn that hang together with at least least_px of clear ones."""
+    """The pixels of what is drawn that hang together with at least least_px of clear ones, or that
+    go all round something.
+    """
     count, labels = cv2.connectedComponents(drawn.view(np.uint8), connectivity=8)
-    return np.asarray(_enough(labels, count, clear, least_px), np.bool_)
+    areas = _areas(labels, count, clear)
+    stays = areas >= least_px
+    rings = areas >= RING * nib_px**2
+    if np.any(rings & ~stays):
+        bare, gaps = cv2.connectedComponents((~drawn).view(np.uint8), connectivity=4)
+        rings &= _gone_round(labels, count, gaps, bare, RING_GAP * nib_px**2)
+        stays |= rings
+    stays[0] = False
+    return np.asarray(stays[labels], np.bool_)
 
 
 @njit(cache=True, nogil=True)
-def _enough(labels, count, clear, least_px) -> Any:  # type: ignore[no-untyped-def]
+def _areas(labels, count, clear) -> Any:  # type: ignore[no-untyped-def]
     areas = np.zeros(count, np.int64)
     height, width = labels.shape
     for row in range(height):
         for column in range(width):
             if clear[row, column]:
                 areas[labels[row, column]] += 1
-    areas[0] = -1
-    out = np.empty((height, width), np.bool_)
+    return areas
+
+
+@njit(cache=True, nogil=True)
+def _gone_round(labels, count, gaps, bare, least) -> Any:  # type: ignore[no-untyped-def]
+    # Which of the lines go round a gap of at least so many pixels.
+    sizes = np.zeros(bare, np.int64)
+    # The highest pixel of a gap lies under the line that goes round it; at the rim under none.
+    around = np.full(bare, -1, np.int64)
+    height, width = labels.shape
     for row in range(height):
         for column in range(width):
-            out[row, column] = areas[labels[row, column]] >= least_px
-    return out
+            gap = gaps[row, column]
+            if gap == 0:
+                continue
+            sizes[gap] += 1
+            if around[gap] < 0:
+                around[gap] = labels[row - 1, column] if row > 0 else 0
+            if column == 0 or column == width - 1 or row == height - 1:
+                around[gap] = 0
+    found = np.zeros(count, np.bool_)
+    for gap in range(1, bare):
+        if sizes[gap] >= least:
+            found[around[gap]] = True
+    return found
 
 
 @njit(parallel=True, cache=True)
@@ -242,7 +288,39 @@ def _raised(dark_side, kept, lift) -> Any:  # type: ignore[no-untyped-def]
 
 
 def _faintest(settings: InkLine) -> np.float32:
-    return np.float32(0.003 + 0.05 * (1 - settings.detail) ** 2)
+    return np.float32(FAINTEST + FAINTNESS * (1 - settings.detail) ** FALLS)
+
+
+def suggested(tone: Plane, frame: Frame) -> dict[str, float]:
+    """The detail with which there is as much line as a pen drawing has, and the shortest line:
+    fainter ones must be longer.
+
+    All in shares of the photo's range of tone, so that a pale photo has the lines of a strong one.
+    """
+    frame = judged_at(frame)
+    usual = InkLine(again=False, detail=1.0)
+    dark_side, _ = _dark_side(tone, usual, frame, bare_desk(tone, frame))
+    darkest, lightest = tone_range(tone)
+    most, fewest = ((lightest - darkest) * share for share in (MOST, HARDLY))
+    lines = dark_side[dark_side > fewest]
+    if lines.size:
+        fewest = min(most, max(fewest, OF_CLEAREST * float(np.quantile(lines, CLEAREST))))
+    least_px = frame.area_px(usual.nib * usual.shortest)
+    faintest = max(most, 1e-4)
+    for level in np.geomspace(faintest, max(fewest, 1e-4), SUGGESTED):
+        drawn, clear = dark_side > np.float32(CONTINUES * level), dark_side > np.float32(level)
+        inked = _hanging(drawn, clear, least_px, frame.px(usual.nib))
+        if inked.mean() > ROOM:
+            break
+        faintest = float(level)
+    shortest = usual.shortest * max(1.0, most / faintest)
+    return {"detail": round(_detail(faintest), 2), "shortest": round(2 * shortest) / 2}
+
+
+def _detail(faintest: float) -> float:
+    """The detail at which what is as dark as faintest is just drawn."""
+    share = max(0.0, faintest - FAINTEST) / FAINTNESS
+    return max(0.0, 1 - math.pow(share, 1 / FALLS))
 
 
 def form_of(
@@ -341,10 +419,11 @@ def reach_mm(settings: InkLine) -> float:
 
 
 def made_ready() -> None:
-    """Join a line with a gap, which a tiny picture does not lead to."""
+    """Join a line with a gap and see that a ring is one, which a tiny picture does not lead to."""
     broken = np.zeros((48, 64), np.float32)
     broken[20:24, 8:28] = broken[20:24, 31:56] = 1
     joining.joints(broken, whole_frame(16.0, 64, 48), 1.0)
+    _hanging(broken > 0, broken > 0, float(broken.size), 1.0)
 
 
 LOOK = Look(
@@ -353,6 +432,8 @@ LOOK = Look(
     purpose="Pen lines along the edges that matter, with shadows filled",
     draw=draw,
     reach_mm=reach_mm,
+    suggested=suggested,
+    fitted=("draw.detail", "draw.shortest"),
     two_tone=lambda settings: settings.hardness >= HARD,
     proof_factor=2,
     suits=Suits(parted=(0.6, 0.3), fine=(0.8, 0.8), led=(0.9, 1), spread=(0.9, 0.6)),

@@ -52,8 +52,8 @@ class Look:
     two_tone: Callable[[Any], bool] = lambda settings: False
     # Dials, as "stage.name", that a plain recipe sets to the value suggested for the photo.
     fitted: tuple[str, ...] = ()
-    # Values that suit a tone plane, by dial name.
-    suggested: Callable[[Plane], dict[str, float]] = lambda tone: {}
+    # Values that suit the tone of a whole sheet, by dial name.
+    suggested: Callable[[Plane, Frame], dict[str, float]] = lambda tone, frame: {}
     # Values at which the whites of eyes stay open, given the tone within each watched eye.
     suggested_by_eyes: Callable[[list[Plane]], dict[str, float]] | None = None
     # The photos it is best at.

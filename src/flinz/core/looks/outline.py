@@ -1,26 +1,52 @@
 """Outline: even-width contours round the shapes, to be traced by hand on a light box."""
 
+import math
 from dataclasses import dataclass
-from functools import partial
-from typing import Literal
+from typing import Literal, TypeVar
 
-import cv2
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
 
 from flinz.core.dial import Dial
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings, Suits
-from flinz.core.planes.filters import Plane, blurred, distances
+from flinz.core.looks.suiting import judged_at, tone_range
+from flinz.core.marks.pen import strokes_cover
+from flinz.core.marks.runs import along_lines, clear_runs, onto_edges, thinned
+from flinz.core.marks.vectors import Column, Strokes
+from flinz.core.planes import flow
+from flinz.core.planes.filters import Plane, blurred
 from flinz.core.scale import Frame
-from flinz.core.shapes.cutting import cut_at, flattened, flattened_reach_mm, slope_of
+from flinz.core.shapes.contours import level_lines
+from flinz.core.shapes.cutting import flattened
 
-SURVEY_PX_PER_MM = 2.0
-# A line is drawn whole where more than this share of it is an edge, left out whole where less.
-MOSTLY, HARDLY = 0.6, 0.12
-# Shares of the sheet that are left out at both ends of the tones to be parted.
-ENDS = (0.002, 0.998)
+# Pixels of the grid on which lines are found to what is smoothed away, at most so many a mm.
+GRID_PX, FINEST_PX_PER_MM = 4.0, 12.0
+# Places of it at most, settled and in a draft.
+MOST_CELLS, DRAFT_CELLS = 4e6, 0.6e6
+SURVEY_PX_PER_MM = 1.0
+# Less than this is no range of tone but noise.
+LEAST_RANGE = 0.02
+# Differences up to about this share of the range are one surface.
+SURFACE = 0.08
+# Of smoothing: the pen's way along the form, the blur before lines are found, gaps gone across,
+# and how far edges lie from where tones pass their surroundings.
+ALONG, NEAR, GAP, ONTO = 0.8, 0.5, 2.5, 2.0
+ALONG_STEP_PX = 2.0
+# How far round a place is compared, mm, for one shape.
+ROUND_MM = 12.0
+# An even tone lies on no line, but for rounding.
+EVEN = 2e-4
+# How far a hand evens out a line, from which smoothing on, and how far apart a line's points then
+# are, mm.
+EVENED_MM, EVENED_BY, POINTS_MM = 0.5, 0.8, 0.25
+# Most of what is found on photos: a mm of line on so many mm² of sheet.
+MM2_A_MM = 8.5
+# Fainter edges are no contours, whatever room there is; less still where all edges are faint.
+HARDLY, OF_CLEAREST, CLEAREST = 0.012, 0.08, 0.98
+SUGGESTED = np.arange(0.4, 1.0001, 0.02)
+
+D = TypeVar("D", float, NDArray[np.float64])
 
 
 class Outline(LookSettings):
@@ -43,7 +69,7 @@ class Outline(LookSettings):
         le=8,
         step=1,
         label="Shapes",
-        hint="Into how many tones it is parted",
+        hint="From the largest shapes only to small ones",
     )
     smoothing: float = Dial(
         0.8,
@@ -65,7 +91,7 @@ class Outline(LookSettings):
         hint="How faint an edge may be to be drawn",
     )
     crumbs: float = Dial(
-        3.0,
+        2.5,
         ge=0.0,
         le=200.0,
         high=40.0,
@@ -77,133 +103,125 @@ class Outline(LookSettings):
 
 
 def draw(tone: Plane, settings: Outline, frame: Frame, desk: Desk) -> Plane:
-    """Lines of one width along the borders of shapes, as ink 0..1.
+    """Lines of one width as ink 0..1."""
+    return strokes_cover(desk.laid(marks(settings, desk)), frame)
 
-    The flattened tone is parted at even steps of its range; each border is drawn by its exact
-    distance. A border where the tone hardly changes is no edge of anything and is left out; but
-    a line that is mostly an edge is drawn all the way round, and one that hardly is one is left
-    out whole (hysteresis along a line, as J. Canny, 1986, has it).
+
+def marks(settings: Outline, desk: Desk) -> Strokes:
+    """The lines of a whole sheet, the same whatever part of it is drawn.
+
+    Where the flattened tone passes the mean of what lies round it there is a line: the zero
+    crossings of a difference of Gaussians (D. Marr and E. Hildreth, 1980), which go all round
+    shapes and lie on their edges however soft these are. Each is drawn as far as it is an edge,
+    evened out as a hand would. All in shares of the sheet's range of tone, so that a pale photo
+    has the lines of a strong one.
     """
-    smoothing = settings.smoothing
-    flat = desk.keep("flat", smoothing, lambda: flattened(tone, frame, smoothing))
-    shares = tuple(k / (round(settings.shapes) + 1) for k in range(1, round(settings.shapes) + 1))
-    survey = desk.keep_whole(
-        "survey", (smoothing, shares), lambda: _survey(desk, smoothing, shares)
+    found = desk.keep_whole(
+        "found", (settings.smoothing, settings.shapes), lambda: _surveyed(settings, desk)
     )
-    step = desk.keep("step", smoothing, lambda: _steps(flat, frame))
-    half_px = np.float32(frame.px(settings.nib) / 2)
-    faintest = np.float32(0.010 + 0.30 * (1 - settings.detail) ** 2)
-    lines = np.zeros_like(flat)
-    slope = desk.keep("slope", smoothing, lambda: slope_of(flat))
-    crumbs = settings.crumbs
-    for number, level in enumerate(survey.levels):
-        distance = desk.keep(
-            "distance",
-            (smoothing, float(level), crumbs),
-            partial(_distance, flat, float(level), frame, crumbs, slope),
-        )
-        if distance.size:
-            verdicts = _verdicts(survey, number, faintest)
-            place = (frame.top, frame.left, frame.full_height, frame.full_width)
-            _add_lines(lines, distance, step, verdicts, place, half_px, faintest)
-    return np.asarray(lines, np.float32)
+    strokes: Strokes = desk.keep_whole(
+        "strokes", settings.model_dump_json(), lambda: _kept(found, settings)
+    )
+    return strokes
 
 
 @dataclass(frozen=True, eq=False)
-class _Survey:
-    """The whole sheet seen coarsely: the levels it is parted at, and the lines of each."""
+class _Found:
+    """All that may be lines, and how clear (P,) they are at each point: the step in tone across a
+    mm, as a share of the sheet's range of tone.
+    """
 
-    levels: NDArray[np.float64]
-    # Of each level: (h, w) number of the nearest line, and each line's steps in tone.
-    lines: list[tuple[NDArray[np.int32], list[NDArray[np.float32]]]]
+    lines: Strokes
+    clear: Column
 
     @property
     def nbytes(self) -> int:
         """Memory held."""
-        return sum(nearest.nbytes for nearest, _ in self.lines)
+        return self.lines.nbytes + self.clear.nbytes
 
 
-def _survey(desk: Desk, smoothing: float, shares: tuple[float, ...]) -> _Survey:
-    whole, grid = desk.whole(SURVEY_PX_PER_MM / 2 if desk.draft else SURVEY_PX_PER_MM)
-    flat = flattened(whole, grid, smoothing)
-    darkest, lightest = np.quantile(flat, ENDS)
-    levels = np.asarray(darkest + (lightest - darkest) * np.array(shares))
-    step = _steps(flat, grid)
-    return _Survey(levels, [_lines_at(flat >= level, step) for level in levels])
+def _surveyed(settings: Outline, desk: Desk) -> _Found:
+    survey, coarse = desk.whole(SURVEY_PX_PER_MM)
+    area = survey.size / coarse.px_per_mm**2
+    finest = min(GRID_PX / max(settings.smoothing, 1e-3), FINEST_PX_PER_MM)
+    if desk.draft:
+        finest = min(finest / 2, math.sqrt(DRAFT_CELLS / area))
+    return _found(survey, *desk.whole(min(finest, math.sqrt(MOST_CELLS / area))), settings)
 
 
-def _lines_at(
-    inside: NDArray[np.bool_], step: Plane
-) -> tuple[NDArray[np.int32], list[NDArray[np.float32]]]:
-    mask = inside.astype(np.uint8)
-    border = mask - cv2.erode(mask, np.ones((3, 3), np.uint8))
-    count, line = cv2.connectedComponents(border, connectivity=8)
-    if count < 2:
-        return np.zeros(mask.shape, np.int32), []
-    # Every place belongs to the line it is nearest to.
-    _, place = cv2.distanceTransformWithLabels(
-        1 - border, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+def _found(survey: Plane, tone: Plane, grid: Frame, settings: Outline) -> _Found:
+    """survey: the tone of the whole sheet, for its range; tone: the same on the grid."""
+    darkest, lightest = tone_range(survey)
+    tone = (tone - np.float32(darkest)) / np.float32(max(lightest - darkest, LEAST_RANGE))
+    smoothing = settings.smoothing
+    flat = flattened(tone, grid, smoothing, SURFACE)
+    field = flow.directed(flow.form_tensor(flat, grid, max(0.5, 1.5 * smoothing)), 0.0, 2e-5)
+    flat = flow.along_form(flat, grid, field, grid.px(ALONG * smoothing), step_px=ALONG_STEP_PX)
+    near = blurred(flat, grid.px(NEAR * smoothing))
+    off = near - blurred(near, grid.px(ROUND_MM / settings.shapes))
+    x, y, first = level_lines(np.asarray(off, np.float32), EVEN)
+    width = np.ones(len(x), np.float32)
+    lines = Strokes(x, y, width, first).scaled(1 / grid.px_per_mm)
+    onto, step = onto_edges(lines, near, grid, ONTO * smoothing)
+    hand = EVENED_MM / _apart_mm(lines)
+    # Neighbours are moved alike, and what is evened out besides follows smoothing.
+    x, y = (
+        place + along_lines(lines, moved - place, hand)
+        for moved, place in ((onto.x, lines.x), (onto.y, lines.y))
     )
-    of_place = np.zeros(int(place.max()) + 1, np.int32)
-    of_place[place[border > 0]] = line[border > 0]
-    order = np.argsort(line[border > 0], kind="stable")
-    ends = np.cumsum(np.bincount(line[border > 0], minlength=count))[:-1]
-    steps = np.split(step[border > 0][order], ends)[1:]
-    return of_place[place], [np.sort(each) for each in steps]
+    moved = Strokes(x, y, width, first)
+    x, y = (along_lines(moved, each, hand * min(1.0, smoothing / EVENED_BY)) for each in (x, y))
+    return _Found(Strokes(x, y, width, first), along_lines(lines, step, hand))
 
 
-def _verdicts(survey: _Survey, level: int, faintest: np.float32) -> Plane:
-    """Where lines are drawn whole (1), left out whole (-1), or judged place by place (0): (h, w)
-    on the survey's grid.
-    """
-    nearest, steps = survey.lines[level]
-    strong = [1 - np.searchsorted(each, faintest) / len(each) for each in steps]
-    verdict = [0, *(int(share > MOSTLY) - int(share < HARDLY) for share in strong)]
-    return np.array(verdict, np.float32)[nearest]
+def _apart_mm(lines: Strokes) -> float:
+    """How far apart the points of lines are on average."""
+    steps = np.hypot(np.diff(lines.x), np.diff(lines.y))
+    within = np.ones(len(steps), np.bool_)
+    within[lines.first[1:-1] - 1] = False
+    return float(steps[within].mean()) if within.any() else 1.0
 
 
-def _distance(flat: Plane, level: float, frame: Frame, crumbs: float, slope: Plane) -> Plane:
-    """How far each pixel lies from the border of a level; empty where that has none."""
-    inside = cut_at(flat, level, frame, crumbs, slope) >= 0.5
-    if inside.all() or not inside.any():
-        return np.zeros((0, 0), np.float32)
-    within, without = distances(inside)
-    # A pixel's centre lies half a pixel from its border; the blur takes the stairs away.
-    signed = blurred(within - without, 0.8)
-    return np.asarray(np.abs(signed), np.float32)
+def _kept(found: _Found, settings: Outline) -> Strokes:
+    runs = clear_runs(
+        found.lines,
+        found.clear,
+        _faintest(settings.detail),
+        GAP * settings.smoothing,
+        # A line as long as it is round the least shape.
+        2 * math.sqrt(math.pi * settings.crumbs),
+        settings.crumbs,
+    )
+    few = thinned(runs, max(1, round(POINTS_MM / _apart_mm(runs))))
+    return few.with_width(np.full(len(few.x), settings.nib, np.float32))
 
 
-def _steps(flat: Plane, frame: Frame) -> Plane:
-    """The step in tone across a millimetre, at its largest within half a millimetre."""
-    across_x = cv2.Scharr(flat, cv2.CV_32F, 1, 0, scale=frame.px_per_mm / 32)
-    across_y = cv2.Scharr(flat, cv2.CV_32F, 0, 1, scale=frame.px_per_mm / 32)
-    side = 2 * max(1, round(frame.px(0.5))) + 1
-    largest = cv2.dilate(cv2.magnitude(across_x, across_y), np.ones((side, side), np.uint8))
-    return blurred(np.asarray(largest, np.float32), frame.px(0.8))
+def _faintest(detail: D) -> D:
+    """The least step in tone across a mm, as a share of the sheet's range, that is an edge."""
+    return 0.002 + 0.40 * (1 - detail) ** 2
 
 
-@njit(parallel=True, fastmath=True, cache=True)
-def _add_lines(lines, distance, step, verdicts, place, half_px, faintest) -> None:  # type: ignore[no-untyped-def]
-    top, left, full_height, full_width = place
-    for row in prange(distance.shape[0]):
-        for column in range(distance.shape[1]):
-            near = half_px - distance[row, column] + np.float32(0.5)
-            if near <= lines[row, column]:
-                continue
-            seen = (step[row, column] - faintest) / (np.float32(0.15) * faintest) + np.float32(0.5)
-            verdict = verdicts[
-                (row + top) * verdicts.shape[0] // full_height,
-                (column + left) * verdicts.shape[1] // full_width,
-            ]
-            if verdict != 0:
-                seen = verdict
-            value = min(near, np.float32(1.0)) * min(max(seen, np.float32(0.0)), np.float32(1.0))
-            lines[row, column] = max(value, lines[row, column])
+def suggested(tone: Plane, frame: Frame) -> dict[str, float]:
+    """The detail with which contours come to what a hand would trace, if there are so many."""
+    usual, frame = Outline(), judged_at(frame)
+    found = _found(tone, tone, frame, usual)
+    if not len(found.lines):
+        return {"detail": 1.0}
+    hardly = min(HARDLY, OF_CLEAREST * float(np.quantile(found.clear, CLEAREST)))
+    room = tone.size / frame.px_per_mm**2 / MM2_A_MM
+    suits = float(SUGGESTED[0])
+    for detail in SUGGESTED[_faintest(SUGGESTED) >= hardly]:
+        lines = _kept(found, usual.model_copy(update={"detail": float(detail)}))
+        if _length(lines) > room:
+            break
+        suits = float(detail)
+    return {"detail": round(suits, 2)}
 
 
-def reach_mm(settings: Outline) -> float:
-    """The flattening, and shapes a few times as long as wide."""
-    return flattened_reach_mm(settings.smoothing) + 4 * float(np.sqrt(settings.crumbs)) + 3.0
+def _length(lines: Strokes) -> float:
+    steps = np.hypot(np.diff(lines.x), np.diff(lines.y))
+    steps[lines.first[1:-1] - 1] = 0
+    return float(steps.sum())
 
 
 LOOK = Look(
@@ -211,11 +229,16 @@ LOOK = Look(
     label="Outline",
     purpose="Even-width contours without fills, to trace on a light box",
     draw=draw,
-    reach_mm=reach_mm,
+    # Lines stand where the whole sheet puts them.
+    reach_mm=lambda settings: 0.0,
     two_tone=lambda settings: True,
+    suggested=suggested,
     proof_factor=2,
+    marks=marks,
+    lays_itself=True,
+    draws_marks=True,
+    fitted=("draw.detail",),
     suits=Suits(parted=(0.8, 0.8), fine=(0.1, 1), led=(0.6, 0.3), spread=(0.8, 0.4)),
-    decides=True,
     gaussians=60,
     thinnest=lambda settings: settings.nib,
 )

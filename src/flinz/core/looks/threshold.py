@@ -115,7 +115,7 @@ def reach_mm(settings: Threshold) -> float:
     return 0.0 if settings.method == Level.WHOLE else 2.2 * settings.window
 
 
-def suggested(tone: Plane) -> dict[str, float]:
+def suggested(tone: Plane, frame: Frame) -> dict[str, float]:
     """The level that parts a tone plane best into two classes."""
     return {"level": otsu_level(tone)}
 

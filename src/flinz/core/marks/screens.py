@@ -19,6 +19,8 @@ BEYOND = 0.01
 # Places each way in a pixel at which dots are asked for, no two of them in a row or a column: along
 # an edge that is upright or level all of them tell.
 SAMPLES = 4
+# Nearer the edge of a dot than the inverse of this, in heights, is on it.
+ON_EDGE = 1e6
 # How much longer than wide an elliptical dot's tone spreads.
 ELLIPTICAL = 0.62
 
@@ -68,9 +70,17 @@ def _line_cover(cover, phase, finer) -> Any:  # type: ignore[no-untyped-def]
             b = abs(float(phase[below, column]) - float(phase[above, column]))
             b /= 2 * max(below - above, 1)
             a, b = max(a, LEAST_SPAN), max(b, LEAST_SPAN)
-            bend = _bent(x + a + b, duty) - _bent(x + a - b, duty)
-            bend += _bent(x - a - b, duty) - _bent(x - a + b, duty)
-            drawn = _drawn_at(0.5 / np.hypot(a, b) / finer)
+            drawn = _drawn_at(0.5 / np.sqrt(a * a + b * b) / finer)
+            away, reach = abs(x - np.rint(x)), a + b
+            # Most pixels lie all in a line or all between two.
+            if away + reach <= duty / 2:
+                out[row, column] = duty + drawn * (1.0 - duty)
+                continue
+            if away - reach >= duty / 2:
+                out[row, column] = duty - drawn * duty
+                continue
+            bend = _bent(x + reach, duty) - _bent(x + a - b, duty)
+            bend += _bent(x - reach, duty) - _bent(x - a + b, duty)
             out[row, column] = min(max(duty + drawn * bend / (4 * a * b), 0.0), 1.0)
     return out
 
@@ -239,12 +249,13 @@ def _diamond_dots(  # type: ignore[no-untyped-def]
             place = wish * np.float32(steps)
             k = min(int(place), steps - 1)
             level = levels[k] + (place - k) * (levels[k + 1] - levels[k])
-            inked = 0
+            inked = 0.0
             for j in range(SAMPLES):
                 for i in range(SAMPLES):
                     x, y = start_x + column + _sample(i, j), start_y + row + _sample(j, i)
                     u, v = x * step_u - y * step_v, x * step_v + y * step_u
                     height = abs(u - np.floor(u) - 0.5) + abs(v - np.floor(v) - 0.5)
-                    inked += 1.0 - 2 * height > level
+                    # What lies on the very edge counts by half, or upright diamonds would be light.
+                    inked += min(max((1.0 - 2 * height - level) * ON_EDGE + 0.5, 0.0), 1.0)
             out[row, column] = drawn * inked / (SAMPLES * SAMPLES) + (1 - drawn) * wish
     return out

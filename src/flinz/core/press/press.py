@@ -165,7 +165,9 @@ class Press:
             lambda: tone.suggested(proofing.lit(plate.tone, frame)),
         )
         keep = proofing.keeper("suggested", proofing.key_after(plate, "smooth"), frame)
-        of_draw = keep("draw", look.name, lambda: look.suggested(proofing.smoothed(plate, frame)))
+        of_draw = keep(
+            "draw", look.name, lambda: look.suggested(proofing.smoothed(plate, frame), frame)
+        )
         if look.suggested_by_eyes and (eyes := proofing.eyes(plate)):
             of_draw = of_draw | look.suggested_by_eyes(eyes)
         found = {f"tone.{name}": value for name, value in of_tone.items()}

@@ -35,6 +35,7 @@ from flinz.core.press.proofing import Proofing
 from flinz.core.press.results import Results
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import region_frame, whole_frame
+from flinz.core.shapes import islands
 from flinz.core.stages import grey
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
@@ -54,7 +55,7 @@ def parts() -> dict[str, Callable[[], None]]:
     looks = {look.label: partial(_look, look) for look in sorted(LOOKS.values(), key=_first)}
     return {
         PHOTO: _photo,
-        CLEAN: partial(_stage, Plate(clean=Clean(smooth=0.5, specks=0.1)), "clean"),
+        CLEAN: _clean,
         **looks,
         HUES: partial(_stage, Plate(tone=Tone(reds=0.2)), "tone"),
         LIGHT: partial(_stage, Plate(tone=Tone(shadows=0.2, local=0.2)), "tone"),
@@ -147,6 +148,11 @@ def _photo() -> None:
     _proofing(photo, sheet).photo_shown(whole(sheet, photo))
 
 
+def _clean() -> None:
+    _stage(Plate(clean=Clean(smooth=0.5, specks=0.1)), "clean")
+    islands.made_ready()
+
+
 def _stage(plate: Plate, stage: StageName) -> None:
     sheet = Sheet(plates=[plate], paper=STAMP)
     # A photo comes with 8 or 16 bits, whole or in part, as it is, smaller or larger.
@@ -172,7 +178,7 @@ def _look(look: Look) -> None:
     tone, frame = _shade(), whole_frame(WIDTH_MM, WIDTH, HEIGHT)
     for settings in (look.settings(), *look.rehearsed):
         look.draw(tone, settings, frame, bare_desk(tone, frame))
-    look.suggested(tone)
+    look.suggested(tone, frame)
     look.made_ready()
 
 

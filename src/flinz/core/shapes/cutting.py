@@ -19,8 +19,10 @@ GRID_RADIUS_PX = 4
 EVEN = 1e-5
 
 
-def flattened(tone: Plane, frame: Frame, smoothing_mm: float) -> Plane:
+def flattened(tone: Plane, frame: Frame, smoothing_mm: float, surface: float = SURFACE) -> Plane:
     """Tone with surfaces evened out and edges kept, rounded off at a quarter of smoothing_mm.
+
+    surface: differences in tone up to about this are evened.
 
     The guided filter twice (K. He et al., 2010), the second on what the first evened. Both are
     fitted on a grid of the sheet's own, on which the window has whole pixels, and applied at once
@@ -31,11 +33,11 @@ def flattened(tone: Plane, frame: Frame, smoothing_mm: float) -> Plane:
     radius = frame.px(smoothing_mm)
     small, grid = coarser(tone, frame, GRID_RADIUS_PX / smoothing_mm)
     if grid == frame:
-        evened = guided(guided(tone, radius, SURFACE), radius, SURFACE)
+        evened = guided(guided(tone, radius, surface), radius, surface)
     else:
-        slope, offset = window_lines(small, small * small, GRID_RADIUS_PX, SURFACE)
+        slope, offset = window_lines(small, small * small, GRID_RADIUS_PX, surface)
         once = slope * small + offset
-        again, shift = window_lines(once, once * once, GRID_RADIUS_PX, SURFACE)
+        again, shift = window_lines(once, once * once, GRID_RADIUS_PX, surface)
         # One line after the other is a line.
         both, rest = again * slope, again * offset + shift
         evened = window_value(tone, resampled(both, grid, frame), resampled(rest, grid, frame))

@@ -2173,7 +2173,7 @@ export interface components {
       nib: number;
       /**
        * Shapes
-       * @description Into how many tones it is parted
+       * @description From the largest shapes only to small ones
        * @default 3
        */
       shapes: number;
@@ -2192,7 +2192,7 @@ export interface components {
       /**
        * Crumbs
        * @description Shapes under this are left out
-       * @default 3
+       * @default 2.5
        */
       crumbs: number;
     };

@@ -1,7 +1,8 @@
 import hypothesis
 import pytest
 
-from flinz.core.planes.photo import Photo, decode
+from flinz.core.planes.decoding import decode
+from flinz.core.planes.photo import Photo
 from flinz.demo.scenario import picture
 
 # The first call of a compiled kernel takes longer than any later one.

@@ -7,7 +7,7 @@ from pathlib import Path
 from PIL import Image
 
 from flinz.bench import resized_with_grain
-from flinz.core.planes.photo import decode
+from flinz.core.planes.decoding import decode
 from flinz.demo.scenario import picture
 
 

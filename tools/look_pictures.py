@@ -7,7 +7,8 @@ from PIL import Image
 
 from flinz.core.document import builtin
 from flinz.core.looks.registry import LOOKS
-from flinz.core.planes.photo import Photo, decode
+from flinz.core.planes.decoding import decode
+from flinz.core.planes.photo import Photo
 from flinz.core.press import fitting
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press

@@ -18,7 +18,7 @@ from typing import TextIO
 import numpy as np
 
 from flinz.core.document.builtin import built_in
-from flinz.core.planes.photo import decode
+from flinz.core.planes.decoding import decode
 from flinz.core.press.fitting import fitted
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press

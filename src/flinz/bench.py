@@ -11,7 +11,8 @@ import numpy as np
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
-from flinz.core.planes.photo import Photo, decode
+from flinz.core.planes.decoding import decode
+from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.stages.clean import Clean

@@ -130,12 +130,12 @@ def figures(
     long_edge: Annotated[int, typer.Option(help="Pixels of the long edge.")] = 1400,
 ) -> None:
     """Measure the drawing a recipe makes of a photo; prints JSON."""
-    from flinz.core.planes import photo as photos
+    from flinz.core.planes.decoding import decode
     from flinz.core.press import fitting
     from flinz.core.press.framing import whole
     from flinz.core.press.press import Press
 
-    picture = photos.decode(_read(photo), str(photo))
+    picture = decode(_read(photo), str(photo))
     press = Press()
     sheet = fitting.fitted(press, picture, _recipe(recipe).on("", photo.stem[:200]))
     found = press.figures(picture, sheet, whole(sheet, picture, long_edge))
@@ -197,9 +197,9 @@ def bench(
 ) -> None:
     """Time every stage and look as multiples of one Gaussian blur."""
     from flinz.bench import run
-    from flinz.core.planes import photo as photos
+    from flinz.core.planes.decoding import decode
 
-    photo = None if large is None else photos.decode(_read(large), str(large))
+    photo = None if large is None else decode(_read(large), str(large))
     rows = run(quick=quick, large=photo)
     if as_json is not None:
         _write_text(as_json, json.dumps(rows, indent=2))
@@ -226,7 +226,7 @@ def quality(
 def _sheet_of(path: Path, recipe: str | None) -> "tuple[Sheet, Photo]":
     """The sheet of a sheet file, or of a recipe on a picture; and the photo of it."""
     from flinz.core.document import sheet_file
-    from flinz.core.planes.photo import decode
+    from flinz.core.planes.decoding import decode
 
     if path.suffix.lower() != f".{sheet_file.SUFFIX}":
         if recipe is None:

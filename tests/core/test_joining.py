@@ -13,7 +13,7 @@ from flinz.core.looks.registry import LOOKS
 from flinz.core.marks.joining import GAP_NIBS, joints
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Strokes, joined
-from flinz.core.planes.photo import decode
+from flinz.core.planes.decoding import decode
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import region_frame, whole_frame

@@ -6,10 +6,11 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from PIL import Image, ImageCms
+from PIL import Image, ImageCms, ImageOps
 
-from flinz.core.planes import photo as photos
-from flinz.core.planes.photo import AT_ONCE_VALUES, crop_size, cropped, decode, enlarged, shrunk
+from flinz.core.planes import decoding
+from flinz.core.planes.decoding import decode
+from flinz.core.planes.photo import AT_ONCE_VALUES, crop_size, cropped, enlarged, shrunk
 from flinz.core.scale import whole_frame
 from flinz.errors import PhotoError
 from tests.charts import encoded, grey_photo, png, ramp
@@ -142,24 +143,73 @@ def test_one_pixel_is_too_little():
     assert "1 × 1" in refused(png(np.zeros((1, 1))))
 
 
-def test_a_huge_picture_is_refused_before_it_is_decoded():
+def empty_png(width, height, bits=8, colour=2):
+    """A PNG that says its size and has no pixels."""
+
     def chunk(kind, body):
         check = struct.pack(">I", zlib.crc32(kind + body))
         return struct.pack(">I", len(body)) + kind + body + check
 
-    head = struct.pack(">IIBBBBB", 60_000, 60_000, 8, 2, 0, 0, 0)
-    bomb = (
-        b"\x89PNG\r\n\x1a\n"
-        + chunk(b"IHDR", head)
-        + chunk(b"IDAT", zlib.compress(b""))
-        + chunk(b"IEND", b"")
-    )
+    head = struct.pack(">IIBBBBB", width, height, bits, colour, 0, 0, 0)
+    parts = chunk(b"IHDR", head), chunk(b"IDAT", zlib.compress(b"")), chunk(b"IEND", b"")
+    return b"\x89PNG\r\n\x1a\n" + b"".join(parts)
 
-    assert "60,000 × 60,000" in refused(bomb)
+
+def test_a_huge_picture_is_refused_before_it_is_decoded():
+    assert "60,000 × 60,000" in refused(empty_png(60_000, 60_000))
+
+
+def test_what_a_picture_takes_once_it_is_opened_is_counted_in_bytes():
+    # As many pixels pass at 8 bits without transparency.
+    assert "ends too early" in refused(empty_png(12_240, 12_240))
+    assert "2,097 MB" in refused(empty_png(12_240, 12_240, bits=16, colour=6))
+
+
+@pytest.mark.parametrize("size", [(2, 20_000), (40_000, 2), (75_000_000, 2), (1, 1), (3, 200)])
+def test_a_picture_too_thin_to_be_drawn_is_refused(size):
+    assert f"{size[0]:,} × {size[1]:,}" in refused(empty_png(*size))
+
+
+@pytest.mark.parametrize("turn", range(1, 9))
+def test_a_deep_picture_of_many_strips_comes_out_upright(turn, monkeypatch):
+    monkeypatch.setattr(decoding, "STRIP_ROWS", 3)
+    deep = np.random.default_rng(4).integers(0, 65536, (11, 7, 3)).astype(np.uint16)
+    exif = Image.Exif()
+    exif[0x0112] = turn
+    body = exif.tobytes()[6:]
+    plain = cv2.imencode(".png", deep[..., ::-1])[1].tobytes()
+    chunk = b"eXIf" + body
+    at = plain.index(b"IDAT") - 4
+    held = struct.pack(">I", len(body)) + chunk + struct.pack(">I", zlib.crc32(chunk))
+
+    found = decode(plain[:at] + held + plain[at:], "x").pixels
+
+    grey = Image.fromarray(np.ascontiguousarray(deep[..., 0]).astype(np.int32), "I")
+    grey.getexif()[0x0112] = turn
+    upright = np.asarray(ImageOps.exif_transpose(grey))
+    assert found.dtype == np.uint16
+    assert np.array_equal(found[..., 0], upright)
+
+
+@pytest.mark.parametrize("kind, options", [("GIF", {"duration": 80}), ("TIFF", {})])
+def test_of_a_cut_animation_the_first_picture_comes_in_or_a_sentence_is_said(kind, options):
+    rng = np.random.default_rng(1)
+    frames = [Image.fromarray(rng.integers(0, 256, (24, 32, 3)).astype(np.uint8)) for _ in "abc"]
+    data = encoded(frames[0], kind, save_all=True, append_images=frames[1:], **options)
+    came_in = 0
+
+    for end in range(1, len(data), 7):
+        try:
+            came_in += decode(data[:end], "x").pixels.shape == (24, 32, 3)
+        except PhotoError as error:
+            assert str(error).endswith(".")
+
+    assert decode(data, "x").notes == ["The file holds 3 pictures; the first was taken."]
+    assert came_in > 0
 
 
 def test_a_file_over_the_limit_is_refused():
-    assert "200 MB" in refused(bytes(photos.MAX_BYTES + 1))
+    assert "200 MB" in refused(bytes(decoding.MAX_BYTES + 1))
 
 
 def test_a_crop_holds_the_pixels_between_its_bounds():

@@ -8,7 +8,7 @@ from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.judge.printing import report
 from flinz.core.looks.registry import LOOKS
-from flinz.core.planes.photo import decode
+from flinz.core.planes.decoding import decode
 from flinz.core.press.fitting import fitted
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press

@@ -83,3 +83,11 @@ def test_what_was_broken_before_is_named_not_dropped(broken):
         parsed(Sheet, {**SHEET, **broken})
 
     assert next(iter(broken)) in str(caught.value)
+
+
+@pytest.mark.parametrize("crop", [{"left": 0.5, "right": 0.5}, {"top": 0.9, "bottom": 0.1}])
+def test_a_crop_without_size_was_kept_once_and_is_let_go(crop):
+    sheet = parsed(Sheet, {"format": "flinz-sheet", "version": 1, "photo": "p", "crop": crop})
+
+    assert sheet.picture.photo == "p"
+    assert sheet.picture.crop == Crop()

@@ -9,7 +9,7 @@ from flinz.core.deliver.registry import FORMATS
 from flinz.core.document.plate import MAX_PLATES
 from flinz.core.document.sheet import MAX_WATCH_SPOTS, Sheet
 from flinz.core.looks.registry import LOOKS
-from flinz.core.planes.photo import decode
+from flinz.core.planes.decoding import decode
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from tests.charts import blobs, opened, png, ramp

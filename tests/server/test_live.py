@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 
 from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
-from flinz.core.planes.photo import decode
+from flinz.core.planes.decoding import decode
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from tests.charts import blobs, png
@@ -168,7 +168,7 @@ def test_two_pages_draw_side_by_side(client):
         ({"views": [view("a", what="stage", plate="nobody")]}, "no plate"),
         ({"views": [view("a", look="oil", plate="plate-1", what="stage")]}, "no recipe 'oil'"),
         ({"views": [view(str(k)) for k in range(97)]}, "96"),
-        ({"views": [view("a", long_edge_px=50_000)]}, "too large"),
+        ({"views": [view("a", long_edge_px=50_000)]}, "16,000 × 12,000"),
     ],
 )
 def test_what_cannot_be_shown_is_said(client, change, part):

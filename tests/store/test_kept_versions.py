@@ -11,7 +11,7 @@ from PIL import Image
 
 from flinz.core.document.reading import read_recipe
 from flinz.core.document.sheet_file import unpacked
-from flinz.core.planes.photo import decode
+from flinz.core.planes.decoding import decode
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.store import photos, pulls, recipes, sheets

@@ -10,7 +10,7 @@ from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.raster import PictureWish, picture
 from flinz.core.document import builtin
 from flinz.core.document.setting import with_value
-from flinz.core.planes.photo import decode
+from flinz.core.planes.decoding import decode
 from flinz.core.press.press import Press
 from tests.charts import blobs, png
 from tests.ui.steps import (

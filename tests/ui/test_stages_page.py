@@ -7,7 +7,7 @@ from selenium.webdriver.support.ui import Select
 
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
-from flinz.core.planes.photo import decode
+from flinz.core.planes.decoding import decode
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.press.proofing import Subject

@@ -14,8 +14,9 @@ from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.judge.printing import report
 from flinz.core.looks.registry import LOOKS, look_of
+from flinz.core.planes.decoding import decode
 from flinz.core.planes.filters import Plane, averaged, blurred
-from flinz.core.planes.photo import Photo, decode
+from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import region_frame

@@ -27,7 +27,7 @@ from flinz.store import recipes as book
 from flinz.store.database import connect
 
 MAX_VIEWS = 96
-MAX_VIEW_PIXELS = 16_000_000
+MAX_VIEW_PIXELS = 10_000_000
 
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Value = bool | float | Annotated[str, Field(max_length=40)]
@@ -138,7 +138,10 @@ class Drawing:
             db.close()
         frame = region_frame(whole(sheet, photo, view.long_edge_px), view.region)
         if frame.width * frame.height > MAX_VIEW_PIXELS:
-            raise DocumentError("This view is too large to show. Make the window smaller.")
+            raise DocumentError(
+                f"This view has {frame.width:,} × {frame.height:,} pixels; up to "
+                f"{MAX_VIEW_PIXELS / 1e6:.0f} million are shown. Make the window smaller."
+            )
         subject = Subject(view.what, view.plate, view.stage)
         picture = studio.press.proof(
             photo, sheet, frame, subject, exact=view.exact or view.draft, draft=draft, stop=stop

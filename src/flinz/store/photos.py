@@ -6,7 +6,8 @@ from sqlite3 import Connection
 
 from pydantic import BaseModel
 
-from flinz.core.planes.photo import Photo, decode
+from flinz.core.planes.decoding import decode
+from flinz.core.planes.photo import Photo
 from flinz.errors import NotFoundError
 from flinz.store.database import now_utc, transaction
 
@@ -85,6 +86,12 @@ def one(db: Connection, photo_id: str) -> PhotoRecord:
     if row is None:
         raise NotFoundError("There is no such photo here. It may have been removed.")
     return _record(row)
+
+
+def size(db: Connection, photo_id: str) -> tuple[int, int] | None:
+    """Width and height in pixels, upright; None where there is no such photo."""
+    row = db.execute(ONE, {"id": photo_id}).fetchone()
+    return None if row is None else (int(row["width"]), int(row["height"]))
 
 
 def original(db: Connection, photo_id: str) -> bytes:

@@ -66,7 +66,7 @@ def add(db: Connection, sheet: Sheet) -> SheetRecord:
     """Begin a sheet."""
     at = now_utc()
     with transaction(db):
-        pieces.require(db, sheet.hand_work)
+        _require(db, sheet)
         row = {"photo_id": sheet.picture.photo, "at": at}
         sheet_id = db.execute(ADD, row).lastrowid
         assert sheet_id is not None  # noqa: S101  (SQLite gives one after every INSERT)
@@ -85,7 +85,7 @@ def change(
     """
     at = now_utc()
     with transaction(db):
-        pieces.require(db, sheet.hand_work)
+        _require(db, sheet)
         present = _row(db, sheet_id)
         if present["revision"] != base:
             raise StaleError(
@@ -169,6 +169,14 @@ def set_removed(db: Connection, sheet_id: int, removed: bool) -> None:
         row = {"sheet_id": sheet_id, "removed_at": now_utc() if removed else None}
         if db.execute(REMOVE, row).rowcount == 0:
             raise NotFoundError(f"There is no sheet {sheet_id}.")
+
+
+def _require(db: Connection, sheet: Sheet) -> None:
+    """Raise what says why a sheet could not be drawn with what is here."""
+    pieces.require(db, sheet.hand_work)
+    size = photos.size(db, sheet.picture.photo)
+    if size is not None:
+        sheet.picture.crop.check_on(*size)
 
 
 def _stepped(db: Connection, sheet_id: int, by: int) -> SheetRecord:

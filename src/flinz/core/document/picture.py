@@ -5,9 +5,13 @@ from typing import Any
 from pydantic import Field
 
 from flinz.core.dial import Settings
+from flinz.core.planes.photo import crop_size, is_too_thin
+from flinz.errors import DocumentError
 
 # A position is refused beyond this many long edges of the paper: a slip of the hand, no wish.
 MAX_EDGES = 20.0
+# Of the photo, the least width and height of a crop.
+LEAST_SHARE = 0.0005
 
 
 class Crop(Settings):
@@ -23,6 +27,24 @@ class Crop(Settings):
     def bounds(self) -> tuple[float, float, float, float]:
         """left, top, right, bottom."""
         return self.left, self.top, self.right, self.bottom
+
+    def check(self) -> None:
+        """Raise ValueError with a sentence if there is nothing between its bounds."""
+        if self.right - self.left < LEAST_SHARE or self.bottom - self.top < LEAST_SHARE:
+            raise ValueError(
+                f"The crop runs from {self.left:g} to {self.right:g} across and from {self.top:g} "
+                f"to {self.bottom:g} down, as shares of the photo: it must be at least "
+                f"{LEAST_SHARE:g} wide and high."
+            )
+
+    def check_on(self, width_px: int, height_px: int) -> None:
+        """Raise DocumentError if too little of a photo of that size is left to be drawn."""
+        width, height = crop_size(width_px, height_px, self.bounds, self.quarter_turns)
+        if is_too_thin(width, height):
+            raise DocumentError(
+                f"This crop leaves {width:,} × {height:,} pixels of the photo, which cannot be "
+                "drawn. Make it larger."
+            )
 
 
 def _place(of: str) -> Any:

@@ -54,6 +54,7 @@ class Sheet(Settings):
 
     @model_validator(mode="after")
     def _lies_near_its_paper(self) -> "Sheet":
+        self.picture.crop.check()
         self.picture.position.check(self.paper.long_edge)
         return self
 

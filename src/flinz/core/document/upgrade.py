@@ -5,6 +5,9 @@ from typing import Any
 # The formats whose versions are raised together.
 UPGRADED = ("flinz-sheet", "flinz-recipe")
 
+# Of the photo, the least width and height of a crop.
+LEAST_SHARE = 0.0005
+
 # A document as it was read from JSON.
 Raw = dict[str, Any]
 
@@ -26,6 +29,23 @@ def _from_1(raw: Raw) -> Raw:
     if isinstance(paper, dict) and "size" not in paper:
         new["paper"] = {"size": "as-picture", **paper}
     picture = {key: new.pop(key) for key in ("photo", "crop") if key in new}
+    # A crop without width or height could be kept, not drawn.
+    if "crop" in picture and not _has_size(picture["crop"]):
+        del picture["crop"]
     if picture:
         new["picture"] = picture
     return new
+
+
+def _has_size(crop: Any) -> bool:
+    if not isinstance(crop, dict):
+        return True
+    sides = (
+        (crop.get("left", 0.0), crop.get("right", 1.0)),
+        (crop.get("top", 0.0), crop.get("bottom", 1.0)),
+    )
+    return all(
+        high - low > LEAST_SHARE
+        for low, high in sides
+        if isinstance(low, int | float) and isinstance(high, int | float)
+    )

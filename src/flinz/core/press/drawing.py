@@ -10,22 +10,32 @@ from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
+from flinz.core.planes.lattice import lattice_frame, resampled
 from flinz.core.press.developing import Developing
 from flinz.core.scale import Frame
 from flinz.core.stages import clean, smooth, tone
 from flinz.errors import DocumentError
 
 DRAFT_REACH = 0.5
-# Of the grid of a whole box on which marks are placed.
-MAX_GRID_CELLS = 64_000_000
+# Of the grid of a whole box on which marks are placed; a place takes about 48 bytes, all told.
+MAX_GRID_CELLS = 25_000_000
+# Worked out at once, with all that is needed around; a pixel takes about as much.
+MAX_OUTER_PIXELS = 25_000_000
 
 
 class Drawing(Developing):
     """What each stage of a plate comes to, in any frame of its box."""
 
     def cut(self, plate: Plate, frame: Frame, step: Callable[[Plate, Frame], Plane]) -> Plane:
-        """A step worked out with all that it needs around the frame, then cut to the frame."""
+        """A step worked out with all that it needs around the frame, then cut to the frame.
+
+        Where that would take more memory than there may be (far zoomed in, with lengths of many
+        pixels), at half the scale, and enlarged.
+        """
         outer = frame.widened(self._margin_px(plate, frame))
+        if outer.width * outer.height > MAX_OUTER_PIXELS:
+            coarse = lattice_frame(frame, frame.px_per_mm / 2)
+            return resampled(self.cut(plate, coarse, step), coarse, frame)
         return np.ascontiguousarray(step(plate, outer)[frame.slices_in(outer)])
 
     def _margin_px(self, plate: Plate, frame: Frame) -> int:

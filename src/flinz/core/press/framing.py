@@ -123,4 +123,5 @@ def box_region(lay: Lay, whole_box: Frame, frame: Frame) -> Frame | None:
 
 def _native(sheet: Sheet, photo: Photo) -> tuple[int, int]:
     crop = sheet.picture.crop
+    crop.check_on(photo.width, photo.height)
     return crop_size(photo.width, photo.height, crop.bounds, crop.quarter_turns)

@@ -22,6 +22,8 @@ from flinz.core.stages import ink, smooth
 # From this length and scale on a whole sheet is drawn at the pixels it is shown at, unless its
 # marks stand closer than this.
 FINE_ENOUGH_PX, FINE_ENOUGH_PX_PER_MM, CLOSE_PX = 1500, 4.5, 6.0
+# What is drawn at once; of more, tiles of so many pixels a side, to hold little around each.
+AT_ONCE_PIXELS, TILE_PX = 8_000_000, 2400
 # Eyes are small: finer than what other suggestions need.
 EYE_LONG_EDGE_PX = 1400
 
@@ -139,10 +141,24 @@ class Proofing(Laying):
     def cover(self, plate: Plate, frame: Frame, stage: StageName) -> Plane:
         """Ink after Draw or Clean in the frame itself."""
         factor = self._finer(plate, frame)
+        if frame.width * frame.height * factor**2 > AT_ONCE_PIXELS:
+            return self._cover_in_tiles(plate, frame, stage, TILE_PX // factor)
         if factor == 1:
             return self.covered(plate, frame, stage)
         finer = self.covered(plate, frame.magnified(factor), stage)
         return averaged(finer, frame.width, frame.height)
+
+    def _cover_in_tiles(self, plate: Plate, frame: Frame, stage: StageName, side: int) -> Plane:
+        cover = np.empty((frame.height, frame.width), np.float32)
+        for top in range(0, frame.height, side):
+            for left in range(0, frame.width, side):
+                check(self.stop)
+                right, bottom = min(frame.width, left + side), min(frame.height, top + side)
+                tile = frame.part(
+                    frame.left + left, frame.top + top, frame.left + right, frame.top + bottom
+                )
+                cover[top:bottom, left:right] = self.cover(plate, tile, stage)
+        return cover
 
     def _finer(self, plate: Plate, frame: Frame) -> int:
         """How many times finer a plate is drawn before it is shrunk. Of a sheet that is large

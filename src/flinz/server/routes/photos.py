@@ -5,7 +5,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, File, Query, Response, UploadFile
 
-from flinz.core.planes.photo import MAX_BYTES
+from flinz.core.planes.decoding import MAX_BYTES
 from flinz.errors import PhotoError
 from flinz.server.pictures import FOR_EVER, jpeg_of_photo
 from flinz.server.studio import Db, TheStudio

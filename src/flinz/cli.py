@@ -163,11 +163,20 @@ def demo(
 ) -> None:
     """Serve the application with made-up photos; your own data is not touched."""
     from flinz.demo.scenario import fill
+    from flinz.store.claim import Claim
+    from flinz.store.opening import STORE
 
     folder = data or _demo_folder()
-    if fresh and (folder / "flinz.sqlite3").exists():
-        shutil.rmtree(folder)
-    fill(folder)
+    folder.mkdir(parents=True, exist_ok=True)
+    # Nothing is filled in or thrown away while another one serves it.
+    claim = Claim(folder)
+    try:
+        if fresh and (folder / STORE).exists():
+            shutil.rmtree(folder)
+            folder.mkdir()
+        fill(folder)
+    finally:
+        claim.release()
     _serve(folder, "127.0.0.1", port or _free_port(), None)
 
 
@@ -187,6 +196,17 @@ def backup(
     else:
         _check_writable(file)
         safe.back_up(data, file)
+
+
+@app.command()
+def rescue(
+    to: Annotated[Path, typer.Argument(help="The new folder, for what can be read.")],
+    data: Annotated[Path, typer.Option(help="The damaged folder.")] = Path("flinz-data"),
+) -> None:
+    """Copy what can be read of a damaged folder into a new one; the old one stays as it is."""
+    from flinz.store.rescue import rescued
+
+    print(rescued(data, to).sentence)
 
 
 @app.command()
@@ -314,9 +334,12 @@ def _serve(folder: Path, host: str, port: int, key: str | None) -> None:
 
     if not _is_free(host, port):
         raise StoreError(f"Port {port} is taken by another program. Choose one with --port.")
-    application = make_app(folder, key=key)
     shown = f"[{host}]" if ":" in host else host
-    print(f"Flinz is at http://{shown}:{port}/  (Ctrl+C stops it)", flush=True)
+    address = f"http://{shown}:{port}/"
+    application = make_app(folder, key=key, address=address)
+    if application.state.studio.store.read_only:
+        print(f"Note: {application.state.studio.store.read_only}", file=sys.stderr)
+    print(f"Flinz is at {address}  (Ctrl+C stops it)", flush=True)
     uvicorn.run(
         application,
         host=host,

@@ -332,7 +332,7 @@ def test_a_changed_sheet_has_another_picture_for_the_shelf(client, sheet):
 
 def test_a_kept_picture_never_shows_in_another_data_folder(client, sheet, tmp_path):
     """Ids begin again with each folder, marks do not: what a browser keeps belongs to a drawing."""
-    with TestClient(ready_app(tmp_path), base_url=HOST) as other:
+    with TestClient(ready_app(tmp_path / "other"), base_url=HOST) as other:
         other.post("/api/photos", files={"file": ("r.png", png(ramp()))})
         photo = other.get("/api/photos").json()[0]["id"]
         theirs = other.post("/api/sheets", json={"photo": photo, "recipe": "stipple"}).json()

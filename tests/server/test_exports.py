@@ -132,7 +132,7 @@ def test_what_is_not_there_is_said(client):
     for path in ("/api/jobs/999", "/api/jobs/999/events", "/api/jobs/999/file"):
         answer = client.get(path)
         assert answer.status_code == 404 and answer.json()["detail"].endswith(".")
-    assert client.post("/api/jobs/999/stop").status_code == 204
+    assert client.post("/api/jobs/999/stop").status_code == 404
 
 
 @pytest.mark.parametrize(

@@ -7,7 +7,7 @@ import pytest
 from flinz.core.document.picture import Picture
 from flinz.core.document.sheet import Sheet
 from flinz.core.press.press import Press
-from flinz.errors import PhotoError, Stopped
+from flinz.errors import NotReadyError, PhotoError, Stopped
 from flinz.server.jobs import Jobs
 from flinz.store import jobs as store
 from flinz.store import photos, sheets
@@ -23,7 +23,7 @@ def shop(tmp_path):
     migrate(db)
     photo = photos.add(db, png(ramp()), "Ramp")
     sheet = sheets.add(db, Sheet(picture=Picture(photo=photo.id)))
-    runner = Jobs(path, tmp_path / "exports", Press())
+    runner = Jobs(lambda: connect(path), tmp_path / "exports", Press())
     yield db, sheet.id, runner
     runner.close()
     db.close()
@@ -173,7 +173,7 @@ def test_old_files_are_cleared_away_at_the_next_start(shop, tmp_path):
     ended(shop, job)
     assert shop[2].result_path(job).exists()
 
-    again = Jobs(tmp_path / "flinz.sqlite3", tmp_path / "exports", Press())
+    again = Jobs(lambda: connect(tmp_path / "flinz.sqlite3"), tmp_path / "exports", Press())
 
     assert not again.result_path(job).exists()
     again.close()
@@ -187,3 +187,59 @@ def test_jobs_run_in_the_order_in_which_they_came(shop):
     ended(shop, last)
 
     assert order == [0, 1, 2, 3, 4]
+
+
+def test_a_job_ends_for_all_to_see_though_the_store_takes_nothing_more(shop):
+    db, _, runner = shop
+    parts = []
+
+    def work(path, press, progress, stop):
+        path.write_bytes(b"half a drawing")
+        parts.append(path)
+        # From here on the disk has no room for a page of the store.
+        full = connect(db.execute("PRAGMA database_list").fetchone()["file"])
+        full.execute("PRAGMA max_page_count = 1")
+        runner._connect = lambda: limited(full)
+        raise OSError(28, "No space left on device")
+
+    job = begun(shop, work)
+    wait_for(lambda: runner.record(db, job).state in store.ENDED)
+
+    record = runner.record(db, job)
+    assert (record.state, store.one(db, job).state) == ("failed", "running")
+    assert "No space left" in record.message
+    assert not parts[0].exists()
+
+
+def limited(db):
+    """A connection that can read and not write."""
+    db.execute("PRAGMA query_only = ON")
+    return db
+
+
+def wait_for(is_so):
+    """Return once something is so."""
+    ended = threading.Event()
+    while not is_so():
+        assert not ended.wait(0.02)
+
+
+def test_of_many_finished_files_the_oldest_go(shop, monkeypatch):
+    monkeypatch.setattr("flinz.server.jobs.MAX_FILES", 2)
+    found = [begun(shop, leaving(b"drawing")) for _ in range(4)]
+    ended(shop, found[-1])
+
+    # The one that showed that all have ended is a file too.
+    wait_for(lambda: [job for job in found if shop[2].result_path(job).exists()] == found[-1:])
+
+
+def test_no_more_jobs_wait_than_may(shop, monkeypatch):
+    monkeypatch.setattr("flinz.server.jobs.MAX_WAITING", 1)
+    go_on = threading.Event()
+    shop[2].refuse_more()
+    job = begun(shop, lambda path, press, progress, stop: go_on.wait(30) and path.write_bytes(b""))
+
+    with pytest.raises(NotReadyError, match="wait"):
+        shop[2].refuse_more()
+    go_on.set()
+    assert ended(shop, job).state == "done"

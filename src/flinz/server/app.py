@@ -25,6 +25,7 @@ from flinz.server.routes import (
     pulls,
     recipes,
     sheets,
+    store,
     unreadable,
 )
 from flinz.server.studio import Studio
@@ -41,11 +42,15 @@ def make_app(
     key: str | None = None,
     hosts: frozenset[str] = frozenset(),
     readiness: Readiness | None = None,
+    address: str = "",
 ) -> FastAPI:
-    """The application over a data folder. Raises StoreError if that cannot be opened."""
+    """The application over a data folder; address: where it will answer.
+
+    Raises StoreError if the folder cannot be opened, or another server has it.
+    """
     be_thrifty()
     keep_opencv_to_one()
-    studio = Studio(folder, readiness)
+    studio = Studio(folder, readiness, address)
 
     @contextlib.asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
@@ -66,7 +71,18 @@ def make_app(
     app.state.studio = studio
     app.add_middleware(Guard, key=key, hosts=hosts)
     problems.install(app)
-    for module in (photos, sheets, pulls, judging, exports, recipes, catalogue, hand, unreadable):
+    for module in (
+        photos,
+        sheets,
+        pulls,
+        judging,
+        exports,
+        recipes,
+        catalogue,
+        hand,
+        store,
+        unreadable,
+    ):
         app.include_router(module.router)
     _serve_page(app)
     _describe_live(app)

@@ -3,12 +3,14 @@
 import gc
 import threading
 from collections.abc import Callable, Iterator
+from concurrent.futures import CancelledError, Future
 from functools import partial
 from pathlib import Path
 from sqlite3 import Connection
-from typing import Annotated, TypeVar
+from typing import Annotated, Any, TypeVar
 
 from fastapi import Depends
+from fastapi import Path as ApiPath
 from starlette.requests import HTTPConnection
 
 from flinz.core.document.sheet import Sheet
@@ -16,46 +18,39 @@ from flinz.core.planes.photo import Photo
 from flinz.core.press.memory import Memory
 from flinz.core.press.press import Press
 from flinz.core.press.stopping import Stop
-from flinz.errors import StoreError
+from flinz.errors import NotReadyError
 from flinz.server.jobs import Jobs
 from flinz.server.pictures import png_of_sheet
 from flinz.server.quiet import quiet_pool
 from flinz.server.readiness import Readiness
-from flinz.store import photos, pieces
-from flinz.store.database import connect, migrate
+from flinz.store import photos
+from flinz.store.opening import Store
 
 T = TypeVar("T")
 Judge = Callable[[Press, Photo, Sheet, Stop], T]
 
 PHOTO_BYTES = 300_000_000
 PICTURE_BYTES = 16_000_000
+# Judgements that wait at most, and how often one looks whether somebody still waits for it.
+MAX_JUDGEMENTS, LOOK_SECONDS = 8, 0.25
 
 
 class Studio:
     """One running Flinz: its data folder and what it keeps in memory."""
 
-    def __init__(self, folder: Path, readiness: Readiness | None = None) -> None:
+    def __init__(self, folder: Path, readiness: Readiness | None = None, address: str = "") -> None:
         """Open the store in folder. Raises StoreError if that cannot be done."""
-        try:
-            folder.mkdir(parents=True, exist_ok=True)
-        except OSError as error:
-            raise StoreError(f"The folder {folder} cannot be made: {error.strerror}.") from error
-        self.path = folder / "flinz.sqlite3"
+        self.store = Store(folder, address)
         self.readiness = readiness or Readiness()
         self.press = Press(gate=self.readiness.check)
         self._leaving = threading.Event()
         self._warming = threading.Thread(target=self._make_ready, name="make-ready")
         self._photos = Memory(PHOTO_BYTES)
-        db = connect(self.path)
-        try:
-            migrate(db)
-            pieces.sweep(db)
-        finally:
-            db.close()
         self._judging = quiet_pool("judging")
+        self._asking, self._asked = threading.Lock(), list[Future[Any]]()
         self._pictures = Memory(PICTURE_BYTES)
         self._picturing = quiet_pool("pictures")
-        self.jobs = Jobs(self.path, folder / "exports", self.press, self.readiness.wait)
+        self.jobs = Jobs(self.store.connect, folder / "exports", self.press, self.readiness.wait)
 
     def photo(self, db: Connection, photo_id: str) -> Photo:
         """A decoded photo, kept while there is room."""
@@ -77,10 +72,30 @@ class Studio:
         held: bytes = self._pictures.get(key, lambda: self._picturing.submit(draw).result())
         return held
 
-    def judged(self, judge: Judge[T], photo: Photo, sheet: Sheet) -> T:
-        """What a slow judgement of a sheet comes to; one at a time, giving way to live pictures."""
-        stop = self._leaving.is_set
-        return self._judging.submit(judge, self.press, photo, sheet, stop).result()
+    def judged(self, judge: Judge[T], photo: Photo, sheet: Sheet, gone: Stop) -> T:
+        """What a slow judgement of a sheet comes to; one at a time, giving way to live pictures.
+
+        gone: whether nobody waits for it any more. Raises NotReadyError where others came later
+        and too many wait, Stopped where it is given up.
+        """
+
+        def stop() -> bool:
+            return self._leaving.is_set() or gone()
+
+        asked = self._judging.submit(judge, self.press, photo, sheet, stop)
+        with self._asking:
+            self._asked = [each for each in self._asked if not each.done()] + [asked]
+            while len(self._asked) > MAX_JUDGEMENTS:
+                # Whoever asked first has most likely gone on to something else.
+                self._asked.pop(0).cancel()
+        while True:
+            try:
+                return asked.result(timeout=LOOK_SECONDS)
+            except CancelledError:
+                raise NotReadyError("Too much is being judged at once. Ask again.") from None
+            except TimeoutError:
+                if gone():
+                    asked.cancel()
 
     def open(self) -> None:
         """Begin to make ready what is made at first use."""
@@ -95,6 +110,7 @@ class Studio:
         # A program that ends while a kernel runs in one of its threads is aborted.
         if self._warming.is_alive():
             self._warming.join()
+        self.store.close()
 
     def _make_ready(self) -> None:
         self.readiness.make_ready(self._leaving.is_set)
@@ -120,12 +136,14 @@ def studio_of(connection: HTTPConnection) -> Studio:
 
 def database(studio: Annotated[Studio, Depends(studio_of)]) -> Iterator[Connection]:
     """A connection for one request."""
-    db = connect(studio.path)
+    db = studio.store.connect()
     try:
         yield db
     finally:
         db.close()
 
 
+# What rows are numbered by; SQLite counts no further.
+Id = Annotated[int, ApiPath(ge=0, le=2**63 - 1)]
 TheStudio = Annotated[Studio, Depends(studio_of)]
 Db = Annotated[Connection, Depends(database)]

@@ -24,7 +24,6 @@ from flinz.core.scale import region_frame
 from flinz.errors import DocumentError, NotReadyError
 from flinz.server.studio import Studio
 from flinz.store import recipes as book
-from flinz.store.database import connect
 
 MAX_VIEWS = 96
 MAX_VIEW_PIXELS = 10_000_000
@@ -130,7 +129,7 @@ class Drawing:
         began = time.perf_counter()
         studio = self._studio
         draft = draft or view.draft
-        db = connect(studio.path)
+        db = studio.store.connect()
         try:
             photo = studio.photo_of(db, self._sheet)
             sheet = self._as_wanted(db, photo, view)

@@ -11,6 +11,8 @@ from sqlite3 import Connection
 from flinz.errors import StoreError
 
 BUSY_SECONDS = 20
+# Refusals that are mistakes of this program, and say nothing of the disk.
+OURS = (sqlite3.IntegrityError, sqlite3.ProgrammingError)
 
 
 def connect(path: Path | str) -> Connection:
@@ -29,8 +31,40 @@ def connect(path: Path | str) -> Connection:
         # A change that was acknowledged must survive a power cut too.
         db.execute("PRAGMA synchronous = FULL")
     except sqlite3.DatabaseError as error:
-        raise _translated(error, str(path)) from error
+        raise said(error, str(path)) from error
     return db
+
+
+def connect_aside(path: Path, *, immutable: bool = False) -> Connection:
+    """Open a database only to read it, on a full or read-only disk too.
+
+    immutable: as the file is, leaving what a journal beside it may hold; nothing is made beside it
+    then. Raises StoreError if it is no database or cannot be opened.
+    """
+    file = path.absolute().as_uri()
+    journal = path.with_name(f"{path.name}-wal")
+    aside = f"{file}?mode=ro&immutable=1"
+    if immutable:
+        ways = [aside]
+    elif journal.is_file() and journal.stat().st_size > 0:
+        # Where the journal's index cannot be made on disk, it is kept in memory.
+        ways = [file, f"{file}?vfs=unix-excl"]
+    else:
+        ways = [file, aside]
+    failure: sqlite3.DatabaseError | None = None
+    for way in ways:
+        db = sqlite3.connect(
+            way, uri=True, timeout=BUSY_SECONDS, isolation_level=None, check_same_thread=False
+        )
+        try:
+            db.row_factory = sqlite3.Row
+            db.execute("PRAGMA query_only = ON")
+            db.execute("SELECT count(*) FROM sqlite_schema").fetchone()
+            return db
+        except sqlite3.DatabaseError as error:
+            db.close()
+            failure = error
+    raise said(failure or sqlite3.DatabaseError("no way in"), str(path))
 
 
 def migrate(db: Connection, migrations: list[str] | None = None) -> None:
@@ -86,12 +120,13 @@ def transaction(db: Connection) -> Iterator[Connection]:
         # A full disk may already have rolled the transaction back.
         if db.in_transaction:
             db.execute("ROLLBACK")
-        if isinstance(error, sqlite3.OperationalError):
-            raise _translated(error, "the store") from error
+        if isinstance(error, sqlite3.DatabaseError) and not isinstance(error, OURS):
+            raise said(error, "The store") from error
         raise
 
 
-def _translated(error: sqlite3.DatabaseError, place: str) -> StoreError:
+def said(error: sqlite3.DatabaseError, place: str) -> StoreError:
+    """What a refusal of the store means, in a sentence."""
     text = str(error)
     if "full" in text:
         return StoreError(
@@ -102,7 +137,22 @@ def _translated(error: sqlite3.DatabaseError, place: str) -> StoreError:
         return StoreError("The store is in use by another program. Try again in a moment.")
     if "not a database" in text:
         return StoreError(f"{place} is not a Flinz store. It was left untouched.")
-    return StoreError(f"The store cannot be used ({text}). Nothing that was saved is lost.")
+    if "readonly" in text:
+        return StoreError(
+            "The store can only be read, so this change was not saved; everything before it is "
+            "there. Look whether its folder or disk is read-only."
+        )
+    if "malformed" in text:
+        return StoreError(
+            f"{place} is damaged, so that this cannot be read. `flinz rescue` copies what can be "
+            "read into a new folder."
+        )
+    if "disk I/O" in text or "unable to open" in text:
+        return StoreError(
+            f"{place} cannot be used: the disk refuses ({text}). Look whether it is full, "
+            "read-only or gone."
+        )
+    return StoreError(f"{place} cannot be used ({text}).")
 
 
 def now_utc() -> str:

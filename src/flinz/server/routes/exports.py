@@ -2,7 +2,6 @@
 
 import asyncio
 from collections.abc import AsyncIterator
-from sqlite3 import Connection
 
 from fastapi import APIRouter
 from fastapi.responses import FileResponse, StreamingResponse
@@ -16,9 +15,8 @@ from flinz.core.press.framing import sheet_mm
 from flinz.core.scale import dpi_of
 from flinz.errors import NotFoundError
 from flinz.server.files import file_stem
-from flinz.server.studio import Db, Studio, TheStudio
+from flinz.server.studio import Db, Id, Studio, TheStudio
 from flinz.store import jobs, sheets
-from flinz.store.database import connect
 from flinz.store.jobs import JobRecord
 
 router = APIRouter(prefix="/api", tags=["exports"])
@@ -45,7 +43,7 @@ class ExportSize(BaseModel):
 
 
 @router.post("/sheets/{sheet_id}/export-size")
-def export_size(db: Db, studio: TheStudio, sheet_id: int, wish: AnyWish) -> ExportSize:
+def export_size(db: Db, studio: TheStudio, sheet_id: Id, wish: AnyWish) -> ExportSize:
     """The size of a wished file, before it is made."""
     sheet = sheets.one(db, sheet_id).sheet
     photo = studio.photo_of(db, sheet)
@@ -64,13 +62,14 @@ def export_size(db: Db, studio: TheStudio, sheet_id: int, wish: AnyWish) -> Expo
 
 
 @router.post("/sheets/{sheet_id}/exports", status_code=202)
-def start_export(db: Db, studio: TheStudio, sheet_id: int, wish: AnyWish) -> JobRecord:
+def start_export(db: Db, studio: TheStudio, sheet_id: Id, wish: AnyWish) -> JobRecord:
     """Start making a file of a sheet as it is now."""
     sheet = sheets.one(db, sheet_id).sheet
     photo = studio.photo_of(db, sheet)
     kind = format_of(wish)
     # Refused now, if it would be too large, and not when its turn comes.
     kind.frame(photo, sheet, wish)
+    studio.jobs.refuse_more()
     job = jobs.add(db, sheet_id, "export", f"{file_stem(sheet.title)}.{kind.suffix}")
     studio.jobs.start(
         job.id,
@@ -82,15 +81,15 @@ def start_export(db: Db, studio: TheStudio, sheet_id: int, wish: AnyWish) -> Job
 
 
 @router.get("/jobs/{job_id}")
-def show_job(db: Db, job_id: int) -> JobRecord:
+def show_job(db: Db, studio: TheStudio, job_id: Id) -> JobRecord:
     """How far a job is."""
-    return jobs.one(db, job_id)
+    return studio.jobs.record(db, job_id)
 
 
 @router.get("/jobs/{job_id}/events", response_class=StreamingResponse)
-async def watch_job(studio: TheStudio, job_id: int) -> StreamingResponse:
+async def watch_job(studio: TheStudio, job_id: Id) -> StreamingResponse:
     """Server-sent events: the job's record whenever it changes, until it has ended."""
-    db = connect(studio.path)
+    db = studio.store.connect()
     try:
         jobs.one(db, job_id)
     finally:
@@ -99,15 +98,16 @@ async def watch_job(studio: TheStudio, job_id: int) -> StreamingResponse:
 
 
 @router.post("/jobs/{job_id}/stop", status_code=204)
-def stop_job(studio: TheStudio, job_id: int) -> None:
-    """Stop a job."""
+def stop_job(db: Db, studio: TheStudio, job_id: Id) -> None:
+    """Stop a job. One that has ended stays as it is."""
+    studio.jobs.record(db, job_id)
     studio.jobs.stop(job_id)
 
 
 @router.get("/jobs/{job_id}/file", response_class=FileResponse)
-def job_file(db: Db, studio: TheStudio, job_id: int) -> FileResponse:
+def job_file(db: Db, studio: TheStudio, job_id: Id) -> FileResponse:
     """The file a finished job made."""
-    job = jobs.one(db, job_id)
+    job = studio.jobs.record(db, job_id)
     path = studio.jobs.result_path(job_id)
     if job.state != "done" or not path.exists():
         raise NotFoundError("This file is not here (any more). Make it again in the print room.")
@@ -116,18 +116,14 @@ def job_file(db: Db, studio: TheStudio, job_id: int) -> FileResponse:
 
 
 async def _events(studio: Studio, job_id: int) -> AsyncIterator[str]:
-    db = connect(studio.path)
+    db = studio.store.connect()
     try:
         last: JobRecord | None = None
         while last is None or last.state not in jobs.ENDED:
-            job = await asyncio.to_thread(_read, db, job_id)
+            job = await asyncio.to_thread(studio.jobs.record, db, job_id)
             if job != last:
                 yield f"data: {job.model_dump_json()}\n\n"
                 last = job
             await asyncio.sleep(WATCH_SECONDS)
     finally:
         db.close()
-
-
-def _read(db: Connection, job_id: int) -> JobRecord:
-    return jobs.one(db, job_id)

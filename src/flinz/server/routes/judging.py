@@ -1,14 +1,17 @@
 """What can be judged of a sheet as it stands: lost detail, and what a press could not hold."""
 
 import base64
+import threading
 
-from fastapi import APIRouter
+from anyio import from_thread
+from fastapi import APIRouter, Request
 from pydantic import BaseModel
 
 from flinz.core.judge.lost import Place, lost_detail
 from flinz.core.judge.printing import PrintReport, print_reports
+from flinz.core.press.stopping import Stop
 from flinz.server.pictures import png_of_tint
-from flinz.server.studio import Db, TheStudio
+from flinz.server.studio import Db, Id, TheStudio
 from flinz.store import sheets
 
 router = APIRouter(prefix="/api/sheets/{sheet_id}", tags=["judging"])
@@ -33,11 +36,11 @@ class ForPrint(BaseModel):
 
 
 @router.get("/lost")
-def lost(db: Db, studio: TheStudio, sheet_id: int) -> Lost:
+def lost(request: Request, db: Db, studio: TheStudio, sheet_id: Id) -> Lost:
     """Where the photo has detail and the drawing is bare or solid."""
     record = sheets.one(db, sheet_id)
     photo, sheet = studio.photo_of(db, record.sheet), record.sheet
-    found = studio.judged(lost_detail, photo, sheet)
+    found = studio.judged(lost_detail, photo, sheet, _gone(request))
     picture = base64.b64encode(png_of_tint(found.lost)).decode()
     return Lost(
         revision=record.revision,
@@ -48,9 +51,23 @@ def lost(db: Db, studio: TheStudio, sheet_id: int) -> Lost:
 
 
 @router.get("/print-report")
-def print_report(db: Db, studio: TheStudio, sheet_id: int) -> ForPrint:
+def print_report(request: Request, db: Db, studio: TheStudio, sheet_id: Id) -> ForPrint:
     """Thin lines, narrow gaps and specks at print size."""
     record = sheets.one(db, sheet_id)
     photo, sheet = studio.photo_of(db, record.sheet), record.sheet
-    reports = studio.judged(print_reports, photo, sheet)
+    reports = studio.judged(print_reports, photo, sheet, _gone(request))
     return ForPrint(revision=record.revision, reports=reports)
+
+
+def _gone(request: Request) -> Stop:
+    """Whether whoever asked has hung up; for a route's own thread, and for others."""
+    left = threading.Event()
+    mine = threading.get_ident()
+
+    def gone() -> bool:
+        # Only a thread of a route can ask the event loop.
+        if threading.get_ident() == mine and from_thread.run(request.is_disconnected):
+            left.set()
+        return left.is_set()
+
+    return gone

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field
 
 from flinz.server.pictures import FOR_EVER
-from flinz.server.studio import Db, TheStudio
+from flinz.server.studio import Db, Id, TheStudio
 from flinz.store import pulls, sheets
 from flinz.store.pulls import PullRecord
 from flinz.store.sheets import SheetRecord
@@ -27,38 +27,38 @@ class Base(BaseModel):
 
 
 @router.get("")
-def list_pulls(db: Db, sheet_id: int) -> list[PullRecord]:
+def list_pulls(db: Db, sheet_id: Id) -> list[PullRecord]:
     """A sheet's pulls, newest first."""
     return pulls.every(db, sheet_id)
 
 
 @router.post("", status_code=201)
-def keep_pull(db: Db, sheet_id: int, named: PullName) -> PullRecord:
+def keep_pull(db: Db, sheet_id: Id, named: PullName) -> PullRecord:
     """Keep the sheet as it is now."""
     return pulls.keep(db, sheet_id, named.name, sheets.one(db, sheet_id).sheet)
 
 
 @router.put("/{pull_id}")
-def rename_pull(db: Db, sheet_id: int, pull_id: int, named: PullName) -> PullRecord:
+def rename_pull(db: Db, sheet_id: Id, pull_id: Id, named: PullName) -> PullRecord:
     """Give a pull another name."""
     return pulls.rename(db, sheet_id, pull_id, named.name)
 
 
 @router.post("/{pull_id}/go-back")
-def go_back(db: Db, sheet_id: int, pull_id: int, base: Base) -> SheetRecord:
+def go_back(db: Db, sheet_id: Id, pull_id: Id, base: Base) -> SheetRecord:
     """Make the sheet what it was in a pull, as one step that can be undone."""
     pull = pulls.one(db, sheet_id, pull_id)
     return sheets.change(db, sheet_id, base.base, pull.sheet, f"Back to the pull {pull.name}")
 
 
 @router.delete("/{pull_id}", status_code=204)
-def remove_pull(db: Db, sheet_id: int, pull_id: int) -> None:
+def remove_pull(db: Db, sheet_id: Id, pull_id: Id) -> None:
     """Delete a pull."""
     pulls.set_removed(db, sheet_id, pull_id, True)
 
 
 @router.post("/{pull_id}/restore", status_code=204)
-def restore_pull(db: Db, sheet_id: int, pull_id: int) -> None:
+def restore_pull(db: Db, sheet_id: Id, pull_id: Id) -> None:
     """Bring a deleted pull back."""
     pulls.set_removed(db, sheet_id, pull_id, False)
 
@@ -67,8 +67,8 @@ def restore_pull(db: Db, sheet_id: int, pull_id: int) -> None:
 def pull_picture(
     db: Db,
     studio: TheStudio,
-    sheet_id: int,
-    pull_id: int,
+    sheet_id: Id,
+    pull_id: Id,
     long_edge_px: Annotated[int, Query(ge=16, le=2000)] = 320,
     mark: str | None = None,
 ) -> Response:

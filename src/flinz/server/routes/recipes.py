@@ -33,7 +33,7 @@ class Said(BaseModel):
 class FromSheet(Said):
     """Which parts of a sheet to keep as a recipe; without plates all of them."""
 
-    sheet_id: int
+    sheet_id: int = Field(ge=0, le=2**63 - 1)
     stages: list[StageName] = ["tone", "smooth", "draw", "clean", "ink"]
     plates: list[str] | None = None
 

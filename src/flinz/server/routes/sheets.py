@@ -14,7 +14,7 @@ from flinz.errors import DocumentError
 from flinz.server import live
 from flinz.server.files import attachment
 from flinz.server.pictures import FOR_EVER
-from flinz.server.studio import Db, TheStudio, studio_of
+from flinz.server.studio import Db, Id, TheStudio, studio_of
 from flinz.store import photos, pulls, sheets
 from flinz.store import recipes as book
 from flinz.store.database import transaction
@@ -104,7 +104,7 @@ def open_sheet_file(db: Db, file: Annotated[UploadFile, File()]) -> SheetRecord:
 
 
 @router.get("/{sheet_id}/file", response_class=Response)
-def sheet_file(db: Db, sheet_id: int) -> Response:
+def sheet_file(db: Db, sheet_id: Id) -> Response:
     """The sheet with its photos as a sheet file, for another machine."""
     file = sheets.as_file(db, sheet_id)
     headers = attachment(file.sheet.title, SUFFIX)
@@ -112,7 +112,7 @@ def sheet_file(db: Db, sheet_id: int) -> Response:
 
 
 @router.post("/{sheet_id}/direction")
-def change_direction(db: Db, studio: TheStudio, sheet_id: int, direction: Direction) -> SheetRecord:
+def change_direction(db: Db, studio: TheStudio, sheet_id: Id, direction: Direction) -> SheetRecord:
     """Draw the sheet by another recipe; what it was is kept as a pull."""
     present = sheets.one(db, sheet_id)
     recipe = book.one(db, direction.recipe).recipe
@@ -126,7 +126,7 @@ def change_direction(db: Db, studio: TheStudio, sheet_id: int, direction: Direct
 
 
 @router.post("/{sheet_id}/photo")
-def swap_photo(db: Db, studio: TheStudio, sheet_id: int, other: OtherPhoto) -> Swapped:
+def swap_photo(db: Db, studio: TheStudio, sheet_id: Id, other: OtherPhoto) -> Swapped:
     """Put another photo under a sheet. Suggested values are fitted anew, set ones stay."""
     present = sheets.one(db, sheet_id)
     photo = photos.one(db, other.photo)
@@ -143,13 +143,13 @@ def swap_photo(db: Db, studio: TheStudio, sheet_id: int, other: OtherPhoto) -> S
 
 
 @router.get("/{sheet_id}")
-def show_sheet(db: Db, sheet_id: int) -> SheetRecord:
+def show_sheet(db: Db, sheet_id: Id) -> SheetRecord:
     """A sheet as it is now."""
     return sheets.one(db, sheet_id)
 
 
 @router.put("/{sheet_id}")
-def change_sheet(db: Db, sheet_id: int, change: Change) -> SheetRecord:
+def change_sheet(db: Db, sheet_id: Id, change: Change) -> SheetRecord:
     """Save a change as one step; a change to an older revision is refused."""
     sheet = parsed(Sheet, change.sheet)
     photos.one(db, sheet.picture.photo)
@@ -157,13 +157,13 @@ def change_sheet(db: Db, sheet_id: int, change: Change) -> SheetRecord:
 
 
 @router.post("/{sheet_id}/undo")
-def undo(db: Db, sheet_id: int) -> SheetRecord:
+def undo(db: Db, sheet_id: Id) -> SheetRecord:
     """Go back one step."""
     return sheets.undo(db, sheet_id)
 
 
 @router.post("/{sheet_id}/redo")
-def redo(db: Db, sheet_id: int) -> SheetRecord:
+def redo(db: Db, sheet_id: Id) -> SheetRecord:
     """Do the next undone step again."""
     return sheets.redo(db, sheet_id)
 
@@ -172,7 +172,7 @@ def redo(db: Db, sheet_id: int) -> SheetRecord:
 def sheet_picture(
     db: Db,
     studio: TheStudio,
-    sheet_id: int,
+    sheet_id: Id,
     long_edge_px: Annotated[int, Query(ge=16, le=2000)] = 480,
     mark: str | None = None,
 ) -> Response:
@@ -184,13 +184,13 @@ def sheet_picture(
 
 
 @router.delete("/{sheet_id}", status_code=204)
-def remove_sheet(db: Db, sheet_id: int) -> None:
+def remove_sheet(db: Db, sheet_id: Id) -> None:
     """Take a sheet off the shelf."""
     sheets.set_removed(db, sheet_id, True)
 
 
 @router.post("/{sheet_id}/restore", status_code=204)
-def restore_sheet(db: Db, sheet_id: int) -> None:
+def restore_sheet(db: Db, sheet_id: Id) -> None:
     """Put a removed sheet back."""
     sheets.set_removed(db, sheet_id, False)
 

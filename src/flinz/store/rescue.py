@@ -1,0 +1,157 @@
+"""What can be read of a damaged store, copied into a new one, row by row."""
+
+import contextlib
+import sqlite3
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from sqlite3 import Connection, Row
+
+from flinz.errors import StoreError
+from flinz.store.claim import Claim
+from flinz.store.database import connect, connect_aside, migrate, transaction
+from flinz.store.opening import STORE, WORDS, check_ours
+
+# In this order every row finds what it refers to.
+TABLES = ("photo", "piece", "recipe", "sheet", "step", "pull")
+BACK = """
+    UPDATE sheet SET step = coalesce(
+        (SELECT max(number) FROM step WHERE sheet_id = sheet.id AND number <= sheet.step),
+        (SELECT min(number) FROM step WHERE sheet_id = sheet.id),
+        step
+    )
+"""
+# Of tables by number: how many missing ones in a row mean that there are no more.
+GIVE_UP_AFTER = 20_000
+
+
+@dataclass(frozen=True)
+class Rescued:
+    """How many rows came over, and how many could not be read or had lost what they refer to."""
+
+    kept: dict[str, int]
+    lost: dict[str, int]
+
+    @property
+    def sentence(self) -> str:
+        """What came of it, for the person at the screen."""
+        kept = ", ".join(f"{count:,} of {WORDS[table]}" for table, count in self.kept.items())
+        lost = ", ".join(
+            f"{count:,} of {WORDS[table]}" for table, count in self.lost.items() if count
+        )
+        return f"Rescued: {kept}. " + (f"Lost: {lost}." if lost else "Nothing was lost.")
+
+
+def rescued(folder: Path, target: Path) -> Rescued:
+    """Make a data folder of all that can be read in another; that one is left as it is.
+
+    Raises StoreError if there is no store, nothing of it can be opened, or the target has one.
+    """
+    source, new = folder / STORE, target / STORE
+    if not source.is_file():
+        raise StoreError(f"There is no Flinz data in {folder}.")
+    if new.exists():
+        raise StoreError(f"There is Flinz data in {target} already. Name an empty folder.")
+    check_ours(source)
+    try:
+        target.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise StoreError(f"The folder {target} cannot be made: {error.strerror}.") from error
+    claim = Claim(target)
+    try:
+        with (
+            contextlib.closing(connect_aside(source)) as old,
+            contextlib.closing(connect(new)) as db,
+        ):
+            migrate(db)
+            # Rows come over first; those that lost what they refer to go after.
+            db.execute("PRAGMA foreign_keys = OFF")
+            with transaction(db):
+                lost = {table: _copied(old, db, table) for table in TABLES}
+                for table, count in _orphans_dropped(db).items():
+                    lost[table] += count
+            kept = {table: _count(db, table) for table in TABLES}
+    finally:
+        claim.release()
+    return Rescued(kept, lost)
+
+
+def _copied(old: Connection, db: Connection, table: str) -> int:
+    """Copy what can be read of a table; how many rows could not be."""
+    columns = [row["name"] for row in db.execute(f"PRAGMA table_info({table})")]
+    there = {row["name"] for row in old.execute(f"PRAGMA table_info({table})")}
+    shared = [column for column in columns if column in there]
+    if not shared:
+        return 0
+    names, marks = ", ".join(shared), ", ".join("?" * len(shared))
+    add = f"INSERT OR IGNORE INTO {table} ({names}) VALUES ({marks})"
+    lost = 0
+    for row in _rows(old, table, names):
+        if row is None:
+            lost += 1
+            continue
+        try:
+            db.execute(add, tuple(row))
+        except sqlite3.IntegrityError:
+            # What is there breaks the rules of its table: it was damaged in itself.
+            lost += 1
+    return lost
+
+
+def _rows(old: Connection, table: str, names: str) -> Iterator[Row | None]:
+    """Every row that can be read; None for one that is there and cannot be."""
+    if table == "step":
+        # Numbered by sheet, within which they follow one another.
+        yield from _whole_or_by(old, table, names, "sheet_id", "sheet")
+        return
+    last = 0
+    try:
+        highest = old.execute(f"SELECT max(rowid) FROM {table}").fetchone()[0] or 0
+    except sqlite3.DatabaseError:
+        highest = None
+    missing = 0
+    while (last < highest) if highest is not None else (missing < GIVE_UP_AFTER):
+        last += 1
+        try:
+            row = old.execute(f"SELECT {names} FROM {table} WHERE rowid = ?", (last,)).fetchone()
+        except sqlite3.DatabaseError:
+            missing += 1
+            if highest is not None or missing == 1:
+                yield None
+            continue
+        missing = 0 if row is not None else missing + 1
+        if row is not None:
+            yield row
+
+
+def _whole_or_by(
+    old: Connection, table: str, names: str, column: str, owner: str
+) -> Iterator[Row | None]:
+    try:
+        owners = [row[0] for row in old.execute(f"SELECT rowid FROM {owner}")]
+    except sqlite3.DatabaseError:
+        owners = list(range(1, GIVE_UP_AFTER))
+    for each in owners:
+        try:
+            yield from old.execute(f"SELECT {names} FROM {table} WHERE {column} = ?", (each,))
+        except sqlite3.DatabaseError:
+            yield None
+
+
+def _orphans_dropped(db: Connection) -> dict[str, int]:
+    """Take away what refers to rows that are gone; how many of each table."""
+    gone = dict.fromkeys(TABLES, 0)
+    # A sheet stands at its newest step that is left.
+    db.execute(BACK)
+    for table, orphans in (
+        ("sheet", "id NOT IN (SELECT sheet_id FROM step)"),
+        ("sheet", "photo_id IS NOT NULL AND photo_id NOT IN (SELECT id FROM photo)"),
+        ("step", "sheet_id NOT IN (SELECT id FROM sheet)"),
+        ("pull", "sheet_id NOT IN (SELECT id FROM sheet)"),
+    ):
+        gone[table] += db.execute(f"DELETE FROM {table} WHERE {orphans}").rowcount
+    return gone
+
+
+def _count(db: Connection, table: str) -> int:
+    return int(db.execute(f"SELECT count(*) FROM {table}").fetchone()[0])

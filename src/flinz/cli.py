@@ -2,6 +2,7 @@
 
 import json
 import os
+import secrets
 import shutil
 import socket
 import sys
@@ -21,6 +22,7 @@ from flinz.errors import DocumentError, FlinzError, NotFoundError, PhotoError, S
 FIRST_PORT = 8320
 # A wrong option, argument or command: what every such error of the parser is.
 USAGE_ERROR: Any = typer.BadParameter.__bases__[0]
+LEAST_KEY = 16
 LOOPBACK_HOSTS = ("127.0.0.1", "localhost", "::1")
 
 app = typer.Typer(
@@ -146,12 +148,24 @@ def figures(
 def serve(
     data: Annotated[Path, typer.Option(help="Folder for photos and sheets.")] = Path("flinz-data"),
     port: Annotated[int, typer.Option(min=1, max=65535)] = FIRST_PORT,
-    host: Annotated[str, typer.Option(help="Other than loopback needs --key.")] = "127.0.0.1",
-    key: Annotated[str | None, typer.Option(help="Access key that callers must know.")] = None,
+    host: Annotated[
+        str, typer.Option(help="Other than loopback needs an access key; one is made.")
+    ] = "127.0.0.1",
+    key: Annotated[
+        str | None,
+        typer.Option(help="Access key that callers must know, of 16 letters or more."),
+    ] = None,
 ) -> None:
     """Serve the application over a data folder."""
-    if host not in LOOPBACK_HOSTS and not key:
-        raise StoreError(f"Serving on {host} lets others in: choose an access key with --key.")
+    if key is not None and len(key) < LEAST_KEY:
+        raise StoreError(
+            f"This access key has {len(key)} letters; it needs {LEAST_KEY} or more. Leave --key "
+            "out, and Flinz makes one."
+        )
+    if key is None and host not in LOOPBACK_HOSTS:
+        key = secrets.token_urlsafe(LEAST_KEY)
+        # Once, and nowhere but here.
+        print(f"The access key: {key}  (add ?key={key} to the address once)", flush=True)
     _serve(data, host, port, key)
 
 

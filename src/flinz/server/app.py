@@ -28,11 +28,21 @@ from flinz.server.routes import (
     store,
     unreadable,
 )
+from flinz.server.sizes import Sizes
 from flinz.server.studio import Studio
 from flinz.server.thrift import be_thrifty
 
 PAGE = Path(__file__).parent / "page"
-PROBLEMS = {"default": {"model": Problem, "description": "What went wrong, in a sentence"}}
+PROBLEMS = {
+    "default": {
+        "description": "What went wrong, in a sentence",
+        "content": {
+            "application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}
+        },
+    }
+}
+# What the framework says of requests that are not as they should be; they are problems here too.
+NOT_OURS = ("HTTPValidationError", "ValidationError")
 NO_PAGE = "The page has not been built. Run `make setup`, then start Flinz again."
 
 
@@ -69,6 +79,7 @@ def make_app(
         separate_input_output_schemas=False,
     )
     app.state.studio = studio
+    app.add_middleware(Sizes)
     app.add_middleware(Guard, key=key, hosts=hosts)
     problems.install(app)
     for module in (
@@ -95,11 +106,16 @@ def _describe_live(app: FastAPI) -> None:
 
     def described() -> dict[str, Any]:
         document = plain()
-        for model in (views.Ask, views.View, views.Answer):
+        for model in (Problem, views.Ask, views.View, views.Answer):
             schema = model.model_json_schema(ref_template="#/components/schemas/{model}")
             parts = {**schema.pop("$defs", {}), model.__name__: schema}
             for name, part in parts.items():
                 document["components"]["schemas"].setdefault(name, part)
+        for operations in document["paths"].values():
+            for operation in operations.values():
+                operation["responses"].pop("422", None)
+        for name in NOT_OURS:
+            document["components"]["schemas"].pop(name, None)
         return document
 
     app.openapi = described  # type: ignore[method-assign]

@@ -4,7 +4,10 @@ import asyncio
 import contextlib
 import json
 import logging
+from collections.abc import Callable
+from typing import TypeVar
 
+from anyio import CapacityLimiter, to_thread
 from starlette.concurrency import run_in_threadpool
 from starlette.websockets import WebSocket, WebSocketDisconnect
 
@@ -22,6 +25,8 @@ AT_ONCE = 2
 # How often it is looked whether a picture can be drawn by now.
 READY_SECONDS = 0.5
 
+T = TypeVar("T")
+
 log = logging.getLogger(__name__)
 
 
@@ -32,7 +37,11 @@ async def serve(socket: WebSocket, studio: Studio) -> None:
     drawing = asyncio.create_task(_draw_newest(socket, studio, inbox))
     try:
         while True:
-            inbox.put(await socket.receive_text())
+            message = await socket.receive()
+            if message["type"] == "websocket.disconnect":
+                break
+            # What is no text is no ask, which parsing says.
+            inbox.put(message.get("text") or "")
     except WebSocketDisconnect:
         pass
     finally:
@@ -70,7 +79,7 @@ class _Inbox:
         await self._arrived.wait()
         self._arrived.clear()
         text, self._newest = self._newest, None
-        return text or "{}"
+        return text or ""
 
 
 async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None:
@@ -82,7 +91,7 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
             ask = parsed_ask(text)
             number = ask.ask
             job = Drawing(studio, parsed(Sheet, ask.sheet), ask.ask)
-            artist = _Artist(socket, job, inbox)
+            artist = _Artist(socket, job, inbox, studio.drawn_at_once)
             await artist.carry_out(schedule.steps(ask.views))
             # What could not be drawn yet follows as soon as it can.
             while artist.late and not await inbox.newer_within(READY_SECONDS):
@@ -102,10 +111,13 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
 class _Artist:
     """Carries out the steps of one ask."""
 
-    def __init__(self, socket: WebSocket, job: Drawing, inbox: _Inbox) -> None:
+    def __init__(
+        self, socket: WebSocket, job: Drawing, inbox: _Inbox, limit: CapacityLimiter
+    ) -> None:
         self._socket = socket
         self._job = job
         self._inbox = inbox
+        self._limit = limit
         # Steps whose pictures are not ready to be drawn yet.
         self.late: list[Draw] = []
 
@@ -160,9 +172,9 @@ class _Artist:
         (view,) = step.views
         try:
             if step.scale is not None:
-                message, ms = await run_in_threadpool(self._job.draft, view, step.scale)
+                message, ms = await self._in_thread(self._job.draft, view, step.scale)
             else:
-                message, ms = await run_in_threadpool(self._job.draw_main, view, stop)
+                message, ms = await self._in_thread(self._job.draw_main, view, stop)
         except NotReadyError as error:
             # A draft that is late would come after the settled picture.
             if step.scale is None:
@@ -174,7 +186,7 @@ class _Artist:
 
     async def _draw_other(self, view: View, step: Draw, stop: Stop) -> float:
         try:
-            message, ms = await run_in_threadpool(self._job.draw, view, stop)
+            message, ms = await self._in_thread(self._job.draw, view, stop)
         except Stopped:
             raise
         except FlinzError as error:
@@ -185,6 +197,11 @@ class _Artist:
             return 0.0
         await self._socket.send_bytes(message)
         return ms
+
+    async def _in_thread(
+        self, draw: Callable[[View, T], tuple[bytes, float]], view: View, how: T
+    ) -> tuple[bytes, float]:
+        return await to_thread.run_sync(draw, view, how, limiter=self._limit)
 
     async def _say(self, error: FlinzError, view: View | None = None) -> None:
         said: dict[str, object] = {"ask": self._job.number, "problem": str(error)}

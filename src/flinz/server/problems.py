@@ -1,5 +1,6 @@
 """Every error as problem details (RFC 9457)."""
 
+import sqlite3
 from http import HTTPStatus
 
 from fastapi import FastAPI, Request
@@ -18,8 +19,10 @@ from flinz.errors import (
     StaleError,
     StoreError,
 )
+from flinz.store.database import OURS, said
 
 RETRY_SECONDS = 2
+MAX_DETAIL, MAX_SHOWN = 1000, 200
 STATUS: dict[type[FlinzError], int] = {
     PhotoError: 422,
     DocumentError: 422,
@@ -40,7 +43,10 @@ class Problem(BaseModel):
 
 
 def problem(status: int, detail: str) -> JSONResponse:
-    """A problem details answer."""
+    """A problem details answer. What it quotes may be of any length and any letters."""
+    if len(detail) > MAX_DETAIL:
+        detail = f"{detail[:MAX_DETAIL]}…"
+    detail = detail.encode("utf-8", "backslashreplace").decode()
     body = Problem(title=HTTPStatus(status).phrase, status=status, detail=detail)
     return JSONResponse(
         body.model_dump(), status_code=status, media_type="application/problem+json"
@@ -67,9 +73,15 @@ def install(app: FastAPI) -> None:
     def http_error(request: Request, error: HTTPException) -> JSONResponse:
         detail = error.detail
         if error.status_code == HTTPStatus.NOT_FOUND:
-            detail = f"There is nothing at {request.url.path}."
+            detail = f"There is nothing at {request.url.path[:MAX_SHOWN]}."
         return problem(error.status_code, detail)
+
+    @app.exception_handler(sqlite3.DatabaseError)
+    def damaged(request: Request, error: sqlite3.DatabaseError) -> JSONResponse:
+        if isinstance(error, OURS):
+            raise error
+        return problem(503, str(said(error, "The store")))
 
     @app.exception_handler(Exception)
     def mistake(request: Request, error: Exception) -> JSONResponse:
-        return problem(500, "Flinz made a mistake here. What was saved is safe; the log says more.")
+        return problem(500, "Flinz made a mistake here. The log says more.")

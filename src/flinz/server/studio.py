@@ -9,6 +9,7 @@ from pathlib import Path
 from sqlite3 import Connection
 from typing import Annotated, Any, TypeVar
 
+from anyio import CapacityLimiter
 from fastapi import Depends
 from fastapi import Path as ApiPath
 from starlette.requests import HTTPConnection
@@ -31,6 +32,7 @@ Judge = Callable[[Press, Photo, Sheet, Stop], T]
 
 PHOTO_BYTES = 300_000_000
 PICTURE_BYTES = 16_000_000
+DRAWN_AT_ONCE = 4
 # Judgements that wait at most, and how often one looks whether somebody still waits for it.
 MAX_JUDGEMENTS, LOOK_SECONDS = 8, 0.25
 
@@ -43,6 +45,8 @@ class Studio:
         self.store = Store(folder, address)
         self.readiness = readiness or Readiness()
         self.press = Press(gate=self.readiness.check)
+        # Drawings of all pages together, in threads that no other request needs.
+        self.drawn_at_once = CapacityLimiter(DRAWN_AT_ONCE)
         self._leaving = threading.Event()
         self._warming = threading.Thread(target=self._make_ready, name="make-ready")
         self._photos = Memory(PHOTO_BYTES)

@@ -563,7 +563,7 @@ export interface paths {
     put?: never;
     /**
      * Stop Job
-     * @description Stop a job.
+     * @description Stop a job. One that has ended stays as it is.
      */
     post: operations["stop_job_api_jobs__job_id__stop_post"];
     delete?: never;
@@ -874,6 +874,26 @@ export interface paths {
      * @description A list after an edit; the list that it was made from stays as it is.
      */
     post: operations["edit_strokes_api_hand_strokes_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/store": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Store State
+     * @description Whether what is done can be kept.
+     */
+    get: operations["store_state_api_store_get"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -3264,6 +3284,14 @@ export interface components {
       edges: number;
     };
     /**
+     * StoreState
+     * @description read_only: why nothing can be saved, as a sentence; empty where all is well.
+     */
+    StoreState: {
+      /** Read Only */
+      read_only: string;
+    };
+    /**
      * StrokeList
      * @description A list of strokes, for a document to name, and how many there are.
      */
@@ -5360,6 +5388,35 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["StrokeList"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  store_state_api_store_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StoreState"];
         };
       };
       /** @description What went wrong, in a sentence */

@@ -6,14 +6,21 @@ import { SHEETS } from "../api/queries";
 import { Trouble } from "../shared/Trouble";
 
 const UNREADABLE = ["unreadable"];
+const STORE = ["store"];
 
-/** What is stored but cannot be read: named, and for a sheet the way back to its last good step. */
+/** What is stored but cannot be read: named, and for a sheet the way back to its last good step.
+ * Above it, why nothing can be saved, where that is so. */
 export function UnreadableList() {
   const queries = useQueryClient();
   const [refused, setRefused] = useState("");
   const found = useQuery({
     queryKey: UNREADABLE,
     queryFn: () => answered(client.GET("/api/unreadable")),
+  });
+
+  const store = useQuery({
+    queryKey: STORE,
+    queryFn: () => answered(client.GET("/api/store")),
   });
 
   async function goBack(id: number) {
@@ -30,6 +37,7 @@ export function UnreadableList() {
 
   return (
     <>
+      {store.data?.read_only && <Trouble sentence={store.data.read_only} />}
       {(found.data ?? []).map((each) => (
         <Trouble
           key={`${each.kind}-${each.id}`}

@@ -12,6 +12,9 @@ from flinz.core.document.upgrade import UPGRADED, upgraded
 from flinz.core.looks.registry import LOOKS
 from flinz.errors import DocumentError
 
+# Of what is quoted, at most.
+MAX_SHOWN = 120
+
 # A sheet, a recipe, or another model with a format and a version.
 T = TypeVar("T", bound=Settings)
 
@@ -30,11 +33,14 @@ def parsed(model: type[T], data: Any) -> T:
         raise DocumentError("This is not a Flinz document: it should be a JSON object.")
     expected, newest = (model.model_fields[name].default for name in ("format", "version"))
     if data.get("format", expected) != expected:
-        raise DocumentError(f"This is a {data['format']!r} document; a {expected!r} is needed.")
+        found = _short(repr(data["format"]))
+        raise DocumentError(f"This is a {found} document; a {expected!r} is needed.")
     version = data.get("version", newest)
-    if isinstance(version, int) and version > newest:
+    if type(version) is not int or version < 1:
+        raise DocumentError("The version of a document is a whole number, from 1 on.")
+    if version > newest:
         raise DocumentError(
-            f"This document is of version {version}, from a newer Flinz; "
+            f"This document is of version {_short(str(version))}, from a newer Flinz; "
             f"this one knows versions up to {newest}. Update Flinz to open it."
         )
     if expected in UPGRADED:
@@ -48,9 +54,12 @@ def parsed(model: type[T], data: Any) -> T:
 def sentence_of(error: ValidationError) -> str:
     """One plain sentence for the first thing that is wrong in a document."""
     first = error.errors(include_url=False, include_context=True)[0]
-    place = ".".join(str(part) for part in first["loc"])
+    place = _short(".".join(str(part) for part in first["loc"]))
     value, context = first.get("input"), first.get("ctx", {})
-    shown = repr(value) if isinstance(value, str | int | float | bool) else "this value"
+    known = isinstance(value, str | int | float | bool)
+    # Of a text that goes on for megabytes not even the whole is written out first.
+    shown = _short(repr(value[:MAX_SHOWN] if isinstance(value, str) else value))
+    shown = shown if known else "this value"
     match first["type"]:
         case "greater_than_equal":
             return f"{place} is {shown}; it must be {context['ge']:g} or more."
@@ -71,10 +80,15 @@ def sentence_of(error: ValidationError) -> str:
         case "string_pattern_mismatch":
             return f"{place} is {shown}, which is not written as it should be."
         case "union_tag_invalid":
-            return f"{place} is {context.get('tag')!r}; it can be {context.get('expected_tags')}."
+            tag = _short(repr(context.get("tag")))
+            return f"{place} is {tag}; it can be {context.get('expected_tags')}."
         case "enum" | "literal_error":
             return f"{place} is {shown}; it can be {context.get('expected')}."
     return f"{place} is {shown}: {first['msg']}."
+
+
+def _short(text: str) -> str:
+    return text if len(text) <= MAX_SHOWN else f"{text[:MAX_SHOWN]}…"
 
 
 def read_recipe(data: str | bytes) -> tuple[Recipe, list[str]]:

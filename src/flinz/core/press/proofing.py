@@ -22,6 +22,9 @@ from flinz.core.stages import ink, smooth
 # From this length and scale on a whole sheet is drawn at the pixels it is shown at, unless its
 # marks stand closer than this.
 FINE_ENOUGH_PX, FINE_ENOUGH_PX_PER_MM, CLOSE_PX = 1500, 4.5, 6.0
+# Smaller ones are not judged so closely; a finer drawing has at most so many pixels; below this
+# scale finest detail is lost even where nothing is decided.
+THUMBNAIL_PX, FINEST_PX, COARSE_PX_PER_MM = 450, 3000, 3.0
 # What is drawn at once; of more, tiles of so many pixels a side, to hold little around each.
 AT_ONCE_PIXELS, TILE_PX = 8_000_000, 2400
 # Eyes are small: finer than what other suggestions need.
@@ -172,4 +175,12 @@ class Proofing(Laying):
         apart_mm = look.pitch(plate.draw) * self.laid.lay.scale if look.pitch else math.inf
         if is_large and is_fine and frame.px(apart_mm) >= CLOSE_PX:
             return 1
-        return max(look.proof_factor, smooth.proof_factor(plate.smooth))
+        usual = max(look.proof_factor, smooth.proof_factor(plate.smooth))
+        edge = max(frame.full_width, frame.full_height)
+        if edge < THUMBNAIL_PX:
+            return usual
+        # A small picture of a large sheet: what is decided in it is decided as in a larger one.
+        wanted = math.ceil(FINE_ENOUGH_PX_PER_MM / frame.px_per_mm)
+        if usual == 1 and frame.px_per_mm >= COARSE_PX_PER_MM:
+            return 1
+        return max(usual, min(wanted, FINEST_PX // edge))

@@ -2740,23 +2740,6 @@ export interface components {
       speck_spots: components["schemas"]["Spot"][];
     };
     /**
-     * Problem
-     * @description Problem details. detail is a sentence for the person at the screen.
-     */
-    Problem: {
-      /**
-       * Type
-       * @default about:blank
-       */
-      type: string;
-      /** Title */
-      title: string;
-      /** Status */
-      status: number;
-      /** Detail */
-      detail: string;
-    };
-    /**
      * PullName
      * @description What a pull is called.
      */
@@ -3610,6 +3593,23 @@ export interface components {
       relief: number;
     };
     /**
+     * Problem
+     * @description Problem details. detail is a sentence for the person at the screen.
+     */
+    Problem: {
+      /**
+       * Type
+       * @default about:blank
+       */
+      type: string;
+      /** Title */
+      title: string;
+      /** Status */
+      status: number;
+      /** Detail */
+      detail: string;
+    };
+    /**
      * View
      * @description One picture the page wants: what, how large the whole sheet would be, and which part.
      *
@@ -3814,7 +3814,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -3847,7 +3847,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -3878,7 +3878,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -3907,7 +3907,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -3938,7 +3938,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -3967,7 +3967,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -3996,7 +3996,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4029,7 +4029,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4062,7 +4062,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4095,7 +4095,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4124,7 +4124,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4159,7 +4159,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4194,7 +4194,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4225,7 +4225,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4260,7 +4260,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4289,7 +4289,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4320,7 +4320,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4351,7 +4351,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4383,7 +4383,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4412,7 +4412,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4443,7 +4443,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4478,7 +4478,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4514,7 +4514,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4544,7 +4544,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4580,7 +4580,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4610,7 +4610,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4643,7 +4643,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4674,7 +4674,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4705,7 +4705,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4743,7 +4743,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4781,7 +4781,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4812,7 +4812,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4841,7 +4841,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4870,7 +4870,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4899,7 +4899,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4928,7 +4928,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4961,7 +4961,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4994,7 +4994,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5025,7 +5025,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5060,7 +5060,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5089,7 +5089,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5118,7 +5118,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5147,7 +5147,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5179,7 +5179,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5212,7 +5212,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5243,7 +5243,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5272,7 +5272,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5305,7 +5305,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5334,7 +5334,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5363,7 +5363,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5396,7 +5396,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5425,7 +5425,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };
@@ -5454,7 +5454,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/problem+json": components["schemas"]["Problem"];
         };
       };
     };

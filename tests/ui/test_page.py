@@ -150,6 +150,49 @@ def test_no_serious_fault_of_accessibility(page, address, path):
     assert axe_faults(page) == []
 
 
+def test_keys_reach_the_bench_from_a_slider_and_enter_leaves_a_field(page, address):
+    page.get(f"{address}/sheets/3")
+    settled(page)
+    field = find(page, "input[aria-label^='Softness, value']")
+    field.click()
+    field.send_keys(Keys.CONTROL, "a", Keys.NULL, "5.5", Keys.ENTER)
+    until(page, lambda d: d.switch_to.active_element.get_attribute("type") == "range")
+    slider = page.switch_to.active_element
+
+    # With the slider focused: halves on, and off again; then undo.
+    slider.send_keys("h")
+    until(page, lambda d: d.find_elements(By.CSS_SELECTOR, "[role=separator], .split-handle"))
+    slider.send_keys("h")
+    slider.send_keys(Keys.CONTROL, "z", Keys.NULL)
+    until(page, lambda d: field.get_attribute("value") != "5.5")
+
+    # What is typed and left with Esc is dropped.
+    before = field.get_attribute("value")
+    field.send_keys(Keys.CONTROL, "a", Keys.NULL, "9", Keys.ESCAPE)
+    until(page, lambda d: field.get_attribute("value") == before)
+    field.click()
+    field.send_keys(Keys.CONTROL, "z", Keys.NULL)
+    settled(page)
+
+
+def test_no_key_acts_behind_the_keys_page_and_esc_closes_it(page, address):
+    page.get(f"{address}/sheets/3")
+    settled(page)
+    opener = find(page, "button.figures-keys")
+    opener.click()
+    until(page, lambda d: d.find_elements(By.ID, "keys-title"))
+
+    body = page.switch_to.active_element
+    body.send_keys("h")
+    body.send_keys("c")
+    assert page.current_url.endswith("/sheets/3")
+    page.switch_to.active_element.send_keys(Keys.ESCAPE)
+    until(page, lambda d: not d.find_elements(By.ID, "keys-title"))
+
+    assert not page.find_elements(By.CSS_SELECTOR, "[role=separator], .split-handle")
+    until(page, lambda d: d.switch_to.active_element == opener)
+
+
 def test_the_keys_page_lists_what_is_bound(page, address):
     page.get(f"{address}/sheets/3")
     settled(page)

@@ -1,11 +1,12 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Modal, Table } from "react-bootstrap";
-import { KEYS, useKey } from "../shared/keys";
+import { KEYS, onKeysAsked, useKey } from "../shared/keys";
 
 /** The list of keys, made from the table that binds them. */
 export function KeysDialog() {
   const [open, setOpen] = useState(false);
-  useKey("help", () => setOpen((present) => !present));
+  useKey("help", () => setOpen(true));
+  useEffect(() => onKeysAsked(() => setOpen(true)), []);
   return (
     <Modal show={open} onHide={() => setOpen(false)} centered aria-labelledby="keys-title">
       <Modal.Header closeButton>

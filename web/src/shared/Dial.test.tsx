@@ -39,6 +39,23 @@ test.each(["", "soft", "0", "41", "NaN"])("the bad value %j is refused with its 
   expect(screen.getByRole("alert").textContent).toContain("0.1 to 40.0 mm");
 });
 
+test.each([
+  ["Enter", "39.5", [[39.5]]],
+  ["Escape", "39.5", []],
+])("%s leaves the field for the slider", (key, text, changes) => {
+  const onChange = vi.fn();
+  render(<Dial spec={spec} value={2} onChange={onChange} />);
+  const field = screen.getByLabelText("Softness, value in mm");
+  field.focus();
+  fireEvent.change(field, { target: { value: text } });
+
+  fireEvent.keyDown(field, { key });
+
+  expect(document.activeElement).toBe(screen.getByRole("slider"));
+  expect(onChange.mock.calls.map(([value]) => [value as number])).toEqual(changes);
+  expect(field).toHaveProperty("value", "2.0");
+});
+
 test("a double click on the name goes back to the starting value", () => {
   const onChange = vi.fn();
   render(<Dial spec={spec} value={7} onChange={onChange} />);

@@ -26,6 +26,7 @@ export function Dial({ reference, spec, value, suggested, pxPerMm, ...on }: Dial
   const id = useId();
   const gesture = useRef(newGesture());
   const big = useRef(false);
+  const track = useRef<HTMLInputElement>(null);
 
   function turn(next: number) {
     const by = next - value;
@@ -50,7 +51,12 @@ export function Dial({ reference, spec, value, suggested, pxPerMm, ...on }: Dial
         <Form.Label title="Double-click: starting value" onDoubleClick={reset}>
           {spec.label}
         </Form.Label>
-        <TypedValue spec={spec} value={value} onChange={(typed) => onChange(typed, newGesture())} />
+        <TypedValue
+          spec={spec}
+          value={value}
+          onChange={(typed) => onChange(typed, newGesture())}
+          onLeave={() => track.current?.focus()}
+        />
         <span className="dial-unit">{spec.unit}</span>
         {onStrip && (
           <button
@@ -67,6 +73,7 @@ export function Dial({ reference, spec, value, suggested, pxPerMm, ...on }: Dial
         )}
       </div>
       <Form.Range
+        ref={track}
         min={spec.low}
         max={spec.high}
         step={spec.step}
@@ -107,13 +114,21 @@ interface TypedValueProps {
   spec: DialSpec;
   value: number;
   onChange: (value: number) => void;
+  /** Where the focus goes from here. */
+  onLeave: () => void;
 }
 
-function TypedValue({ spec, value, onChange }: TypedValueProps) {
+function TypedValue({ spec, value, onChange, onLeave }: TypedValueProps) {
   const [text, setText] = useState<string | null>(null);
+  const dropped = useRef(false);
   const [refused, setRefused] = useState("");
 
   function take() {
+    if (dropped.current) {
+      dropped.current = false;
+      setText(null);
+      return;
+    }
     if (text === null) return;
     const typed = Number(text.trim().replace(",", "."));
     if (
@@ -140,13 +155,17 @@ function TypedValue({ spec, value, onChange }: TypedValueProps) {
         inputMode="decimal"
         aria-label={`${spec.label}, value${spec.unit ? ` in ${spec.unit}` : ""}`}
         aria-invalid={refused !== ""}
+        data-typed={text !== null}
         value={text ?? formatted(spec, value)}
         onFocus={(event) => event.currentTarget.select()}
         onChange={(event) => setText(event.currentTarget.value)}
         onBlur={take}
         onKeyDown={(event) => {
-          if (event.key === "Enter") take();
-          if (event.key === "Escape") setText(null);
+          if (event.key !== "Enter" && event.key !== "Escape") return;
+          event.stopPropagation();
+          // Leaving a field takes what is typed in it, unless that was dropped.
+          dropped.current = event.key === "Escape";
+          onLeave();
         }}
       />
       {refused && (

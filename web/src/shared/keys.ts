@@ -33,9 +33,15 @@ export const KEYS = {
 
 export type KeyName = keyof typeof KEYS;
 
-/** Run an action when a key of the table is pressed, unless text is being typed. */
+const DIALOG = "[role=dialog][aria-modal=true]";
+const TYPED = new Set(["text", "search", "number", "email", "url", "tel", "password"]);
+const UNDOES: readonly string[] = [KEYS.undo.keys, KEYS.redo.keys];
+
+/** Run an action when a key of the table is pressed: from a slider and a button too, but not while
+ * text is being typed, and not from behind a dialog. */
 export function useKey(name: KeyName, action: () => void) {
-  useHotkeys(KEYS[name].keys, () => action(), { preventDefault: true }, [action]);
+  const options = { ...heard(KEYS[name].keys), preventDefault: true };
+  useHotkeys(KEYS[name].keys, () => action(), options, [action]);
 }
 
 /** Tell whether a key of the table goes down or up. */
@@ -43,7 +49,43 @@ export function useHeldKey(name: KeyName, onHeld: (held: boolean) => void) {
   useHotkeys(
     KEYS[name].keys,
     (event) => onHeld(event.type === "keydown"),
-    { keydown: true, keyup: true },
+    { ...heard(KEYS[name].keys), keydown: true, keyup: true },
     [onHeld],
   );
+}
+
+function heard(keys: string) {
+  return {
+    enableOnFormTags: true,
+    ignoreEventWhen: (event: KeyboardEvent) =>
+      document.querySelector(DIALOG) !== null || isTyped(event.target, keys),
+  };
+}
+
+/** Whether a key belongs to what is being typed. Undo is the field's own only once it was typed in. */
+function isTyped(target: EventTarget | null, keys: string): boolean {
+  if (!(target instanceof HTMLElement)) return false;
+  if (target instanceof HTMLInputElement) {
+    return TYPED.has(target.type) && !(UNDOES.includes(keys) && isAsItWas(target));
+  }
+  return target instanceof HTMLSelectElement || target instanceof HTMLTextAreaElement;
+}
+
+function isAsItWas(field: HTMLElement): boolean {
+  return field.dataset["typed"] === "false";
+}
+
+const askers = new Set<() => void>();
+
+/** Show the list of keys, from wherever it is asked for. */
+export function askForKeys() {
+  askers.forEach((ask) => ask());
+}
+
+/** Be told when the list of keys is asked for; returns what ends that. */
+export function onKeysAsked(ask: () => void): () => void {
+  askers.add(ask);
+  return () => {
+    askers.delete(ask);
+  };
 }

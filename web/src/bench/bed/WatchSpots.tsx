@@ -5,6 +5,7 @@ import { SmallProof } from "../../live/SmallProof";
 import type { Pictures } from "../../live/pictures";
 import { shifted, withSpotAt } from "../../sheet/watch";
 import { type Place, sizeOf } from "./zoom";
+import { leavingKeys } from "../../shared/leavingKeys";
 
 export const SPOT_PANEL = { width: 132, height: 96 };
 const STEP = 0.01;
@@ -90,7 +91,7 @@ export function WatchSpots(props: WatchSpotsProps) {
                   const name = event.currentTarget.value.trim();
                   if (name !== spot.name) set(number, { ...spot, name }, `name ${name}`);
                 }}
-                onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+                onKeyDown={leavingKeys}
               />
               <span>{props.magnified(spot).toFixed(1)}×</span>
               <button

@@ -73,6 +73,7 @@ test("the dials of the look are there, and a typed value changes its own alone",
   const { onChange, changed } = panel();
   const field = screen.getByLabelText("Level, value in mm");
 
+  field.focus();
   fireEvent.change(field, { target: { value: "4,5" } });
   fireEvent.keyDown(field, { key: "Enter" });
 

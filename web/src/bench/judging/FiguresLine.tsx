@@ -1,5 +1,6 @@
 import { Button } from "react-bootstrap";
 import type { Answer, Catalogue, Plate, PrintReport } from "../../api/client";
+import { askForKeys } from "../../shared/keys";
 import { percent } from "../../shared/numbers";
 import { type Pictures, useAsked, usePicture } from "../../live/pictures";
 import { type Highlight, summarised } from "./useJudging";
@@ -114,9 +115,9 @@ export function FiguresLine(props: FiguresLineProps) {
       <span className="figures-time">
         {isBusy ? "drawing…" : answer ? `${answer.ms.toFixed(0)} ms` : ""}
       </span>
-      <span className="figures-keys">
+      <button type="button" className="figures-keys" onClick={askForKeys}>
         <kbd>?</kbd> keys
-      </span>
+      </button>
     </footer>
   );
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Button, Offcanvas } from "react-bootstrap";
 import type { PullRecord } from "../../api/client";
 import { DrawnImage } from "../../shared/DrawnImage";
+import { leavingKeys } from "../../shared/leavingKeys";
 
 interface PullsPanelProps {
   show: boolean;
@@ -87,7 +88,7 @@ export function PullsPanel(props: PullsPanelProps) {
                   const typed = event.currentTarget.value.trim();
                   if (typed && typed !== pull.name) props.onRename(pull, typed);
                 }}
-                onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+                onKeyDown={leavingKeys}
               />
               <p className="soft">{new Date(pull.made_at).toLocaleString("en-GB")}</p>
               <div className="book-acts">

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { leavingKeys } from "../../shared/leavingKeys";
 
 interface TitleFieldProps {
   title: string;
@@ -7,26 +7,19 @@ interface TitleFieldProps {
 
 /** The sheet's title, changed where it stands. */
 export function TitleField({ title, onTitle }: TitleFieldProps) {
-  const [text, setText] = useState<string | null>(null);
-
-  function take() {
-    const typed = text?.trim();
-    if (typed && typed !== title) onTitle(typed.slice(0, 200));
-    setText(null);
-  }
-
   return (
     <input
+      key={title}
       className="title-field"
       aria-label="Title of the sheet"
-      value={text ?? title}
+      defaultValue={title}
       maxLength={200}
-      onChange={(event) => setText(event.currentTarget.value)}
-      onBlur={take}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") event.currentTarget.blur();
-        if (event.key === "Escape") setText(null);
+      onBlur={(event) => {
+        const typed = event.currentTarget.value.trim();
+        if (typed && typed !== title) onTitle(typed.slice(0, 200));
+        else event.currentTarget.value = title;
       }}
+      onKeyDown={leavingKeys}
     />
   );
 }

@@ -13,6 +13,7 @@ import {
   withPlates,
   withShown,
 } from "../../sheet/plates";
+import { leavingKeys } from "../../shared/leavingKeys";
 
 interface InkDiscsProps {
   sheet: Sheet;
@@ -88,7 +89,7 @@ export function InkDiscs({ sheet, most, chosen, onChoose, onChange, onTrouble }:
           const name = event.currentTarget.value.trim();
           if (name !== plate.name) change(withName(sheet, plate.id, name));
         }}
-        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+        onKeyDown={leavingKeys}
       />
       <div className="discs-acts" role="group" aria-label="This plate">
         <Button

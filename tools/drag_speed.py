@@ -12,7 +12,7 @@ from selenium.webdriver.chrome.webdriver import WebDriver
 from selenium.webdriver.common.by import By
 
 from browser import chromium, served
-from screenshots import SETTLED, choose_look, until
+from screenshots import SETTLED, choose_look, open_kinds, until
 
 # Turns one slider a step every 33 ms, as a hand does, and notes when a picture of that position
 # or a later one is on screen. Positions that a newer one overtook count until that one shows.
@@ -84,6 +84,8 @@ def open_stage(driver: WebDriver, address: str, stage: str) -> list[str]:
     until(driver, SETTLED)
     driver.find_element(By.XPATH, f"//nav//button[.//strong[text()='{stage}']]").click()
     until(driver, SETTLED)
+    if driver.find_elements(By.CSS_SELECTOR, ".kind-row"):
+        open_kinds(driver)
     return driver.execute_script(KINDS)
 
 

@@ -75,14 +75,23 @@ def bench_with(driver: WebDriver, address: str, look: str) -> None:
 
 def choose_look(driver: WebDriver, label: str) -> None:
     """Choose a look at Draw and wait for it."""
-    path = f"//button[contains(@class, 'kind')][.//span[text()='{label}']]"
+    open_kinds(driver)
+    until(driver, SETTLED)
+    path = f"//button[@class='kind'][.//span[text()='{label}']]"
     driver.find_element(By.XPATH, path).click()
     until(driver, f"return {pressed(label)} && (() => {{ {SETTLED} }})()")
 
 
+def open_kinds(driver: WebDriver) -> None:
+    """Lay the other looks, or ways to smooth, over the column."""
+    for row in driver.find_elements(By.CSS_SELECTOR, ".kind-row[aria-expanded=false]"):
+        row.click()
+    until(driver, "return document.querySelector('.kinds') !== null")
+
+
 def pressed(label: str) -> str:
     """A script's condition that a look is the chosen one."""
-    return f"document.querySelector('.kind[aria-pressed=true]')?.innerText.trim() === '{label}'"
+    return f"document.querySelector('.kind-row strong')?.innerText.trim() === '{label}'"
 
 
 def bench_at_tone(driver: WebDriver, address: str) -> None:

@@ -10,9 +10,18 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
 from browser import chromium, emptied, free_port, saving_to, served, sized
-from screenshots import SETTLED, choose_look
+from screenshots import SETTLED, choose_look, open_kinds
 
-__all__ = ["choose_look", "chromium", "emptied", "free_port", "saving_to", "served", "sized"]
+__all__ = [
+    "choose_look",
+    "chromium",
+    "emptied",
+    "free_port",
+    "open_kinds",
+    "saving_to",
+    "served",
+    "sized",
+]
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 

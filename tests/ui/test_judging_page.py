@@ -81,7 +81,7 @@ def test_the_contact_sheet_leads_to_the_bench(page, address):
     click_on(page, chosen.find_element(By.TAG_NAME, "button"))
 
     settled(page)
-    assert find(page, ".kind[aria-pressed=true]").text == "Photocopy"
+    assert find(page, ".kind-row strong").text == "Photocopy"
 
 
 def test_another_direction_keeps_the_work_as_a_pull(bench):

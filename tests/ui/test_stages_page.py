@@ -18,6 +18,7 @@ from tests.ui.steps import (
     choose_look,
     find,
     ink_percent,
+    open_kinds,
     settled,
     sheet_part,
     sheet_pixels,
@@ -120,6 +121,7 @@ def test_headings_fold_dials_away_and_a_turned_one_stands_open(bench):
 @pytest.mark.parametrize("kind", ["Median", "Edge keeping", "Along form", "Smear"])
 def test_every_way_to_smooth_can_be_chosen(bench, kind):
     stage(bench, "Smooth")
+    open_kinds(bench)
     button(bench, kind).click()
     settled(bench)
 
@@ -130,6 +132,7 @@ def test_every_way_to_smooth_can_be_chosen(bench, kind):
 
 def test_every_look_is_offered_as_a_drawing_of_this_photo(bench):
     stage(bench, "Draw")
+    open_kinds(bench)
     settled(bench)
 
     labels = [kind.text.strip() for kind in bench.find_elements(By.CSS_SELECTOR, ".kind")]

@@ -56,6 +56,7 @@ export function useViews(wanted: Wanted): { main: View; views: View[]; photoView
       const stage = each === "photo" || each === "paper" ? "ink" : each;
       list.push(viewOf(`run-${each}`, RUN_EDGE_PX, { what, plate: plateId, stage }));
     }
+    // Drawn before others are looked at: which is chosen then starts as its drawing was drawn.
     if (step === "draw") {
       for (const kind of stepOf(catalogue, "draw").kinds) {
         const of = { what: "stage", plate: plateId, stage: "draw", look: kind.name } as const;

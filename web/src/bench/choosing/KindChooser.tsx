@@ -1,4 +1,4 @@
-import { memo } from "react";
+import { memo, useEffect, useId, useRef } from "react";
 import type { KindSpec } from "../../api/client";
 import { SmallProof } from "../../live/SmallProof";
 import type { Pictures, Refusal } from "../../live/pictures";
@@ -7,46 +7,99 @@ interface KindChooserProps {
   kinds: KindSpec[];
   chosen: string;
   label: string;
+  /** What the others are called together. */
+  others: string;
+  isOpen: boolean;
   /** Small drawings of this photo, by view id; without them the kinds show as words. */
   pictures?: Pictures | undefined;
   /** Why a kind cannot be drawn here, by view id. */
   refusals?: ReadonlyMap<string, Refusal> | undefined;
+  onOpen: (isOpen: boolean) => void;
   onChoose: (kind: KindSpec) => void;
 }
 
-/** Looks as small real drawings, or ways to smooth as words. */
-export const KindChooser = memo(function KindChooser({
-  kinds,
-  chosen,
-  label,
-  pictures,
-  refusals,
-  onChoose,
-}: KindChooserProps) {
+/** What is chosen, in one row; the others lie over the column while it is open: looks as small real
+ * drawings, ways to smooth as words. Choosing, Esc or a press beside it closes it. */
+export const KindChooser = memo(function KindChooser(props: KindChooserProps) {
+  const { kinds, chosen, label, others, isOpen, pictures, refusals, onOpen, onChoose } = props;
+  const id = useId();
+  const row = useRef<HTMLButtonElement>(null);
+  const all = useRef<HTMLDivElement>(null);
+  const whole = useRef<HTMLDivElement>(null);
+
+  useEffect(() => {
+    if (!isOpen) return;
+    all.current?.querySelector<HTMLElement>("[aria-pressed=true]")?.focus();
+    function closeBeside(event: PointerEvent) {
+      if (!whole.current?.contains(event.target as Node)) onOpen(false);
+    }
+    document.addEventListener("pointerdown", closeBeside);
+    return () => document.removeEventListener("pointerdown", closeBeside);
+  }, [isOpen, onOpen]);
+
+  function close() {
+    onOpen(false);
+    row.current?.focus();
+  }
+
   return (
-    <div className={pictures ? "kinds kinds-drawn" : "kinds"} role="group" aria-label={label}>
-      {kinds.map((kind) => (
-        <button
-          key={kind.name}
-          type="button"
-          className="kind"
-          aria-pressed={kind.name === chosen}
-          title={refusals?.get(`look-${kind.name}`)?.why ?? kind.purpose}
-          onClick={() => kind.name !== chosen && onChoose(kind)}
+    <div
+      ref={whole}
+      className="kind-chooser"
+      onKeyDown={(event) => {
+        if (event.key !== "Escape" || !isOpen) return;
+        event.stopPropagation();
+        close();
+      }}
+    >
+      <button
+        ref={row}
+        type="button"
+        className="kind-row"
+        aria-expanded={isOpen}
+        aria-controls={id}
+        title={kinds.find((kind) => kind.name === chosen)?.purpose}
+        onClick={() => onOpen(!isOpen)}
+      >
+        {pictures && <SmallProof pictures={pictures} id="run-draw" />}
+        <strong>{kinds.find((kind) => kind.name === chosen)?.label}</strong>
+        <span className="kind-others">{others}</span>
+      </button>
+      {isOpen && (
+        <div
+          ref={all}
+          id={id}
+          className={pictures ? "kinds kinds-drawn" : "kinds"}
+          role="group"
+          aria-label={label}
         >
-          {pictures && refusals?.has(`look-${kind.name}`) && (
-            <span className="kind-refused">
-              {refusals.get(`look-${kind.name}`)?.later
-                ? "being made ready"
-                : "too many marks at this size"}
-            </span>
-          )}
-          {pictures && !refusals?.has(`look-${kind.name}`) && (
-            <SmallProof pictures={pictures} id={`look-${kind.name}`} />
-          )}
-          <span>{kind.label}</span>
-        </button>
-      ))}
+          {kinds.map((kind) => (
+            <button
+              key={kind.name}
+              type="button"
+              className="kind"
+              aria-pressed={kind.name === chosen}
+              title={refusals?.get(`look-${kind.name}`)?.why ?? kind.purpose}
+              onClick={() => {
+                if (kind.name !== chosen) onChoose(kind);
+                close();
+              }}
+            >
+              {pictures && refusals?.has(`look-${kind.name}`) && (
+                <span className="kind-refused">
+                  {refusals.get(`look-${kind.name}`)?.later
+                    ? "being made ready"
+                    : "too many marks at this size"}
+                </span>
+              )}
+              {pictures && !refusals?.has(`look-${kind.name}`) && (
+                <SmallProof pictures={pictures} id={`look-${kind.name}`} />
+              )}
+              <span>{kind.label}</span>
+            </button>
+          ))}
+        </div>
+      )}
     </div>
   );
 });

@@ -19,6 +19,7 @@ export function useChoosing({ work, sheet, catalogue }: TheBench) {
   const [plateId, setPlateId] = useState("");
   const [touched, setTouched] = useState("");
   const [strip, setStrip] = useState<DialSpec | null>(null);
+  const [isKindOpen, openKinds] = useState(false);
   const plate = sheet.plates.find((each) => each.id === plateId) ?? sheet.plates[0]!;
   const settings = settingsOf(sheet, plate, step);
   const dials = (kindOf(catalogue, step, settings)?.dials ?? []).filter(
@@ -28,6 +29,7 @@ export function useChoosing({ work, sheet, catalogue }: TheBench) {
   const choose = useCallback((next: Step) => {
     setStep(next);
     setStrip(null);
+    openKinds(false);
   }, []);
 
   function changePlates(changed: Changed) {
@@ -56,6 +58,8 @@ export function useChoosing({ work, sheet, catalogue }: TheBench) {
     dials,
     strip,
     setStrip,
+    isKindOpen,
+    openKinds,
     changePlates,
     takeFromStrip,
     choosePlate: setPlateId,

@@ -43,7 +43,11 @@ const plate = {
   tone: { invert: false, curve: "plain", bend: 1 },
 } as unknown as Plate;
 
-function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
+function panel(
+  step: Step = "draw",
+  suggestions: Record<string, number> = {},
+  isChoosing: boolean = false,
+) {
   const pictures = new Pictures();
   const onChange = vi.fn<(sheet: Sheet, words: string, gesture: string) => void>();
   const onStrip = vi.fn();
@@ -60,6 +64,8 @@ function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
       onStrip={onStrip}
       onTouch={vi.fn()}
       onOtherPhoto={vi.fn()}
+      isChoosing={isChoosing}
+      onChoosing={vi.fn()}
     />,
   );
   const canvas = document.createElement("canvas");
@@ -103,7 +109,7 @@ test("all suggestions can be taken at once, and none are offered where dials sta
 });
 
 test("another look starts at its own values, or as its small drawing was drawn", () => {
-  const { changed, pictures } = panel();
+  const { changed, pictures } = panel("draw", {}, true);
 
   fireEvent.click(screen.getByRole("button", { name: "Pencil" }));
   expect(changed().draw).toEqual({ look: "pencil", softness: 2.2 });

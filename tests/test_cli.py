@@ -1,7 +1,11 @@
 import contextlib
 import json
+import socket
 import subprocess
 import sys
+import time
+import urllib.error
+import urllib.request
 from dataclasses import dataclass
 
 import numpy as np
@@ -158,10 +162,54 @@ def test_a_taken_port_is_said(flinz, tmp_path):
     assert done.returncode == 2 and "taken" in done.stderr
 
 
-def test_serving_others_needs_a_key(flinz, tmp_path):
-    done = flinz("serve", "--data", tmp_path, "--host", "0.0.0.0")
+def test_what_can_be_read_is_rescued_into_a_new_folder(flinz, tmp_path):
+    with contextlib.closing(connect(tmp_path / "flinz.sqlite3")) as db:
+        migrate(db)
+        photos.add(db, png(ramp()), "Ramp")
 
-    assert done.returncode == 2 and "--key" in done.stderr
+    done = flinz("rescue", tmp_path / "new", "--data", tmp_path)
+    again = flinz("rescue", tmp_path / "new", "--data", tmp_path)
+
+    assert done.returncode == 0 and "1 of photos" in done.stdout
+    assert again.returncode == 2 and "already" in again.stderr
+
+
+def test_a_short_key_is_refused(flinz, tmp_path):
+    done = flinz("serve", "--data", tmp_path, "--host", "0.0.0.0", "--key", "pear")
+
+    assert done.returncode == 2 and "16" in done.stderr
+
+
+def test_who_serves_others_without_a_key_is_given_one_once(tmp_path):
+    port = free_port()
+    command = [sys.executable, "-m", "flinz", "serve", "--data", str(tmp_path), "--port", str(port)]
+    with subprocess.Popen(
+        [*command, "--host", "0.0.0.0"], stdout=subprocess.PIPE, text=True
+    ) as server:
+        try:
+            said = server.stdout.readline()
+            key = said.split()[3]
+            address = f"http://127.0.0.1:{port}/api/sheets"
+            assert server.stdout.readline().startswith("Flinz is at")
+            wait_until_it_listens(port)
+
+            with pytest.raises(urllib.error.HTTPError) as refused:
+                urllib.request.urlopen(address, timeout=30)
+            refused.value.close()
+            with urllib.request.urlopen(f"{address}?key={key}", timeout=30) as answer:
+                assert answer.status == 200
+        finally:
+            server.kill()
+
+    assert refused.value.code == 403 and len(key) >= 16
+
+
+def wait_until_it_listens(port):
+    end = time.monotonic() + 60
+    while time.monotonic() < end:
+        with contextlib.suppress(ConnectionError), socket.create_connection(("127.0.0.1", port)):
+            return
+    raise AssertionError("The server does not listen.")
 
 
 def test_a_newer_store_is_left_untouched(flinz, tmp_path):

@@ -10,7 +10,7 @@ from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import Photo
-from flinz.core.press import fitting
+from flinz.core.press import drawing, fitting, proofing
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.press.proofing import Subject, in_steps
@@ -319,3 +319,28 @@ def test_a_plate_is_handed_out_where_it_lands_and_in_any_frame(face):
     part = region_frame(frame, (0.3, 0.4, 0.7, 0.8))
     alone = press.plate(face, sheet, plate, part, exact=True)
     assert np.abs(alone - landed[part.slices_in(frame)]).max() < 1e-3
+
+
+def test_far_zoomed_in_what_reaches_far_is_drawn_coarser_and_enlarged(face, monkeypatch):
+    plate = Plate(draw=LOOKS["cut-paper"].settings(smoothing=4.0))
+    sheet = Sheet(plates=[plate])
+    frame = region_frame(whole(sheet, face, 4000), (0.4, 0.4, 0.5, 0.5))
+    near = Press().proof(face, sheet, frame, exact=True)
+
+    monkeypatch.setattr(drawing, "MAX_OUTER_PIXELS", 500_000)
+    far = Press().proof(face, sheet, frame, exact=True)
+
+    assert far.shape == near.shape
+    assert np.abs(far - near).mean() < 0.02
+
+
+def test_a_large_cover_is_drawn_in_tiles_to_the_same(face, monkeypatch):
+    plate = Plate(draw=LOOKS["threshold"].settings())
+    sheet = Sheet(plates=[plate])
+    frame = whole(sheet, face, 900)
+    at_once = Press().proof(face, sheet, frame)
+
+    monkeypatch.setattr(proofing, "AT_ONCE_PIXELS", 300_000)
+    monkeypatch.setattr(proofing, "TILE_PX", 500)
+
+    assert np.abs(Press().proof(face, sheet, frame) - at_once).max() < 1e-5

@@ -175,6 +175,25 @@ def test_the_catalogue_tells_what_the_page_must_know(client):
     assert (limits["plates"], limits["watch_spots"]) == (MAX_PLATES, MAX_WATCH_SPOTS)
 
 
+@pytest.mark.parametrize(
+    "crop, part",
+    [
+        ({"left": 0.5, "right": 0.5}, "shares of the photo"),
+        ({"top": 0.9, "bottom": 0.1}, "shares of the photo"),
+        ({"right": 0.004}, "pixels of the photo"),
+        ({"bottom": 0.02}, "pixels of the photo"),
+    ],
+)
+def test_a_crop_that_leaves_too_little_is_refused_when_it_is_saved(client, sheet, crop, part):
+    changed = {**sheet["sheet"]}
+    changed["picture"] = {**changed["picture"], "crop": crop}
+    body = {"base": sheet["revision"], "sheet": changed, "words": "Crop"}
+
+    answer = client.put(f"/api/sheets/{sheet['id']}", json=body)
+
+    assert answer.status_code == 422 and part in answer.json()["detail"]
+
+
 # Live proofs
 
 

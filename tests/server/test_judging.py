@@ -2,12 +2,14 @@
 
 import base64
 import io
+import threading
 
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
+from flinz.errors import NotReadyError, Stopped
 from tests.charts import blobs, png
 from tests.server.apps import ready_app
 
@@ -165,3 +167,61 @@ def test_the_print_report_is_of_the_sheet_as_it_is(client, record):
     assert found["revision"] == record["revision"]
     assert report["plate"] == record["sheet"]["plates"][0]["id"]
     assert report["thinnest_mm"] > 0 and not report["is_grey"]
+
+
+def until_stopped(begun):
+    """A judgement that goes on until it is given up."""
+
+    def judge(press, photo, sheet, stop):
+        begun.set()
+        while not stop():
+            waited.wait(0.01)
+        raise Stopped("Given up.")
+
+    waited = threading.Event()
+    return judge
+
+
+def test_a_judgement_that_nobody_waits_for_is_given_up(client):
+    begun, left = threading.Event(), threading.Event()
+    studio = client.app.state.studio
+
+    def hang_up():
+        begun.wait(30)
+        left.set()
+
+    threading.Thread(target=hang_up).start()
+    with pytest.raises(Stopped):
+        studio.judged(until_stopped(begun), None, None, left.is_set)
+
+    # The next one has its turn.
+    assert studio.judged(lambda *_: "judged", None, None, lambda: False) == "judged"
+
+
+def test_of_too_many_judgements_the_oldest_that_wait_are_let_go(client, monkeypatch):
+    monkeypatch.setattr("flinz.server.studio.MAX_JUDGEMENTS", 1)
+    begun, left = threading.Event(), threading.Event()
+    studio, found = client.app.state.studio, []
+
+    def ask(judge, gone):
+        try:
+            found.append(studio.judged(judge, None, None, gone))
+        except (NotReadyError, Stopped) as error:
+            found.append(type(error))
+
+    first = threading.Thread(target=ask, args=(until_stopped(begun), left.is_set))
+    first.start()
+    assert begun.wait(30)
+    second = threading.Thread(target=ask, args=(lambda *_: "second", lambda: False))
+    second.start()
+    while studio._judging._work_queue.qsize() < 1:
+        assert second.is_alive() and not left.wait(0.01)
+    third = threading.Thread(target=ask, args=(lambda *_: "third", lambda: False))
+    third.start()
+    second.join(30)
+    assert found == [NotReadyError]
+
+    left.set()
+    for each in (first, third):
+        each.join(30)
+    assert set(found) == {NotReadyError, Stopped, "third"}

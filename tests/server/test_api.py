@@ -20,12 +20,6 @@ HOST = "http://localhost"
 LIVE = "ws://localhost/api/sheets/live"
 
 
-@pytest.fixture
-def client(tmp_path):
-    with TestClient(ready_app(tmp_path), base_url=HOST) as client:
-        yield client
-
-
 def add_photo(client, data=None, name="ramp.png"):
     return client.post("/api/photos", files={"file": (name, data or png(ramp()))})
 

@@ -18,13 +18,6 @@ LIVE = "ws://localhost/api/sheets/live"
 KEY = "a key of pears and plums"
 
 
-@pytest.fixture
-def client(tmp_path):
-    """The application over an empty data folder."""
-    with TestClient(ready_app(tmp_path), base_url=HOST) as client:
-        yield client
-
-
 @pytest.mark.parametrize("host", ["evil.example", "localhost.evil.example", "192.168.1.4:8320"])
 def test_a_foreign_host_name_is_refused(client, host):
     assert client.get("/api/sheets", headers={"host": host}).status_code == 403

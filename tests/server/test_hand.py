@@ -11,12 +11,6 @@ BRUSH = {"verb": "darken", "size": 0.02, "hardness": 0.5}
 STROKE = {"brush": BRUSH, "points": [[0.1, 0.2, 0.5], [0.15, 0.22, 0.75]]}
 
 
-@pytest.fixture
-def client(tmp_path):
-    with TestClient(ready_app(tmp_path), base_url="http://localhost") as client:
-        yield client
-
-
 def edited(client, **edit):
     return client.post("/api/hand/strokes", json=edit)
 

@@ -6,20 +6,12 @@ import threading
 
 import numpy as np
 import pytest
-from fastapi.testclient import TestClient
 from PIL import Image
 
 from flinz.errors import NotReadyError, Stopped
 from tests.charts import blobs, png
-from tests.server.apps import ready_app
 
 PHOTO, OTHER = png(blobs(90, 120) * 255), png(blobs(100, 100, seed=8) * 200)
-
-
-@pytest.fixture
-def client(tmp_path):
-    with TestClient(ready_app(tmp_path), base_url="http://localhost") as client:
-        yield client
 
 
 def brought(client, data):

@@ -3,19 +3,11 @@
 import json
 
 import pytest
-from fastapi.testclient import TestClient
 
 from flinz.core.document import builtin
 from tests.charts import blobs, png
-from tests.server.apps import ready_app
 
 PHOTO = png(blobs(90, 120) * 255)
-
-
-@pytest.fixture
-def client(tmp_path):
-    with TestClient(ready_app(tmp_path), base_url="http://localhost") as client:
-        yield client
 
 
 @pytest.fixture

@@ -2,6 +2,7 @@
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel
 from skimage.morphology import skeletonize
 
@@ -43,6 +44,13 @@ def line_figures(cover: Plane, frame: Frame, speck_mm2: float = SPECK_MM2) -> Li
         parts_per_1000_mm=round(1000 * (count - 1) / length_mm, 2),
         ink_in_specks=round(float(small) / max(1.0, float(areas.sum())), 4),
     )
+
+
+def parts_and_gaps(inked: NDArray[np.bool_]) -> tuple[int, int]:
+    """How many pieces ink is in, and the paper between."""
+    parts = cv2.connectedComponents(inked.astype(np.uint8), connectivity=8)[0] - 1
+    gaps = cv2.connectedComponents((~inked).astype(np.uint8), connectivity=4)[0] - 1
+    return parts, gaps
 
 
 def ends_in_rows() -> float:

@@ -7,7 +7,7 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
-from flinz.quality.coherence import line_figures
+from flinz.quality.coherence import line_figures, parts_and_gaps
 from flinz.quality.sizes import as_recipe
 
 RADII_MM = (1.0, 1.5, 2.0, 3.0, 5.0, 8.0)
@@ -34,8 +34,7 @@ def rings(photo: Photo, name: str) -> float:
     """Of the discs of a chart, the share that a line look draws as one ring, as it starts."""
     sheet = _of_lines(photo, name)
     drawn = Press().proof(photo, sheet, whole(sheet, photo), exact=True) < 0.5
-    parts = cv2.connectedComponents(drawn.astype(np.uint8), connectivity=8)[0] - 1
-    gaps = cv2.connectedComponents((~drawn).astype(np.uint8), connectivity=4)[0] - 1
+    parts, gaps = parts_and_gaps(drawn)
     discs = 4 * len(RADII_MM)
     # Around every ring lies the ground, in each what it encloses.
     return min(parts, gaps - 1, 2 * discs - parts) / discs

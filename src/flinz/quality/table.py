@@ -24,7 +24,7 @@ from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
 from flinz.demo.scenario import picture
 from flinz.quality import faint, placed, sizes
-from flinz.quality.coherence import ends_in_rows, line_figures
+from flinz.quality.coherence import ends_in_rows, line_figures, parts_and_gaps
 
 Row = dict[str, Any]
 PHOTOS = ("scarecrow.jpg", "hedgehog.jpg", "boots.jpg", "pears.jpg")
@@ -152,9 +152,7 @@ def _is_ring(name: str, radius_mm: float, dials: dict[str, float]) -> bool:
     plate = Plate(draw=LOOKS[name].settings(**dials))
     sheet = Sheet(plates=[plate], paper=AsPicture(long_edge=20.0))
     drawn = Press().proof(photo, sheet, whole(sheet, photo), exact=True) < 0.5
-    parts = cv2.connectedComponents(drawn.astype(np.uint8), connectivity=8)[0] - 1
-    holes = cv2.connectedComponents((~drawn).astype(np.uint8), connectivity=4)[0] - 1
-    return bool((parts, holes) == (1, 2))
+    return parts_and_gaps(drawn) == (1, 2)
 
 
 def area_moved() -> float:

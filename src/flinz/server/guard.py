@@ -61,15 +61,11 @@ class Guard:
         if found is None or (self.key is None and found[1].strip("[]") not in self.hosts):
             return f"Flinz does not answer to the name {host[:100]!r}. Open it as http://localhost."
         origin = headers.get("origin")
-        if origin is not None and not self._is_own(origin, host):
+        if origin is not None and not _is_own(origin, host):
             return "Another web page tried to use Flinz; that is not allowed."
         if headers.get("sec-fetch-site", "none") not in OWN_SITES and not _is_visit(scope, headers):
             return "Another web page tried to use Flinz; that is not allowed."
         return None
-
-    def _is_own(self, origin: str, host: str) -> bool:
-        found = ORIGIN.fullmatch(origin)
-        return found is not None and found[1] == host
 
     async def _refusal_of_key(self, connection: HTTPConnection, key: str) -> str | None:
         asked = connection.query_params.getlist("key")
@@ -107,6 +103,11 @@ class Guard:
             await send(message)
 
         return sending
+
+
+def _is_own(origin: str, host: str) -> bool:
+    found = ORIGIN.fullmatch(origin)
+    return found is not None and found[1] == host
 
 
 def _is_visit(scope: Scope, headers: Headers) -> bool:

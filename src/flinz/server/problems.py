@@ -19,7 +19,7 @@ from flinz.errors import (
     StaleError,
     StoreError,
 )
-from flinz.store.database import OURS, said
+from flinz.store.database import MISTAKES, said
 
 RETRY_SECONDS = 2
 MAX_DETAIL, MAX_SHOWN = 1000, 200
@@ -78,7 +78,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(sqlite3.DatabaseError)
     def damaged(request: Request, error: sqlite3.DatabaseError) -> JSONResponse:
-        if isinstance(error, OURS):
+        if isinstance(error, MISTAKES):
             raise error
         return problem(503, str(said(error, "The store")))
 

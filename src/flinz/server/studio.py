@@ -11,7 +11,7 @@ from typing import Annotated, Any, TypeVar
 
 from anyio import CapacityLimiter
 from fastapi import Depends
-from fastapi import Path as ApiPath
+from pydantic import Field
 from starlette.requests import HTTPConnection
 
 from flinz.core.document.sheet import Sheet
@@ -148,6 +148,6 @@ def database(studio: Annotated[Studio, Depends(studio_of)]) -> Iterator[Connecti
 
 
 # What rows are numbered by; SQLite counts no further.
-Id = Annotated[int, ApiPath(ge=0, le=2**63 - 1)]
+Id = Annotated[int, Field(ge=0, le=2**63 - 1)]
 TheStudio = Annotated[Studio, Depends(studio_of)]
 Db = Annotated[Connection, Depends(database)]

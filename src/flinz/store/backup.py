@@ -7,10 +7,9 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from flinz.errors import StoreError
-from flinz.store.database import connect, shipped_migrations
+from flinz.store.database import connect, connect_aside, shipped_migrations
+from flinz.store.opening import OURS, STORE, make_folder
 from flinz.store.whole import whole_file
-
-STORE = "flinz.sqlite3"
 
 
 def back_up(folder: Path, target: Path) -> None:
@@ -43,32 +42,24 @@ def bring_back(source: Path, folder: Path) -> None:
             f"There is Flinz data in {folder} already; it was left as it is. Name an empty folder."
         )
     _check(source, source)
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise StoreError(f"The folder {folder} cannot be made: {error.strerror}.") from error
+    make_folder(folder)
     with (
         _written(target) as part,
-        contextlib.closing(connect_to_read(source)) as db,
+        contextlib.closing(connect_aside(source, immutable=True)) as db,
         contextlib.closing(sqlite3.connect(part)) as copy,
     ):
         db.backup(copy)
 
 
-def connect_to_read(path: Path) -> sqlite3.Connection:
-    """A connection that changes nothing, nor anything beside the file."""
-    return sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro&immutable=1", uri=True)
-
-
 def _check(path: Path, shown: Path) -> None:
     try:
-        with contextlib.closing(connect_to_read(path)) as db:
+        with contextlib.closing(connect_aside(path, immutable=True)) as db:
             version = db.execute("PRAGMA user_version").fetchone()[0]
             names = {row[0] for row in db.execute("SELECT name FROM sqlite_master")}
             fault = db.execute("PRAGMA quick_check(1)").fetchone()[0]
-    except sqlite3.DatabaseError as error:
+    except (StoreError, sqlite3.DatabaseError) as error:
         raise StoreError(f"{shown} is no copy of a Flinz studio, or it is damaged.") from error
-    if not {"photo", "sheet", "step"} <= names:
+    if not names >= OURS:
         raise StoreError(f"{shown} is no copy of a Flinz studio.")
     if fault != "ok":
         raise StoreError(f"{shown} is damaged ({fault}).")

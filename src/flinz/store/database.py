@@ -12,7 +12,7 @@ from flinz.errors import StoreError
 
 BUSY_SECONDS = 20
 # Refusals that are mistakes of this program, and say nothing of the disk.
-OURS = (sqlite3.IntegrityError, sqlite3.ProgrammingError)
+MISTAKES = (sqlite3.IntegrityError, sqlite3.ProgrammingError)
 
 
 def connect(path: Path | str) -> Connection:
@@ -120,7 +120,7 @@ def transaction(db: Connection) -> Iterator[Connection]:
         # A full disk may already have rolled the transaction back.
         if db.in_transaction:
             db.execute("ROLLBACK")
-        if isinstance(error, sqlite3.DatabaseError) and not isinstance(error, OURS):
+        if isinstance(error, sqlite3.DatabaseError) and not isinstance(error, MISTAKES):
             raise said(error, "The store") from error
         raise
 

@@ -35,10 +35,7 @@ class Store:
 
     def __init__(self, folder: Path, address: str = "") -> None:
         """Raises StoreError if there is none that can be opened, or another server has it."""
-        try:
-            folder.mkdir(parents=True, exist_ok=True)
-        except OSError as error:
-            raise StoreError(f"The folder {folder} cannot be made: {error.strerror}.") from error
+        make_folder(folder)
         self.path = folder / STORE
         self._claim = Claim(folder, address)
         try:
@@ -58,6 +55,14 @@ class Store:
         """Let others have the folder."""
         self._held.close()
         self._claim.release()
+
+
+def make_folder(folder: Path) -> None:
+    """Make a data folder where there is none. Raises StoreError."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise StoreError(f"The folder {folder} cannot be made: {error.strerror}.") from error
 
 
 def opened(path: Path) -> str:

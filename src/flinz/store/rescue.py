@@ -1,8 +1,9 @@
 """What can be read of a damaged store, copied into a new one, row by row."""
 
 import contextlib
+import itertools
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from sqlite3 import Connection, Row
@@ -10,7 +11,7 @@ from sqlite3 import Connection, Row
 from flinz.errors import StoreError
 from flinz.store.claim import Claim
 from flinz.store.database import connect, connect_aside, migrate, transaction
-from flinz.store.opening import STORE, WORDS, check_ours
+from flinz.store.opening import STORE, WORDS, check_ours, make_folder
 
 # In this order every row finds what it refers to.
 TABLES = ("photo", "piece", "recipe", "sheet", "step", "pull")
@@ -53,10 +54,7 @@ def rescued(folder: Path, target: Path) -> Rescued:
     if new.exists():
         raise StoreError(f"There is Flinz data in {target} already. Name an empty folder.")
     check_ours(source)
-    try:
-        target.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise StoreError(f"The folder {target} cannot be made: {error.strerror}.") from error
+    make_folder(target)
     claim = Claim(target)
     try:
         with (
@@ -101,21 +99,22 @@ def _copied(old: Connection, db: Connection, table: str) -> int:
 def _rows(old: Connection, table: str, names: str) -> Iterator[Row | None]:
     """Every row that can be read; None for one that is there and cannot be."""
     if table == "step":
-        # Numbered by sheet, within which they follow one another.
-        yield from _whole_or_by(old, table, names, "sheet_id", "sheet")
+        yield from _steps(old, names)
         return
-    last = 0
     try:
         highest = old.execute(f"SELECT max(rowid) FROM {table}").fetchone()[0] or 0
+        numbers: Iterable[int] = range(1, highest + 1)
     except sqlite3.DatabaseError:
-        highest = None
+        highest, numbers = None, itertools.count(1)
     missing = 0
-    while (last < highest) if highest is not None else (missing < GIVE_UP_AFTER):
-        last += 1
+    for number in numbers:
+        if highest is None and missing == GIVE_UP_AFTER:
+            return
         try:
-            row = old.execute(f"SELECT {names} FROM {table} WHERE rowid = ?", (last,)).fetchone()
+            row = old.execute(f"SELECT {names} FROM {table} WHERE rowid = ?", (number,)).fetchone()
         except sqlite3.DatabaseError:
             missing += 1
+            # Where nobody knows how many there are, a stretch of them counts once.
             if highest is not None or missing == 1:
                 yield None
             continue
@@ -124,16 +123,16 @@ def _rows(old: Connection, table: str, names: str) -> Iterator[Row | None]:
             yield row
 
 
-def _whole_or_by(
-    old: Connection, table: str, names: str, column: str, owner: str
-) -> Iterator[Row | None]:
+def _steps(old: Connection, names: str) -> Iterator[Row | None]:
+    """Steps are numbered by their sheet, within which they follow one another."""
+    sheets: Iterable[int]
     try:
-        owners = [row[0] for row in old.execute(f"SELECT rowid FROM {owner}")]
+        sheets = [row[0] for row in old.execute("SELECT id FROM sheet")]
     except sqlite3.DatabaseError:
-        owners = list(range(1, GIVE_UP_AFTER))
-    for each in owners:
+        sheets = range(1, GIVE_UP_AFTER)
+    for sheet in sheets:
         try:
-            yield from old.execute(f"SELECT {names} FROM {table} WHERE {column} = ?", (each,))
+            yield from old.execute(f"SELECT {names} FROM step WHERE sheet_id = ?", (sheet,))
         except sqlite3.DatabaseError:
             yield None
 

@@ -155,8 +155,6 @@ export function ReadyBench(bench: TheBench) {
           onStrip={choosing.setStrip}
           onTouch={choosing.touch}
           onOtherPhoto={() => keeping.setOpen("photo")}
-          isChoosing={choosing.isKindOpen}
-          onChoosing={choosing.openKinds}
         />
       </div>
       <Bed

@@ -56,10 +56,12 @@ def sentence_of(error: ValidationError) -> str:
     first = error.errors(include_url=False, include_context=True)[0]
     place = _short(".".join(str(part) for part in first["loc"]))
     value, context = first.get("input"), first.get("ctx", {})
-    known = isinstance(value, str | int | float | bool)
-    # Of a text that goes on for megabytes not even the whole is written out first.
-    shown = _short(repr(value[:MAX_SHOWN] if isinstance(value, str) else value))
-    shown = shown if known else "this value"
+    shown = "this value"
+    if isinstance(value, str):
+        # Of a text that goes on for megabytes not even the whole is written out first.
+        shown = _short(repr(value[:MAX_SHOWN]))
+    elif isinstance(value, int | float):
+        shown = _short(repr(value))
     match first["type"]:
         case "greater_than_equal":
             return f"{place} is {shown}; it must be {context['ge']:g} or more."

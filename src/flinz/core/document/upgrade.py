@@ -2,11 +2,10 @@
 
 from typing import Any
 
+from flinz.core.document.picture import LEAST_SHARE
+
 # The formats whose versions are raised together.
 UPGRADED = ("flinz-sheet", "flinz-recipe")
-
-# Of the photo, the least width and height of a crop.
-LEAST_SHARE = 0.0005
 
 # A document as it was read from JSON.
 Raw = dict[str, Any]

@@ -21,6 +21,7 @@ from flinz.core.planes import flow
 from flinz.core.planes.filters import Plane, blurred, smoothstep
 from flinz.core.planes.lattice import coarser, resampled
 from flinz.core.scale import Frame, whole_frame
+from flinz.core.shapes.hanging import hanging
 
 # A line drawn by a difference of Gaussians is about this many sigmas wide.
 NIB_SIGMAS = 2.6
@@ -41,9 +42,6 @@ SEARCH_STEP = 1.5
 SEAM = 0.26
 # Of the shortest line, and in mm: less than this is not worth joining to others.
 SCRAP, SCRAP_MM = 0.35, 2.1
-# A line that goes all round counts however short it is: the least gap in it, and the least of it
-# that must be clear, in nibs by nibs.
-RING_GAP, RING = 0.25, 12.0
 JOINS = 0.5
 RIM = np.ones((5, 5), np.uint8)
 # How much darker a line must be than what lies beside it, by detail: least, range and power.
@@ -207,12 +205,12 @@ def _linked(
     least_px = max(1.0, frame.area_px(settings.nib * settings.shortest))
     nib_px = frame.px(settings.nib)
     scrap_px = min(SCRAP * least_px, frame.px(SCRAP_MM) * nib_px)
-    kept = _hanging(drawn, clear, scrap_px if joined else least_px, nib_px)
+    kept = hanging(drawn, clear, scrap_px if joined else least_px, nib_px)
     joints = joined_strokes([])
     if joined:
         joints = joining.joints(kept.astype(np.float32), frame, settings.nib)
         closed = kept | (strokes_cover(joints, frame) >= JOINS)
-        whole = _hanging(closed, clear, least_px, nib_px)
+        whole = hanging(closed, clear, least_px, nib_px)
         joints = joining.standing(joints, whole, frame)
         kept &= whole
     raised = _raised(dark_side, kept, faintest - low)
@@ -221,59 +219,6 @@ def _linked(
     gone = cv2.dilate(dropped.view(np.uint8), RIM).view(np.bool_) & ~kept
     raised[gone] = 0
     return np.asarray(raised, np.float32), np.where(gone, np.float32(1.0), shade), joints
-
-
-def _hanging(
-    drawn: NDArray[np.bool_], clear: NDArray[np.bool_], least_px: float, nib_px: float
-) -> NDArray[np.bool_]:
-    """The pixels of what is drawn that hang together with at least least_px of clear ones, or that
-    go all round something.
-    """
-    count, labels = cv2.connectedComponents(drawn.view(np.uint8), connectivity=8)
-    areas = _areas(labels, count, clear)
-    stays = areas >= least_px
-    rings = areas >= RING * nib_px**2
-    if np.any(rings & ~stays):
-        bare, gaps = cv2.connectedComponents((~drawn).view(np.uint8), connectivity=4)
-        rings &= _gone_round(labels, count, gaps, bare, RING_GAP * nib_px**2)
-        stays |= rings
-    stays[0] = False
-    return np.asarray(stays[labels], np.bool_)
-
-
-@njit(cache=True, nogil=True)
-def _areas(labels, count, clear) -> Any:  # type: ignore[no-untyped-def]
-    areas = np.zeros(count, np.int64)
-    height, width = labels.shape
-    for row in range(height):
-        for column in range(width):
-            if clear[row, column]:
-                areas[labels[row, column]] += 1
-    return areas
-
-
-@njit(cache=True, nogil=True)
-def _gone_round(labels, count, gaps, bare, least) -> Any:  # type: ignore[no-untyped-def]
-    # Which of the lines go round a gap of at least so many pixels.
-    sizes = np.zeros(bare, np.int64)
-    # The highest pixel of a gap lies under the line that goes round it; at the rim under none.
-    around = np.full(bare, -1, np.int64)
-    height, width = labels.shape
-    for row in range(height):
-        for column in range(width):
-            gap = gaps[row, column]
-            if gap == 0:
-                continue
-            sizes[gap] += 1
-            if around[gap] < 0:
-                around[gap] = labels[row - 1, column] if row > 0 else 0
-            if column == 0 or column == width - 1 or row == height - 1:
-                around[gap] = 0
-    found = np.zeros(count, np.bool_)
-    for gap in range(1, bare):
-        if sizes[gap] >= least:
-            found[around[gap]] = True
-    return found
 
 
 @njit(parallel=True, cache=True)
@@ -309,7 +254,7 @@ def suggested(tone: Plane, frame: Frame) -> dict[str, float]:
     faintest = max(most, 1e-4)
     for level in np.geomspace(faintest, max(fewest, 1e-4), SUGGESTED):
         drawn, clear = dark_side > np.float32(CONTINUES * level), dark_side > np.float32(level)
-        inked = _hanging(drawn, clear, least_px, frame.px(usual.nib))
+        inked = hanging(drawn, clear, least_px, frame.px(usual.nib))
         if inked.mean() > ROOM:
             break
         faintest = float(level)
@@ -423,7 +368,7 @@ def made_ready() -> None:
     broken = np.zeros((48, 64), np.float32)
     broken[20:24, 8:28] = broken[20:24, 31:56] = 1
     joining.joints(broken, whole_frame(16.0, 64, 48), 1.0)
-    _hanging(broken > 0, broken > 0, float(broken.size), 1.0)
+    hanging(broken > 0, broken > 0, float(broken.size), 1.0)
 
 
 LOOK = Look(

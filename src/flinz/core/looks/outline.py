@@ -176,10 +176,14 @@ def _found(survey: Plane, tone: Plane, grid: Frame, settings: Outline) -> _Found
 
 def _apart_mm(lines: Strokes) -> float:
     """How far apart the points of lines are on average."""
+    steps = _steps(lines)
+    return float(steps.mean()) if steps.size else 1.0
+
+
+def _steps(lines: Strokes) -> Column:
+    """From each point of a line to the next, mm."""
     steps = np.hypot(np.diff(lines.x), np.diff(lines.y))
-    within = np.ones(len(steps), np.bool_)
-    within[lines.first[1:-1] - 1] = False
-    return float(steps[within].mean()) if within.any() else 1.0
+    return np.delete(steps, lines.first[1:-1] - 1)
 
 
 def _kept(found: _Found, settings: Outline) -> Strokes:
@@ -212,16 +216,10 @@ def suggested(tone: Plane, frame: Frame) -> dict[str, float]:
     suits = float(SUGGESTED[0])
     for detail in SUGGESTED[_faintest(SUGGESTED) >= hardly]:
         lines = _kept(found, usual.model_copy(update={"detail": float(detail)}))
-        if _length(lines) > room:
+        if _steps(lines).sum() > room:
             break
         suits = float(detail)
     return {"detail": round(suits, 2)}
-
-
-def _length(lines: Strokes) -> float:
-    steps = np.hypot(np.diff(lines.x), np.diff(lines.y))
-    steps[lines.first[1:-1] - 1] = 0
-    return float(steps.sum())
 
 
 LOOK = Look(

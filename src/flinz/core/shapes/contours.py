@@ -84,19 +84,10 @@ def _line(plane, level, across, down, row, column, side, x, y, points) -> Any:  
         side = _way_out(plane, level, row, column, side)
         x[points], y[points] = _crossing(plane, level, row, column, side)
         points += 1
+        _take(across, down, row, column, side)
         # The next cell is entered by the side opposite.
-        if side == TOP:
-            across[row, column] = False
-            row -= 1
-        elif side == BOTTOM:
-            across[row + 1, column] = False
-            row += 1
-        elif side == LEFT:
-            down[row, column] = False
-            column -= 1
-        else:
-            down[row, column + 1] = False
-            column += 1
+        row += (side == BOTTOM) - (side == TOP)
+        column += (side == RIGHT) - (side == LEFT)
         side = (side + 2) % 4
         if (row, column, side) == started:
             x[points - 1], y[points - 1] = x[begin], y[begin]
@@ -104,15 +95,17 @@ def _line(plane, level, across, down, row, column, side, x, y, points) -> Any:  
         if row < 0 or column < 0 or row > height - 2 or column > width - 2:
             break
     row, column, side = started
-    if side == TOP:
-        across[row, column] = False
-    elif side == BOTTOM:
-        across[row + 1, column] = False
-    elif side == LEFT:
-        down[row, column] = False
-    else:
-        down[row, column + 1] = False
+    _take(across, down, row, column, side)
     return points
+
+
+@njit(inline="always")
+def _take(across, down, row, column, side) -> None:  # type: ignore[no-untyped-def]
+    # No other line crosses there.
+    if side in (TOP, BOTTOM):
+        across[row + (side == BOTTOM), column] = False
+    else:
+        down[row, column + (side == RIGHT)] = False
 
 
 @njit(cache=True)

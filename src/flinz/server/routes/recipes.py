@@ -13,7 +13,7 @@ from flinz.core.judge.guess import PhotoFigures
 from flinz.core.press import fitting
 from flinz.errors import DocumentError
 from flinz.server.files import attachment
-from flinz.server.studio import Db, TheStudio
+from flinz.server.studio import Db, Id, TheStudio
 from flinz.store import photos, recipes, sheets
 from flinz.store.recipes import RecipeRecord
 
@@ -33,7 +33,7 @@ class Said(BaseModel):
 class FromSheet(Said):
     """Which parts of a sheet to keep as a recipe; without plates all of them."""
 
-    sheet_id: int = Field(ge=0, le=2**63 - 1)
+    sheet_id: Id
     stages: list[StageName] = ["tone", "smooth", "draw", "clean", "ink"]
     plates: list[str] | None = None
 

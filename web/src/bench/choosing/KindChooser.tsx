@@ -1,4 +1,4 @@
-import { memo, useEffect, useId, useRef } from "react";
+import { memo, useEffect, useId, useRef, useState } from "react";
 import type { KindSpec } from "../../api/client";
 import { SmallProof } from "../../live/SmallProof";
 import type { Pictures, Refusal } from "../../live/pictures";
@@ -9,19 +9,18 @@ interface KindChooserProps {
   label: string;
   /** What the others are called together. */
   others: string;
-  isOpen: boolean;
   /** Small drawings of this photo, by view id; without them the kinds show as words. */
   pictures?: Pictures | undefined;
   /** Why a kind cannot be drawn here, by view id. */
   refusals?: ReadonlyMap<string, Refusal> | undefined;
-  onOpen: (isOpen: boolean) => void;
   onChoose: (kind: KindSpec) => void;
 }
 
 /** What is chosen, in one row; the others lie over the column while it is open: looks as small real
  * drawings, ways to smooth as words. Choosing, Esc or a press beside it closes it. */
 export const KindChooser = memo(function KindChooser(props: KindChooserProps) {
-  const { kinds, chosen, label, others, isOpen, pictures, refusals, onOpen, onChoose } = props;
+  const { kinds, chosen, label, others, pictures, refusals, onChoose } = props;
+  const [isOpen, open] = useState(false);
   const id = useId();
   const row = useRef<HTMLButtonElement>(null);
   const all = useRef<HTMLDivElement>(null);
@@ -31,14 +30,14 @@ export const KindChooser = memo(function KindChooser(props: KindChooserProps) {
     if (!isOpen) return;
     all.current?.querySelector<HTMLElement>("[aria-pressed=true]")?.focus();
     function closeBeside(event: PointerEvent) {
-      if (!whole.current?.contains(event.target as Node)) onOpen(false);
+      if (!whole.current?.contains(event.target as Node)) open(false);
     }
     document.addEventListener("pointerdown", closeBeside);
     return () => document.removeEventListener("pointerdown", closeBeside);
-  }, [isOpen, onOpen]);
+  }, [isOpen]);
 
   function close() {
-    onOpen(false);
+    open(false);
     row.current?.focus();
   }
 
@@ -59,7 +58,7 @@ export const KindChooser = memo(function KindChooser(props: KindChooserProps) {
         aria-expanded={isOpen}
         aria-controls={id}
         title={kinds.find((kind) => kind.name === chosen)?.purpose}
-        onClick={() => onOpen(!isOpen)}
+        onClick={() => open(!isOpen)}
       >
         {pictures && <SmallProof pictures={pictures} id="run-draw" />}
         <strong>{kinds.find((kind) => kind.name === chosen)?.label}</strong>

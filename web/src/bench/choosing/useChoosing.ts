@@ -19,7 +19,6 @@ export function useChoosing({ work, sheet, catalogue }: TheBench) {
   const [plateId, setPlateId] = useState("");
   const [touched, setTouched] = useState("");
   const [strip, setStrip] = useState<DialSpec | null>(null);
-  const [isKindOpen, openKinds] = useState(false);
   const plate = sheet.plates.find((each) => each.id === plateId) ?? sheet.plates[0]!;
   const settings = settingsOf(sheet, plate, step);
   const dials = (kindOf(catalogue, step, settings)?.dials ?? []).filter(
@@ -29,7 +28,6 @@ export function useChoosing({ work, sheet, catalogue }: TheBench) {
   const choose = useCallback((next: Step) => {
     setStep(next);
     setStrip(null);
-    openKinds(false);
   }, []);
 
   function changePlates(changed: Changed) {
@@ -58,8 +56,6 @@ export function useChoosing({ work, sheet, catalogue }: TheBench) {
     dials,
     strip,
     setStrip,
-    isKindOpen,
-    openKinds,
     changePlates,
     takeFromStrip,
     choosePlate: setPlateId,

@@ -43,11 +43,7 @@ const plate = {
   tone: { invert: false, curve: "plain", bend: 1 },
 } as unknown as Plate;
 
-function panel(
-  step: Step = "draw",
-  suggestions: Record<string, number> = {},
-  isChoosing: boolean = false,
-) {
+function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
   const pictures = new Pictures();
   const onChange = vi.fn<(sheet: Sheet, words: string, gesture: string) => void>();
   const onStrip = vi.fn();
@@ -64,8 +60,6 @@ function panel(
       onStrip={onStrip}
       onTouch={vi.fn()}
       onOtherPhoto={vi.fn()}
-      isChoosing={isChoosing}
-      onChoosing={vi.fn()}
     />,
   );
   const canvas = document.createElement("canvas");
@@ -109,16 +103,20 @@ test("all suggestions can be taken at once, and none are offered where dials sta
 });
 
 test("another look starts at its own values, or as its small drawing was drawn", () => {
-  const { changed, pictures } = panel("draw", {}, true);
+  const { changed, pictures } = panel();
+  const choosePencil = () => {
+    fireEvent.click(screen.getByRole("button", { name: /other looks/ }));
+    fireEvent.click(screen.getByRole("button", { name: "Pencil" }));
+  };
 
-  fireEvent.click(screen.getByRole("button", { name: "Pencil" }));
+  choosePencil();
   expect(changed().draw).toEqual({ look: "pencil", softness: 2.2 });
 
   const canvas = document.createElement("canvas");
   const drawn_with = { look: "pencil", softness: 7 };
   const answer = { view: "look-pencil", ask: 1, drawn_with, fitted: ["draw.softness"] };
   act(() => pictures.put({ canvas, answer } as unknown as Picture));
-  fireEvent.click(screen.getByRole("button", { name: "Pencil" }));
+  choosePencil();
   expect(changed().draw).toEqual(drawn_with);
   expect(changed().fitted).toEqual(["draw.softness"]);
 });

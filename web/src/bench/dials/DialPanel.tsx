@@ -32,9 +32,6 @@ interface DialPanelProps {
   onStrip: (dial: DialSpec) => void;
   onTouch: (dial: DialSpec) => void;
   onOtherPhoto: () => void;
-  /** Whether other looks, or ways to smooth, are looked at. */
-  isChoosing: boolean;
-  onChoosing: (isChoosing: boolean) => void;
 }
 
 /** The chosen stage: what it does, its kinds, its dials. */
@@ -106,14 +103,13 @@ export function DialPanel(props: DialPanelProps) {
       )}
       {kinds.length > 1 && step !== "paper" && (
         <KindChooser
+          key={step}
           kinds={kinds}
           chosen={kind?.name ?? ""}
           label={step === "draw" ? "Look" : "Way to smooth"}
           others={step === "draw" ? "other looks" : "other ways"}
-          isOpen={props.isChoosing}
           pictures={step === "draw" ? props.pictures : undefined}
           refusals={refusals}
-          onOpen={props.onChoosing}
           onChoose={onChoose}
         />
       )}

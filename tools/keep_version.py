@@ -32,7 +32,7 @@ from flinz.store.database import connect, migrate
 
 EDGE_PX = 240
 # One recipe a look and those of several plates, papers and inks.
-CHOSEN = [*builtin.plain(), "fair-poster-two-inks", "misprint", "two-colour-map", "stamp"]
+CHOSEN = [*builtin.plain(), "fair-poster-two-inks", "misprint", "two-colour-map", "soft-portrait"]
 CROP = Crop(left=0.1, top=0.2, right=0.8, bottom=0.9, quarter_turns=1)
 EYE = WatchSpot(name="eye", left=0.4, top=0.3, right=0.5, bottom=0.4, is_eye=True)
 

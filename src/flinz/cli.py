@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from flinz.core.document.recipe import Recipe
     from flinz.core.document.sheet import Sheet
     from flinz.core.planes.photo import Photo
+    from flinz.core.press.press import Press
 
 from flinz.errors import DocumentError, FlinzError, NotFoundError, PhotoError, StoreError
 
@@ -88,14 +89,15 @@ def render(
         wish = kind.wish.model_validate({"depth": depth, "long_edge_px": long_edge, "dpi": dpi})
     except ValidationError as error:
         raise DocumentError(sentence_of(error)) from error
-    sheet, picture = _sheet_of(photo, recipe)
+    press = Press()
+    sheet, picture = _sheet_of(press, photo, recipe)
     for setting in set_:
         path, equals, value = setting.partition("=")
         if not equals:
             raise DocumentError(f"{setting!r} is not STAGE.PARAM=VALUE.")
         sheet = with_value(sheet, path.strip(), value.strip())
-    press = Press()
     if recipe is not None:
+        # What follows the photo follows what was set, too.
         sheet = fitting.fitted(press, picture, sheet)
     _write_whole(
         output,
@@ -139,7 +141,7 @@ def figures(
 
     picture = decode(_read(photo), str(photo))
     press = Press()
-    sheet = fitting.fitted(press, picture, _recipe(recipe).on("", photo.stem[:200]))
+    sheet = fitting.on_photo(press, picture, _recipe(recipe), photo.stem[:200])
     found = press.figures(picture, sheet, whole(sheet, picture, long_edge))
     print(found.model_dump_json(indent=2))
 
@@ -257,15 +259,17 @@ def quality(
         _write_text(as_json, json.dumps(rows, indent=2))
 
 
-def _sheet_of(path: Path, recipe: str | None) -> "tuple[Sheet, Photo]":
+def _sheet_of(press: "Press", path: Path, recipe: str | None) -> "tuple[Sheet, Photo]":
     """The sheet of a sheet file, or of a recipe on a picture; and the photo of it."""
     from flinz.core.document import sheet_file
     from flinz.core.planes.decoding import decode
+    from flinz.core.press import fitting
 
     if path.suffix.lower() != f".{sheet_file.SUFFIX}":
         if recipe is None:
             raise DocumentError("Name a recipe with --recipe; flinz recipes lists them.")
-        return _recipe(recipe).on("", path.stem[:200]), decode(_read(path), str(path))
+        picture = decode(_read(path), str(path))
+        return fitting.on_photo(press, picture, _recipe(recipe), path.stem[:200]), picture
     if recipe is not None:
         raise DocumentError("A sheet file has its own recipe; leave out --recipe.")
     file = sheet_file.unpacked(_read(path))

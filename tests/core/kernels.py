@@ -14,7 +14,7 @@ from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.press.warm import warm_up
 from flinz.core.scale import region_frame
-from flinz.core.stages.tone import Tone
+from flinz.core.stages.tone import Pull, Tone
 
 
 def compiled() -> set[str]:
@@ -36,7 +36,9 @@ def draw() -> None:
     for photo in (Photo(pixels, "bytes"), Photo(pixels.astype(np.uint16) * 257, "words")):
         for recipe in builtin.plain().values():
             sheet = fitting.fitted(press, photo, recipe.on(photo.key, ""))
-            plate = sheet.plates[0].model_copy(update={"tone": Tone(reds=0.3, highlights=-0.2)})
+            plate = sheet.plates[0].model_copy(
+                update={"tone": Tone(hues=(Pull(hue=0, pull=0.3),), highlights=-0.2)}
+            )
             sheet = sheet.model_copy(update={"plates": [plate]})
             for edge in (160, 320, 500):
                 frame = whole(sheet, photo, edge)

@@ -4,10 +4,21 @@ from PIL import Image
 
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.png import PngWish
-from flinz.core.deliver.raster import Greys, PictureWish, picture
+from flinz.core.deliver.raster import (
+    Greys,
+    PictureWish,
+    natural_depth,
+    picture,
+    picture_frame,
+    shown,
+)
 from flinz.core.deliver.registry import FORMATS, format_of_file
+from flinz.core.document.plate import Plate
+from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
+from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
+from flinz.core.scale import region_frame
 from flinz.core.stages.paper import AsPicture
 from flinz.errors import DocumentError, Stopped
 from tests.charts import blobs, grey_photo, opened, ramp, sheet_of
@@ -119,3 +130,44 @@ def test_the_same_sheet_gives_the_same_bytes(kind, tmp_path):
         written(path, photo, Sheet(), kind, long_edge_px=300)
 
     assert files[0].read_bytes() == files[1].read_bytes()
+
+
+@pytest.mark.parametrize("depth", ["1-bit", "grey", "colour"])
+@pytest.mark.parametrize("look", ["pencil", "threshold", "stipple"])
+def test_what_will_leave_is_shown_pixel_by_pixel(depth, look):
+    photo, sheet = grey_photo(blobs(150, 200) * 255), sheet_of(look)
+    wish = PngWish(depth=depth, long_edge_px=400)
+    delivery = Delivery(Press(), photo, sheet)
+    frame = picture_frame(photo, sheet, wish)
+    part = region_frame(frame, (0.25, 0.3, 0.6, 0.8))
+
+    file = np.asarray(picture(delivery, wish)[0].convert("RGB"))[part.slices_in(frame)]
+    seen = shown(delivery, part, wish)
+
+    same = (file[..., 0] if seen.ndim == 2 else file) == seen
+    assert same.mean() > 0.999
+
+
+def test_a_small_view_of_one_bit_is_the_file_averaged():
+    photo, sheet = grey_photo(blobs(300, 400) * 255), sheet_of("threshold")
+    wish = PngWish(depth="1-bit", long_edge_px=600)
+    delivery = Delivery(Press(), photo, sheet)
+
+    file = np.asarray(picture(delivery, wish)[0].convert("L")).astype(float)
+    seen = shown(delivery, whole(sheet, photo, 300), wish).astype(float)
+
+    averaged = file.reshape(225, 2, 300, 2).mean((1, 3))
+    assert np.abs(averaged - seen).mean() < 3
+
+
+def test_a_sheet_leaves_in_colour_if_it_has_any():
+    grey = sheet_of("pencil")
+    inked, papered = (with_value(grey, path, "#aa2200") for path in ("ink.colour", "paper.colour"))
+    hidden = with_value(Sheet(plates=[Plate(shown=False), Plate(id="b")]), "ink.colour", "#aa2200")
+
+    assert [natural_depth(sheet) for sheet in (grey, inked, papered, hidden)] == [
+        "grey",
+        "colour",
+        "colour",
+        "grey",
+    ]

@@ -60,7 +60,7 @@ def test_a_sheet_survives_the_way_through_json():
 
 
 def test_a_newer_version_is_refused_with_a_way_on():
-    assert "Update Flinz" in refused({"version": 3})
+    assert "Update Flinz" in refused({"version": 4})
 
 
 @pytest.mark.parametrize(

@@ -137,7 +137,8 @@ def test_settled_lines_leave_the_wished_ink(seed):
 @pytest.mark.parametrize("name", ["crosshatch", "contour-hatch", "loose-hatch", "line-screen"])
 def test_too_many_points_are_refused_with_a_way_on(name):
     photo = grey_photo(np.full((30, 40), 90))
-    tight = {"ruling": 80.0} if name == "line-screen" else {"spacing": 0.2}
+    dial = {"line-screen": "ruling", "loose-hatch": "line_gap"}.get(name, "spacing")
+    tight = {dial: 80.0 if dial == "ruling" else 0.2}
     plate = Plate(draw=LOOKS[name].settings(**tight))
     sheet = Sheet(plates=[plate], paper=AsPicture(long_edge=2000))
 
@@ -190,7 +191,7 @@ def test_outlines_are_drawn_beneath_crosshatch():
 
 def test_loose_hatching_seldom_lifts_the_pen():
     photo = grey_photo(np.full((120, 160), 60))
-    plate = Plate(draw=LOOKS["loose-hatch"].settings(layers=1, variation=0))
+    plate = Plate(draw=LOOKS["loose-hatch"].settings(layers=1, unevenness=0))
 
     line = Press().marks(photo, Sheet(plates=[plate]), plate)
 
@@ -276,7 +277,7 @@ def test_lines_break_as_they_would_by_hand(lengths, seed, share, taper, overshoo
 
 
 def test_a_restless_pen_goes_on_without_a_jump(face):
-    plate = Plate(draw=LOOKS["loose-hatch"].settings(spacing=1.5))
+    plate = Plate(draw=LOOKS["loose-hatch"].settings(line_gap=1.5))
     line = Press().marks(face, Sheet(plates=[plate]), plate)
 
     ways = np.hypot(np.diff(line.x), np.diff(line.y))

@@ -11,13 +11,24 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
+from flinz.core.press.picking import colour_at
 from flinz.core.press.press import Press
 from flinz.core.scale import region_frame, whole_frame
 from flinz.core.stages.blend import BY_COLOUR, Blend, blended
-from flinz.core.stages.ink import Colouring, Ink, printed, printing_share, registered, rgb_of
+from flinz.core.stages.grey import luminance_grey
+from flinz.core.stages.ink import (
+    Colouring,
+    Ink,
+    hex_of,
+    printed,
+    printing_share,
+    registered,
+    rgb_of,
+)
 from flinz.core.stages.paper import AsPicture
 from tests.charts import blobs, grey_photo
 
+RED = np.tile(np.array([0.8, 0.3, 0.3], np.float32), (4, 5, 1))
 pixels = arrays(np.float32, (4, 5, 3), elements=st.floats(0, 1, width=32))
 covers = arrays(np.float32, (4, 5), elements=st.floats(0, 1, width=32))
 
@@ -234,3 +245,34 @@ def test_a_little_more_smear_draws_a_detail_from_what_is_there(face):
         press.proof(face, sheet, part)
 
     assert press.counts["draw"] == 1
+
+
+@pytest.mark.parametrize("amount", [0.0, 0.5, 1.0, 2.0])
+def test_the_photos_colours_can_be_paler_or_stronger_and_keep_their_grey(amount):
+    ink = Ink(colouring=Colouring.PHOTO, blend=Blend.NORMAL, saturation=amount)
+
+    out = printed(np.ones_like(RED), np.ones((4, 5), np.float32), ink, photo=RED)
+
+    grey = luminance_grey(RED)[0, 0]
+    assert np.allclose(out - grey, np.clip(amount * (RED - grey), -grey, 1 - grey), atol=1e-5)
+
+
+@pytest.mark.parametrize("colour", ["#000000", "#ffffff", "#b5381f", "#1f6f66"])
+def test_a_colour_is_written_as_it_was_read(colour):
+    assert hex_of(rgb_of(colour)) == colour
+
+
+def test_a_colour_is_picked_from_the_photo_or_from_what_is_printed():
+    pixels = np.full((60, 80, 3), 255, np.uint8)
+    pixels[:, :40] = (180, 40, 30)
+    photo = Photo(pixels, "halves")
+    plate = Plate(draw=LOOKS["threshold"].settings(level=0.7), ink=Ink(colour="#1f6f66"))
+    sheet = Sheet(plates=[plate])
+
+    def picked(x, of):
+        return hex_of(colour_at(Press(), photo, sheet, x, 0.5, of))
+
+    assert picked(0.2, "photo") == "#b4281e" and picked(0.8, "photo") == "#ffffff"
+    assert picked(0.2, "sheet") == "#1f6f66" and picked(0.8, "sheet") == "#ffffff"
+    # At the very edge there is no less to see.
+    assert picked(0.0, "photo") == "#b4281e" and picked(1.0, "photo") == "#ffffff"

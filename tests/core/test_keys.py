@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from flinz.core.press.keys import content_key, step_key
 from flinz.core.scale import whole_frame
 from flinz.core.stages.clean import Clean
-from flinz.core.stages.tone import Tone
+from flinz.core.stages.tone import Pull, Tone
 
 FRAME = whole_frame(200.0, 400, 300)
 LEAVES = st.none() | st.booleans() | st.integers() | st.floats(allow_nan=False) | st.text()
@@ -51,7 +51,7 @@ def test_parts_of_a_key_do_not_run_into_each_other(parts, others):
     ("one", "other"),
     [
         (Tone(), Clean()),
-        (Tone(reds=0.1), Tone(reds=0.2)),
+        (Tone(hues=(Pull(hue=0, pull=0.1),)), Tone(hues=(Pull(hue=0, pull=0.2),))),
         (Way.THERE, Way.BACK),
         (np.float32(0.1), np.float32(0.2)),
         (np.float32(1), 1.0),

@@ -15,18 +15,19 @@ from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.press.proofing import Subject
 from flinz.core.scale import region_frame, whole_frame
-from flinz.core.stages.grey import luminance_grey, mixed_grey
+from flinz.core.stages.grey import PLACES, hue_of, luminance_grey, pulled_grey, ring
 from flinz.core.stages.light import EDGE, Split, relit, split
 from flinz.core.stages.paper import AsPicture
-from flinz.core.stages.tone import Tone
+from flinz.core.stages.tone import Pull, Tone
 from tests.charts import blobs, grey_photo
 
-mixes = st.tuples(*[st.floats(-1, 1)] * 6)
+pulls = st.lists(st.tuples(st.floats(0, 359), st.floats(-1, 1), st.floats(20, 180)), max_size=8)
+PULLED = (Pull(hue=0, pull=0.5),)
 TONED = Subject("stage", "plate-1", "tone")
 
 
-def mixed(rgb, mix):
-    return mixed_grey(luminance_grey(rgb), rgb, mix)
+def pulled(rgb, *points):
+    return pulled_grey(luminance_grey(rgb), rgb, points)
 
 
 def colour_wheel(count=720, saturation=1.0):
@@ -43,40 +44,70 @@ def toned(photo, settings, edge=None, long_edge=200.0):
     return Press().proof(photo, sheet, whole(sheet, photo, edge), TONED)
 
 
-@given(mixes)
-def test_a_hue_mix_never_moves_a_neutral_grey(mix):
+@given(pulls)
+def test_a_ring_never_moves_a_neutral_grey(points):
     row = np.repeat(np.arange(256, dtype=np.uint8)[None, :, None], 3, 2)
 
-    assert np.array_equal(mixed(row, mix), luminance_grey(row))
+    assert np.array_equal(pulled(row, *points), luminance_grey(row))
 
 
-@given(mixes)
-def test_a_hue_mix_stays_in_range_and_runs_smoothly_round_the_wheel(mix):
+@given(pulls)
+def test_a_ring_stays_in_range_and_runs_smoothly_round_the_wheel(points):
     wheel = colour_wheel()
-    moved = mixed(wheel, mix)[0] - luminance_grey(wheel)[0]
+    moved = pulled(wheel, *points)[0] - luminance_grey(wheel)[0]
 
     assert np.all(moved + luminance_grey(wheel)[0] >= -1e-6)
     assert np.all(moved + luminance_grey(wheel)[0] <= 1 + 1e-6)
-    assert np.abs(np.diff(np.append(moved, moved[0]))).max() < 0.04
+    steepest = sum(1.5 * abs(pull) / reach for _, pull, reach in points) * 360 / 720
+    assert np.abs(np.diff(np.append(moved, moved[0]))).max() < 0.02 + steepest
 
 
-@pytest.mark.parametrize("hue", range(6))
-def test_each_hue_answers_to_its_own_dial_and_not_to_the_opposite(hue):
-    colour = np.array(colorsys.hsv_to_rgb(hue / 6, 0.7, 0.7), np.float32)[None, None]
-    own, opposite = ([float(k == (hue + way) % 6) for k in range(6)] for way in (0, 3))
+@given(st.floats(0, 359), st.floats(10, 180), st.floats(0, 359))
+def test_a_pull_is_full_at_its_hue_halved_halfway_and_nothing_beyond_its_reach(at, reach, turn):
+    one = ring(((at, 1.0, reach),))
+    step = 360 / PLACES
+    away = np.abs((np.arange(PLACES + 1) * step - at + 180) % 360 - 180)
 
-    assert mixed(colour, tuple(own)) > luminance_grey(colour) + 0.1
-    assert mixed(colour, tuple(-v for v in own)) < luminance_grey(colour) - 0.1
-    assert mixed(colour, tuple(opposite)) == luminance_grey(colour)
+    assert one[np.argmin(away)] > 0.99
+    assert abs(one[np.argmin(np.abs(away - reach / 2))] - 0.5) < 0.03
+    assert np.all(one[away >= reach] == 0)
+    # Turned as a whole it is the same ring, turned.
+    places = round(turn / step)
+    turned = ring((((at + places * step) % 360, 1.0, reach),))
+    assert np.allclose(np.roll(one[:-1], places), turned[:-1], atol=1e-4)
 
 
-def test_the_mix_is_the_same_for_bytes_words_and_floats():
+def test_points_that_meet_add_up_and_points_that_do_not_leave_each_other_alone():
+    first, second, far = (0.0, 0.4, 60.0), (30.0, 0.3, 60.0), (180.0, -0.8, 40.0)
+
+    both = ring((first, second, far))
+
+    assert np.allclose(both, ring((first,)) + ring((second,)) + ring((far,)), atol=1e-6)
+    assert ring((first, first, first)).max() == 1
+
+
+@pytest.mark.parametrize("hue", range(0, 360, 45))
+def test_a_colour_answers_to_a_pull_at_its_hue_and_not_to_the_opposite(hue):
+    colour = np.array(colorsys.hsv_to_rgb(hue / 360, 0.7, 0.7), np.float32)[None, None]
+
+    assert hue_of(colour[0, 0]) == pytest.approx(hue, abs=1e-3)
+    assert pulled(colour, (hue, 1.0, 60.0)) > luminance_grey(colour) + 0.1
+    assert pulled(colour, (hue, -1.0, 60.0)) < luminance_grey(colour) - 0.1
+    assert pulled(colour, ((hue + 180) % 360, 1.0, 60.0)) == luminance_grey(colour)
+
+
+def test_what_is_next_to_grey_has_no_hue():
+    assert hue_of(np.array([0.5, 0.5, 0.5], np.float32)) is None
+    assert hue_of(np.array([0.02, 0.0, 0.0], np.float32)) is None
+
+
+def test_the_ring_is_the_same_for_bytes_words_and_floats():
     rgb = np.random.default_rng(1).integers(0, 256, (8, 9, 3)).astype(np.uint8)
-    mix = (-0.5, 0.3, 0.8, -1.0, 0.2, 0.6)
+    points = (10.0, -0.5, 60.0), (90.0, 0.8, 90.0), (200.0, -1.0, 40.0)
 
-    floats = mixed((rgb / 255).astype(np.float32), mix)
-    assert np.allclose(mixed(rgb, mix), floats, atol=1e-3)
-    assert np.allclose(mixed(rgb.astype(np.uint16) * 257, mix), floats, atol=1e-3)
+    floats = pulled((rgb / 255).astype(np.float32), *points)
+    assert np.allclose(pulled(rgb, *points), floats, atol=1e-3)
+    assert np.allclose(pulled(rgb.astype(np.uint16) * 257, *points), floats, atol=1e-3)
 
 
 @pytest.mark.parametrize("amounts", [(1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0), (1, -1, 0)])
@@ -148,14 +179,16 @@ def test_light_does_not_depend_on_the_size_of_the_proof(face):
 def test_a_mix_alone_leaves_a_grey_photo_alone():
     photo = grey_photo(blobs(40, 50) * 255)
 
-    assert np.array_equal(toned(photo, Tone(reds=-1, blues=1)), toned(photo, Tone()))
+    assert np.array_equal(
+        toned(photo, Tone(hues=(Pull(hue=0, pull=-1), Pull(hue=240, pull=1)))), toned(photo, Tone())
+    )
 
 
 def test_turning_the_curve_does_not_work_out_the_light_again():
     rgb = np.random.default_rng(2).integers(0, 256, (40, 60, 3)).astype(np.uint8)
     photo, press = Photo(rgb, "colours"), Press()
     for contrast in (0.0, 0.2, 0.4):
-        sheet = Sheet(plates=[Plate(tone=Tone(reds=0.5, shadows=0.5, contrast=contrast))])
+        sheet = Sheet(plates=[Plate(tone=Tone(hues=PULLED, shadows=0.5, contrast=contrast))])
         press.proof(photo, sheet, whole(sheet, photo), TONED)
 
     assert press.counts["relit"] == 1 and press.counts["light"] == 1

@@ -33,7 +33,7 @@ def any_dials(model):
             case "switch":
                 values[dial.name] = st.booleans()
             case "choice":
-                values[dial.name] = st.sampled_from(dial.options)
+                values[dial.name] = st.sampled_from([option.name for option in dial.options])
     return st.builds(model, **values)
 
 

@@ -322,7 +322,7 @@ def test_a_plate_is_handed_out_where_it_lands_and_in_any_frame(face):
 
 
 def test_far_zoomed_in_what_reaches_far_is_drawn_coarser_and_enlarged(face, monkeypatch):
-    plate = Plate(draw=LOOKS["cut-paper"].settings(smoothing=4.0))
+    plate = Plate(draw=LOOKS["cut-paper"].settings(finest=4.0))
     sheet = Sheet(plates=[plate])
     frame = region_frame(whole(sheet, face, 4000), (0.4, 0.4, 0.5, 0.5))
     near = Press().proof(face, sheet, frame, exact=True)

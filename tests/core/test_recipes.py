@@ -6,8 +6,9 @@ import pytest
 
 from flinz.core.document import builtin, reading
 from flinz.core.document.picture import Crop, Picture, Position
-from flinz.core.document.recipe import PhotoTones, Recipe, recipe_of
+from flinz.core.document.recipe import MadeOn, Recipe, recipe_of
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.tones import PhotoTones
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import AsPicture
@@ -33,7 +34,7 @@ def worked():
 def test_all_of_a_sheet_is_kept_but_what_belongs_to_the_photo():
     sheet = worked()
 
-    tones = PhotoTones(black=0.02, white=0.97, middle=0.4)
+    tones = MadeOn(photo=PhotoTones(black=0.02, white=0.97, middle=0.4))
     recipe = recipe_of(sheet, "Fair", "For the fair", made_on=tones)
 
     assert recipe.made_on == tones
@@ -114,7 +115,7 @@ def test_an_unknown_look_is_named_and_the_rest_is_usable():
         ({"plates": [{"tone": {"contrast": 9}}]}, "plates.0.tone.contrast is 9"),
         ({"plates": [{"id": "a"}, {"id": "a"}]}, "same id"),
         ({"name": ""}, "name"),
-        ({"version": 3}, "newer Flinz"),
+        ({"version": 4}, "newer Flinz"),
         ({"format": "flinz-sheet"}, "'flinz-sheet' document"),
         ({"script": "alert(1)"}, "script is not known"),
         ({"plates": [{"draw": ["look"]}]}, "plates.0.draw"),

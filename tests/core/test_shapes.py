@@ -44,14 +44,14 @@ def test_a_blank_photo_stays_blank(look):
 
 
 @given(st.floats(0.2, 0.8))
-def test_balance_is_the_share_of_ink(balance):
-    ink = 1 - drawn(BLOBS, sheet_of("cut-paper", balance=balance, crumbs=0)).mean()
+def test_ink_share_is_the_share_of_ink(share):
+    ink = 1 - drawn(BLOBS, sheet_of("cut-paper", ink_share=share, crumbs=0)).mean()
 
-    assert ink == pytest.approx(balance, abs=0.06)
+    assert ink == pytest.approx(share, abs=0.06)
 
 
-def test_more_balance_only_adds_ink():
-    sheets = [sheet_of("cut-paper", balance=v, crumbs=0) for v in (0.3, 0.5, 0.7)]
+def test_more_ink_only_adds_ink():
+    sheets = [sheet_of("cut-paper", ink_share=v, crumbs=0) for v in (0.3, 0.5, 0.7)]
 
     light, middle, dark = (drawn(BLOBS, sheet) for sheet in sheets)
 
@@ -60,7 +60,7 @@ def test_more_balance_only_adds_ink():
 
 @pytest.mark.parametrize("crumbs", [20.0, 80.0])
 def test_no_shape_under_the_area_is_left(crumbs):
-    sheet = sheet_of("cut-paper", crumbs=crumbs, smoothing=0.3)
+    sheet = sheet_of("cut-paper", crumbs=crumbs, finest=0.3)
     frame = whole(sheet, BLOBS)
 
     cut = drawn(BLOBS, sheet)

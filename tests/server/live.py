@@ -12,8 +12,12 @@ def view(name, **more):
 
 
 def one_answer(socket):
-    """Head and rows (height, width, channels) of the next picture."""
-    data = socket.receive_bytes()
+    """Head and rows (height, width, channels) of the next picture, whatever is said before it."""
+    message = socket.receive()
+    while "placing" in (message.get("text") or ""):
+        message = socket.receive()
+    assert message.get("bytes") is not None, message
+    data = message["bytes"]
     length = struct.unpack(">I", data[:4])[0]
     head = json.loads(data[4 : 4 + length])
     shape = (head["height"], head["width"], head["channels"])

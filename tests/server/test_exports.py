@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from flinz.core.document.picture import Picture
+from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile, packed
 from flinz.server.files import file_stem
@@ -213,3 +214,23 @@ def test_a_sheet_file_whose_photo_is_none_leaves_nothing_on_the_shelf(tmp_path):
 
         assert answer.status_code == 422 and "not a picture" in answer.json()["detail"]
         assert other.get("/api/sheets").json() == other.get("/api/photos").json() == []
+
+
+def coloured(client, record, path, value):
+    sheet = with_value(Sheet.model_validate(record["sheet"]), path, value)
+    body = {"base": record["revision"], "sheet": sheet.model_dump(mode="json"), "words": path}
+    return client.put(f"/api/sheets/{record['id']}", json=body).json()
+
+
+def test_a_sheet_is_offered_to_leave_as_it_is_and_as_it_left_last(client):
+    record = sheet_of(client, "pencil")
+    address = f"/api/sheets/{record['id']}/leaving"
+
+    assert client.get(address).json() | {"depth": "grey", "dpi": 300} == client.get(address).json()
+    coloured(client, record, "ink.colour", "#aa2200")
+    assert client.get(address).json()["depth"] == "colour"
+    wish = {"format": "tiff", "depth": "1-bit", "greys": "grain", "long_edge_px": 900}
+    assert client.put(address, json=wish).status_code == 204
+    assert client.get(address).json() | wish == client.get(address).json()
+    assert client.put(address, json={**wish, "dpi": 3}).status_code == 422
+    assert client.get("/api/sheets/999/leaving").status_code == 404

@@ -103,7 +103,7 @@ def test_a_direction_from_a_stale_version_leaves_nothing_behind(client, record):
 
 def test_a_swapped_photo_refits_only_what_followed_the_photo(client, record):
     other = brought(client, OTHER)
-    body = {"base": record["revision"], "photo": other}
+    body = {"base": record["revision"], "photo": other, "tones": "numbers"}
 
     swapped = client.post(f"/api/sheets/{record['id']}/photo", json=body).json()
 
@@ -122,6 +122,34 @@ def test_a_dial_that_was_set_stays_when_the_photo_is_swapped(client, record):
 
     assert swapped["record"]["sheet"]["plates"][0]["draw"]["level"] == 0.31
     assert swapped["refitted"] == []
+
+
+def test_the_tones_of_a_swapped_photo_come_to_where_the_first_ones_were(client, record):
+    other = brought(client, OTHER)
+    body = {"base": record["revision"], "photo": other, "tones": "matched"}
+
+    swapped = client.post(f"/api/sheets/{record['id']}/photo", json=body).json()
+
+    tone = swapped["record"]["sheet"]["plates"][0]["tone"]
+    # Its white is 200 of 255, that of the first was white.
+    assert tone["white"] == pytest.approx(200 / 255, abs=0.03)
+    assert tone["black"] == pytest.approx(0, abs=0.03)
+
+
+def test_a_title_that_names_the_photo_names_the_one_it_is_drawn_from(client, record):
+    data = {"file": ("Hill.png", OTHER)}
+    other = client.post("/api/photos", files=data).json()["id"]
+
+    def swap(title):
+        sheet = {**record["sheet"], "title": title}
+        present = client.get(f"/api/sheets/{record['id']}").json()
+        body = {"base": present["revision"], "sheet": sheet, "words": "Title"}
+        base = client.put(f"/api/sheets/{record['id']}", json=body).json()["revision"]
+        asked = {"base": base, "photo": other}
+        return client.post(f"/api/sheets/{record['id']}/photo", json=asked).json()["record"]
+
+    assert swap("photo, in two inks")["sheet"]["title"] == "Hill, in two inks"
+    assert swap("The fair")["sheet"]["title"] == "The fair"
 
 
 def test_a_change_that_came_too_late_can_become_a_copy(client, record):

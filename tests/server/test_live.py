@@ -117,7 +117,7 @@ def test_a_small_drawing_says_what_it_was_drawn_with(client):
     head, _ = asked(client, sheet, view("main"), small)["small"]
 
     assert head["drawn_with"]["look"] == "cut-paper"
-    assert head["fitted"] == ["draw.balance", "draw.features"]
+    assert head["fitted"] == ["draw.ink_share", "draw.features"]
 
 
 def test_a_large_picture_begins_with_a_draft_and_a_small_one_does_not(client):
@@ -352,3 +352,68 @@ def test_a_strip_of_drafts_comes_before_its_settled_cells(client):
 
     assert heads[0]["view"] == "first"
     assert [head["draft"] for head in heads[1:]] == [True] * 3 + [False] * 3
+
+
+def test_a_view_shows_what_will_leave(client):
+    sheet = sheet_of(client, "pencil")
+    wish = {"format": "png", "depth": "1-bit", "long_edge_px": 256}
+
+    _, rows = asked(client, sheet, view("main", long_edge_px=256, leaves=wish))["main"]
+    _, small = asked(client, sheet, view("main", long_edge_px=64, leaves=wish))["main"]
+
+    assert set(np.unique(rows)) == {0, 255}
+    assert len(np.unique(small)) > 2
+
+
+def test_a_choice_that_changes_nothing_here_is_told(client):
+    sheet = sheet_of(client, "threshold")
+    plate = sheet["plates"][0]["id"]
+    views = [
+        view(mode, plate=plate, dials={"ink.blend": mode}, compared=True)
+        for mode in ("darken", "normal", "screen")
+    ]
+
+    found = asked(client, sheet, view("main"), *views)
+
+    # Black ink on white paper.
+    alike = {mode: found[mode][0]["alike"] for mode in ("darken", "normal", "screen")}
+    assert alike == {"darken": True, "normal": True, "screen": False}
+    assert found["main"][0]["alike"] is None
+
+
+def many_dots(client):
+    sheet = with_value(Sheet.model_validate(sheet_of(client, "stipple")), "draw.dot", 0.25)
+    return sheet.model_dump(mode="json")
+
+
+def test_before_very_many_marks_are_placed_it_is_said_how_long_that_takes(client):
+    sheet = many_dots(client)
+    with client.websocket_connect(LIVE) as socket:
+        ask = {"ask": 7, "sheet": sheet, "views": [view("main", long_edge_px=600)]}
+        socket.send_json(ask)
+        draft, _ = one_answer(socket)
+        said = json.loads(socket.receive_text())["placing"]
+        settled, _ = one_answer(socket)
+        # What stands is not placed again.
+        socket.send_json({**ask, "ask": 8})
+        again, _ = one_answer(socket)
+
+    assert draft["draft"] and not settled["draft"]
+    assert said["ask"] == 7 and said["of"] == "Stipple" and said["seconds"] > 0
+    assert said["marks"] == pytest.approx(settled["figures"]["marks"], rel=0.05)
+    assert again["ask"] == 8
+
+
+def test_placing_stops_when_it_is_told_to_and_the_next_ask_is_drawn(client):
+    sheet = many_dots(client)
+    sheet["paper"]["long_edge"] = 230
+    with client.websocket_connect(LIVE) as socket:
+        views = [view("main", long_edge_px=600), view("other")]
+        socket.send_json({"ask": 1, "sheet": sheet, "views": views})
+        draft, _ = one_answer(socket)
+        json.loads(socket.receive_text())
+        socket.send_text("stop")
+        socket.send_json({"ask": 2, "sheet": sheet_of(client, "pencil"), "views": [view("next")]})
+        following, _ = one_answer(socket)
+
+    assert draft["ask"] == 1 and (following["ask"], following["view"]) == (2, "next")

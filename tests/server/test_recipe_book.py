@@ -62,7 +62,7 @@ def test_exported_deleted_and_imported_it_is_the_same(client, sheet):
 def test_a_recipe_knows_the_tones_of_the_photo_it_was_kept_of(client, sheet):
     recipe = kept(client, sheet).json()["recipe"]
 
-    tones = recipe["made_on"]
+    tones = recipe["made_on"]["photo"]
     assert 0 <= tones["black"] < tones["middle"] < tones["white"] <= 1
 
 

@@ -8,7 +8,7 @@ from hypothesis.stateful import RuleBasedStateMachine, invariant, rule
 from flinz.core.document.picture import Picture
 from flinz.core.document.sheet import Sheet
 from flinz.errors import NotFoundError, PhotoError, StaleError, StoreError
-from flinz.store import database, jobs, photos, sheets
+from flinz.store import database, jobs, leaving, photos, sheets
 from tests.charts import png, ramp
 
 
@@ -107,6 +107,15 @@ class History(RuleBasedStateMachine):
         self.states = [*self.states[: self.here + 1], title]
         self.here += 1
 
+    @rule(number=st.integers(0, 12))
+    def go_to(self, number):
+        if number < len(self.states):
+            sheets.go_to(self.db, self.id, number)
+            self.here = number
+        else:
+            with pytest.raises(NotFoundError):
+                sheets.go_to(self.db, self.id, number)
+
     @rule()
     def undo(self):
         sheets.undo(self.db, self.id)
@@ -123,6 +132,9 @@ class History(RuleBasedStateMachine):
         assert record.sheet.title == self.states[self.here]
         assert (record.undo is None) == (self.here == 0)
         assert (record.redo is None) == (self.here == len(self.states) - 1)
+        steps = sheets.steps(self.db, self.id)
+        assert [step.words for step in steps] == ["Begin", *self.states[1:]]
+        assert [step.number for step in steps if step.is_here] == [self.here]
 
     def teardown(self):
         self.db.close()
@@ -219,3 +231,13 @@ def test_unfinished_jobs_are_honest_after_a_restart(db, photo):
 def test_foreign_keys_hold(db):
     with pytest.raises(sqlite3.IntegrityError):
         sheets.add(db, Sheet(picture=Picture(photo="nobody")))
+
+
+def test_how_a_sheet_left_last_is_remembered_with_it(db, photo):
+    first, second = (sheets.add(db, titled(photo.id, title)).id for title in "ab")
+
+    leaving.keep(db, first, '{"dpi": 300}')
+    leaving.keep(db, first, '{"dpi": 600}')
+
+    assert leaving.last(db, first) == '{"dpi": 600}'
+    assert leaving.last(db, second) is None

@@ -35,10 +35,10 @@ def test_a_photo_becomes_a_drawing_and_leaves_as_a_file(page, downloads, tmp_pat
     good.write_bytes(data)
     bad.write_text("Dear allotment holders")
     find(page, "input[type=file]").send_keys(f"{bad}\n{good}")
-    until(page, lambda d: "not a picture" in find(d, ".uploads .failed").text)
-    until(page, lambda d: "on the shelf" in find(d, ".uploads .ready").text)
+    until(page, lambda d: "not a picture" in find(d, ".uploads [role=alert]").text)
+    assert "plot four.png is on the shelf" in find(page, ".uploads").text
 
-    until(page, lambda d: d.find_element(By.XPATH, "//h3[text()='plot four']/../..//a")).click()
+    button(page, "Draw it").click()
     click_on(page, find_path(page, "//li//button[.//span[text()='Pencil']]"))
     settled(page)
     choose_look(page, "Threshold")
@@ -245,7 +245,7 @@ def test_a_sheet_file_is_taken_along_and_opened(page, address, downloads):
     page.get(address)
     count = len(until(page, lambda d: d.find_elements(By.CSS_SELECTOR, ".shelf-sheets li")))
     find(page, "input[type=file]").send_keys(str(next(downloads.glob("*.flinz"))))
-    until(page, lambda d: "on the shelf" in find(d, ".uploads .ready").text)
+    until(page, lambda d: "on the shelf" in find(d, ".uploads").text)
     until(page, lambda d: len(d.find_elements(By.CSS_SELECTOR, ".shelf-sheets li")) == count + 1)
     find(page, ".shelf-sheets li a").click()
     settled(page)

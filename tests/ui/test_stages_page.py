@@ -2,8 +2,9 @@
 
 import numpy as np
 import pytest
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
-from selenium.webdriver.support.ui import Select
+from selenium.webdriver.common.keys import Keys
 
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
@@ -16,9 +17,12 @@ from flinz.demo.scenario import picture
 from tests.ui.steps import (
     button,
     choose_look,
+    click_on,
     find,
+    find_path,
     ink_percent,
     open_kinds,
+    press_key,
     settled,
     sheet_part,
     sheet_pixels,
@@ -91,22 +95,38 @@ def test_shadows_opened_at_tone_change_the_drawing_as_the_core_says(bench):
     assert np.abs(after - drawn_by_the_core(bench)).max() <= 1
 
 
-def test_a_hue_mix_moves_the_photo_s_colours(bench):
+def test_a_colour_of_the_photo_is_pulled_darker_where_it_is_pressed(bench):
     stage(bench, "Tone")
-    open_group(bench, "Hue mix")
+    open_group(bench, "Colours to grey")
     before = ink_percent(bench)
 
-    type_value(bench, "Yellows", -1)
-    settled(bench)
+    click_on(bench, button(bench, "Pull a colour on the photo"))
+    layer = find(bench, ".pin-layer")
+    drag = ActionChains(bench).move_to_element_with_offset(layer, -250, 120).click_and_hold()
+    drag.move_by_offset(0, 90).perform()
+    until(bench, lambda d: "darker" in find(d, ".pin-layer").text)
+    ActionChains(bench).release().perform()
+    press_key(bench, Keys.ESCAPE)
+    until(bench, lambda d: not d.find_elements(By.CSS_SELECTOR, ".pin-layer"))
+    until(bench, lambda d: len(saved_sheet(d).plates[0].tone.hues) == 1)
 
+    (pull,) = saved_sheet(bench).plates[0].tone.hues
+    assert pull.pull < -0.3
+    button(bench, "Sheet").click()
+    settled(bench)
     assert ink_percent(bench) != before
-    assert saved_sheet(bench).plates[0].tone.yellows == -1
+    # By keys the point is pulled back.
+    point = find(bench, ".ring-point")
+    point.send_keys(Keys.SHIFT, Keys.ARROW_UP)
+    until(bench, lambda d: saved_sheet(d).plates[0].tone.hues[0].pull > pull.pull)
+    point.send_keys(Keys.DELETE)
+    until(bench, lambda d: saved_sheet(d).plates[0].tone.hues == ())
 
 
 def test_headings_fold_dials_away_and_a_turned_one_stands_open(bench):
     stage(bench, "Tone")
     names = [s.text for s in bench.find_elements(By.CSS_SELECTOR, ".dial-group summary")]
-    assert names == ["Levels", "Contrast", "Light", "Hue mix"]
+    assert names == ["Levels", "Contrast", "Light", "Colours to grey"]
     assert not is_open(bench, "Light")
 
     open_group(bench, "Light")
@@ -115,18 +135,18 @@ def test_headings_fold_dials_away_and_a_turned_one_stands_open(bench):
     stage(bench, "Clean")
     stage(bench, "Tone")
 
-    assert is_open(bench, "Light") and not is_open(bench, "Hue mix")
+    assert is_open(bench, "Light") and not is_open(bench, "Colours to grey")
 
 
-@pytest.mark.parametrize("kind", ["Median", "Edge keeping", "Along form", "Smear"])
+@pytest.mark.parametrize("kind", ["Median", "Edge-keeping", "Along the form", "Smear"])
 def test_every_way_to_smooth_can_be_chosen(bench, kind):
     stage(bench, "Smooth")
     open_kinds(bench)
     button(bench, kind).click()
     settled(bench)
 
-    chosen = kind.lower().replace(" ", "-")
-    assert saved_sheet(bench).plates[0].smooth.kind == chosen
+    smooth = saved_sheet(bench).plates[0].smooth.kind
+    assert smooth == kind.lower().replace("the ", "").replace(" ", "-")
     assert np.abs(sheet_pixels(bench) - drawn_by_the_core(bench)).max() <= 1
 
 
@@ -178,12 +198,13 @@ def test_thickening_adds_ink_and_undo_takes_it_back(bench):
 
 def test_two_colours_come_with_a_second_colour_to_choose(bench):
     stage(bench, "Ink")
-    assert not bench.find_elements(By.ID, "colour-lights")
+    assert not bench.find_elements(By.CSS_SELECTOR, "[data-dial='ink.lights']")
 
-    Select(find(bench, "#choice-colouring")).select_by_visible_text("two-colour")
+    find(bench, "[data-dial='ink.colouring'] .kind-row").click()
+    find_path(bench, "//button[@class='kind'][.//span[text()='Darks and lights']]").click()
     settled(bench)
 
-    assert bench.find_elements(By.ID, "colour-lights")
+    assert bench.find_elements(By.CSS_SELECTOR, "[data-dial='ink.lights']")
     pixels = sheet_pixels(bench).astype(int)
     assert np.abs(pixels[..., 0] - pixels[..., 2]).max() > 60
     assert np.abs(pixels - drawn_by_the_core(bench)).max() <= 1

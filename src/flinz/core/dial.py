@@ -1,5 +1,6 @@
 """One description of a dial: limits, range, step, unit and hint live on the parameter itself."""
 
+from collections.abc import Mapping
 from enum import StrEnum
 from typing import Any, Literal
 
@@ -77,18 +78,52 @@ def Angle(  # noqa: N802
     )
 
 
-def Choice(default: Any, *, hint: str, label: str) -> Any:  # noqa: N802
-    """One of a few named values (a StrEnum)."""
+class OptionSpec(BaseModel):
+    """One value of a choice in words: what it does to ink, and its standard name if any."""
+
+    name: str
+    label: str
+    hint: str
+    also: str = ""
+
+
+def Choice(  # noqa: N802
+    default: StrEnum, *, hint: str, label: str, options: Mapping[Any, tuple[str, ...]]
+) -> Any:
+    """One of a few named values (a StrEnum).
+
+    options: of each member its label, its hint, and its standard name where that is another.
+    Raises ValueError if a member has none.
+    """
+    if set(options) != set(type(default)):
+        raise ValueError(f"each value of {label!r} needs its words")
+    words: Any = [
+        OptionSpec(name=member, label=said[0], hint=said[1], also="".join(said[2:])).model_dump()
+        for member, said in options.items()
+    ]
     return Field(
-        default, title=label, description=hint, json_schema_extra={"dial": {"kind": "choice"}}
+        default,
+        title=label,
+        description=hint,
+        json_schema_extra={"dial": {"kind": "choice", "options": words}},
     )
 
 
-def Switch(default: bool, *, hint: str, label: str) -> Any:  # noqa: N802
+def Points(*, hint: str, label: str, group: str = "", most: int) -> Any:  # noqa: N802
+    """Points on a ring, up to so many; none to begin with."""
+    return Field(
+        (),
+        max_length=most,
+        title=label,
+        description=hint,
+        json_schema_extra={"dial": {"kind": "ring", "group": group, "maximum": most}},
+    )
+
+
+def Switch(default: bool, *, hint: str, label: str, group: str = "") -> Any:  # noqa: N802
     """On or off."""
-    return Field(
-        default, title=label, description=hint, json_schema_extra={"dial": {"kind": "switch"}}
-    )
+    dial: Any = {"kind": "switch", "group": group}
+    return Field(default, title=label, description=hint, json_schema_extra={"dial": dial})
 
 
 def Colour(  # noqa: N802
@@ -109,17 +144,17 @@ class DialSpec(BaseModel):
     """What a page or a manual needs to know to show one dial."""
 
     name: str
-    kind: Literal["dial", "choice", "switch", "colour"]
+    kind: Literal["dial", "choice", "switch", "colour", "ring"]
     label: str
     hint: str
-    start: float | bool | str
+    start: float | bool | str | tuple[()]
     unit: str = ""
     minimum: float = 0.0
     maximum: float = 1.0
     low: float = 0.0
     high: float = 1.0
     step: float = 0.01
-    options: list[str] = []
+    options: list[OptionSpec] = []
     only_for: dict[str, list[str]] = {}
     group: str = ""
 
@@ -143,15 +178,11 @@ def _spec(name: str, field: Any) -> DialSpec:
         for key, short in (("minimum", "ge"), ("maximum", "le"))
         if hasattr(limit, short)
     }
-    options: list[str] = []
-    if isinstance(field.annotation, type) and issubclass(field.annotation, StrEnum):
-        options = [member.value for member in field.annotation]
     return DialSpec(
         name=name,
         label=field.title,
         hint=field.description,
         start=field.default,
-        options=options,
         **limits,
         **extra,
     )

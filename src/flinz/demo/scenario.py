@@ -93,7 +93,7 @@ def fill(folder: Path) -> None:
             for name, pull in pieces.pulls(sheet):
                 pulls.keep(db, record.id, name, pull)
         poster = pieces.poster(ids["squashes.jpg"])
-        tones = press.photo_tones(photos.loaded(db, *poster.photos), poster)
+        tones = press.tones(photos.loaded(db, *poster.photos), poster)
         book.add(db, recipe_of(poster, *pieces.POSTER_RECIPE, made_on=tones))
     finally:
         db.close()

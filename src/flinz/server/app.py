@@ -22,6 +22,7 @@ from flinz.server.routes import (
     hand,
     judging,
     photos,
+    pots,
     pulls,
     recipes,
     sheets,
@@ -91,6 +92,7 @@ def make_app(
         recipes,
         catalogue,
         hand,
+        pots,
         store,
         unreadable,
     ):
@@ -106,7 +108,7 @@ def _describe_live(app: FastAPI) -> None:
 
     def described() -> dict[str, Any]:
         document = plain()
-        for model in (Problem, views.Ask, views.View, views.Answer):
+        for model in (Problem, views.Ask, views.View, views.Answer, views.Placing):
             schema = model.model_json_schema(ref_template="#/components/schemas/{model}")
             parts = {**schema.pop("$defs", {}), model.__name__: schema}
             for name, part in parts.items():

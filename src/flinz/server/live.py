@@ -25,6 +25,9 @@ AT_ONCE = 2
 # How often it is looked whether a picture can be drawn by now.
 READY_SECONDS = 0.5
 
+# What a page says in place of an ask when it wants no more of the one being drawn.
+STOP = "stop"
+
 T = TypeVar("T")
 
 log = logging.getLogger(__name__)
@@ -57,17 +60,22 @@ class _Inbox:
     def __init__(self) -> None:
         self._newest: str | None = None
         self._arrived = asyncio.Event()
+        self._is_stopped = False
         self.left = False
 
     def put(self, text: str) -> None:
+        if text == STOP:
+            self._is_stopped = True
+            return
         self._newest = text
         self._arrived.set()
 
     def has_newer_ask(self) -> bool:
-        return self._newest is not None or self.left
+        return self._newest is not None or self.has_left()
 
     def has_left(self) -> bool:
-        return self.left
+        """Whether the page has left, or wants no more of this ask."""
+        return self.left or self._is_stopped
 
     async def newer_within(self, seconds: float) -> bool:
         """Whether a newer ask arrives within so many seconds; returns as soon as it does."""
@@ -78,6 +86,7 @@ class _Inbox:
     async def take(self) -> str:
         await self._arrived.wait()
         self._arrived.clear()
+        self._is_stopped = False
         text, self._newest = self._newest, None
         return text or ""
 
@@ -174,7 +183,14 @@ class _Artist:
             if step.scale is not None:
                 message, ms = await self._in_thread(self._job.draft, view, step.scale)
             else:
+                placing = await to_thread.run_sync(
+                    self._job.placing, view, stop, limiter=self._limit
+                )
+                if placing is not None:
+                    await self._socket.send_text(json.dumps({"placing": placing.model_dump()}))
                 message, ms = await self._in_thread(self._job.draw_main, view, stop)
+                if placing is not None:
+                    self._job.placed(placing, ms)
         except NotReadyError as error:
             # A draft that is late would come after the settled picture.
             if step.scale is None:

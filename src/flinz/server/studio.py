@@ -33,6 +33,8 @@ Judge = Callable[[Press, Photo, Sheet, Stop], T]
 PHOTO_BYTES = 300_000_000
 PICTURE_BYTES = 16_000_000
 DRAWN_AT_ONCE = 4
+# How long a mark takes to be placed and drawn, until that is measured here.
+SECONDS_A_MARK = 1.5e-5
 # Judgements that wait at most, and how often one looks whether somebody still waits for it.
 MAX_JUDGEMENTS, LOOK_SECONDS = 8, 0.25
 
@@ -45,6 +47,8 @@ class Studio:
         self.store = Store(folder, address)
         self.readiness = readiness or Readiness()
         self.press = Press(gate=self.readiness.check)
+        # As it was lately.
+        self.seconds_a_mark = SECONDS_A_MARK
         # Drawings of all pages together, in threads that no other request needs.
         self.drawn_at_once = CapacityLimiter(DRAWN_AT_ONCE)
         self._leaving = threading.Event()

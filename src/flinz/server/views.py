@@ -9,24 +9,34 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, Field, ValidationError
 
+from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.raster import PictureWish, shown
+from flinz.core.deliver.registry import AnyWish
 from flinz.core.document import builtin
 from flinz.core.document.plate import Plate, StageName
 from flinz.core.document.reading import sentence_of
 from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
+from flinz.core.looks.registry import look_of
 from flinz.core.planes.photo import Photo
 from flinz.core.press import fitting
 from flinz.core.press.figures import Figures
 from flinz.core.press.framing import whole
 from flinz.core.press.proofing import Subject
 from flinz.core.press.stopping import Stop, never
-from flinz.core.scale import region_frame
+from flinz.core.scale import Frame, region_frame
 from flinz.errors import DocumentError, NotReadyError
 from flinz.server.studio import Studio
 from flinz.store import recipes as book
 
 MAX_VIEWS = 96
 MAX_VIEW_PIXELS = 10_000_000
+# Above so many marks it is said how long it takes to place them.
+MANY_MARKS = 100_000
+# What leaves these stages has no marks yet.
+EARLY = ("tone", "smooth")
+# Steps of 255 that no eye tells apart.
+UNSEEN = 2
 
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Value = bool | float | Annotated[str, Field(max_length=40)]
@@ -37,8 +47,9 @@ class View(BaseModel):
 
     look: draw the plate with this look at its starting values instead of its own.
     dials: draw the plate with these values instead, by "stage.name". recipe: draw the photo by
-    this recipe of the book instead. follows: every move of a dial; of these one at least is drawn
-    even while a newer ask waits. draft: draw as quickly as the look can.
+    this recipe of the book instead. leaves: as it will leave, by this wish. compared: tell whether
+    dials change anything that can be seen. follows: every move of a dial; of these one at least is
+    drawn even while a newer ask waits. draft: draw as quickly as the look can.
     """
 
     id: str = Field(max_length=40)
@@ -51,6 +62,8 @@ class View(BaseModel):
     look: str | None = None
     dials: dict[str, Value] = Field(default={}, max_length=8)
     recipe: str | None = Field(default=None, max_length=120)
+    leaves: AnyWish | None = None
+    compared: bool = False
     follows: bool = False
     draft: bool = False
 
@@ -83,6 +96,19 @@ class Answer(BaseModel):
     # Of a view with a look: the settings it was drawn with, and which of them fit the photo.
     drawn_with: dict[str, Any] | None = None
     fitted: list[str] = []
+    # Of the main picture, settled, where its plate's look draws marks: how many that plate has.
+    marks: int | None = None
+    # Of a compared view: whether it looks as the sheet does without its dials.
+    alike: bool | None = None
+
+
+class Placing(BaseModel):
+    """Said before very many marks are placed: how many, of what, and how long it may take."""
+
+    ask: int
+    marks: int
+    of: str
+    seconds: float
 
 
 def parsed_ask(text: str) -> Ask:
@@ -141,11 +167,7 @@ class Drawing:
                 f"This view has {frame.width:,} × {frame.height:,} pixels; up to "
                 f"{MAX_VIEW_PIXELS / 1e6:.0f} million are shown. Make the window smaller."
             )
-        subject = Subject(view.what, view.plate, view.stage)
-        picture = studio.press.proof(
-            photo, sheet, frame, subject, exact=view.exact or view.draft, draft=draft, stop=stop
-        )
-        pixels = np.ascontiguousarray(np.rint(picture * 255), np.uint8)
+        pixels = self._pixels(photo, sheet, frame, view, draft, stop)
         answer = Answer(
             ask=self.number,
             view=view.id,
@@ -159,6 +181,9 @@ class Drawing:
             ms=0.0,
             draft=draft,
         )
+        if view.compared:
+            own = self._pixels(photo, self._sheet, frame, view, draft, stop)
+            answer.alike = own.shape == pixels.shape and looks_alike(own, pixels)
         if view.look is not None:
             plate = sheet.plate(view.plate)
             answer.drawn_with = plate.draw.model_dump(mode="json")
@@ -167,12 +192,51 @@ class Drawing:
             plate = sheet.plate(view.plate) if view.plate else sheet.plates[0]
             answer.suggestions = {} if draft else self._suggestions(photo, sheet, plate, stop)
             if view.what == "sheet" and view.recipe is None:
+                answer.marks = None if draft else self._count(photo, sheet, plate, stop)
                 answer.figures = studio.press.figures(
                     photo, sheet, frame, exact=view.exact, draft=draft, stop=stop
                 )
         taken = (time.perf_counter() - began) * 1000
         answer.ms = round(taken, 1)
         return packed(answer, pixels), taken
+
+    def _count(self, photo: Photo, sheet: Sheet, plate: Plate, stop: Stop) -> int | None:
+        if not (plate.shown and look_of(plate.draw).draws_marks):
+            return None
+        found = self._studio.press.marks(photo, sheet, plate, stop=stop)
+        return None if found is None else len(found)
+
+    def _pixels(
+        self, photo: Photo, sheet: Sheet, frame: Frame, view: View, draft: bool, stop: Stop
+    ) -> NDArray[np.uint8]:
+        press = self._studio.press
+        if isinstance(view.leaves, PictureWish):
+            return shown(Delivery(press, photo, sheet, stop=stop), frame, view.leaves)
+        subject = Subject(view.what, view.plate, view.stage)
+        picture = press.proof(
+            photo, sheet, frame, subject, exact=view.exact or view.draft, draft=draft, stop=stop
+        )
+        return np.ascontiguousarray(np.rint(picture * 255), np.uint8)
+
+    def placing(self, view: View, stop: Stop) -> Placing | None:
+        """What is to be said before marks are placed for a view; None where they are few."""
+        studio = self._studio
+        if view.what == "photo" or view.recipe or (view.what == "stage" and view.stage in EARLY):
+            return None
+        db = studio.store.connect()
+        try:
+            photo = studio.photo_of(db, self._sheet)
+        finally:
+            db.close()
+        expected = studio.press.expected(photo, self._sheet, stop=stop)
+        if expected is None or expected.marks <= MANY_MARKS:
+            return None
+        seconds = round(expected.marks * studio.seconds_a_mark, 1)
+        return Placing(ask=self.number, marks=expected.marks, of=expected.of, seconds=seconds)
+
+    def placed(self, placing: Placing, ms: float) -> None:
+        """Learn how long marks take here."""
+        self._studio.seconds_a_mark = ms / 1000 / placing.marks
 
     def _suggestions(
         self, photo: Photo, sheet: Sheet, plate: Plate, stop: Stop
@@ -188,7 +252,7 @@ class Drawing:
         press, sheet = self._studio.press, self._sheet
         if view.recipe is not None:
             recipe = book.one(db, view.recipe).recipe
-            return fitting.fitted(press, photo, recipe.on(sheet.picture.photo, ""))
+            return fitting.on_photo(press, photo, recipe, "")
         if view.look is not None:
             sheet = _with_look(self._studio, photo, sheet, view)
         return _with_dials(sheet, view) if view.dials else sheet
@@ -212,6 +276,11 @@ def _with_dials(sheet: Sheet, view: View) -> Sheet:
     for path, value in view.dials.items():
         sheet = with_value(sheet, path, value, number)
     return sheet
+
+
+def looks_alike(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> bool:
+    """Whether nobody would tell two pictures of one shape apart."""
+    return int(np.abs(one.astype(np.int16) - other).max(initial=0)) <= UNSEEN
 
 
 def packed(answer: Answer, pixels: NDArray[np.uint8]) -> bytes:

@@ -45,6 +45,9 @@ ALL = f"{ONE} WHERE sheet.removed_at IS NULL ORDER BY sheet.touched_at DESC, she
 STEP_DOCUMENT = """
     SELECT document_json FROM step WHERE sheet_id = :sheet_id AND number = :number
 """
+STEPS = """
+    SELECT number, words, made_at FROM step WHERE sheet_id = :sheet_id ORDER BY number
+"""
 REMOVE = "UPDATE sheet SET removed_at = :removed_at WHERE id = :sheet_id"
 
 
@@ -60,6 +63,15 @@ class SheetRecord(BaseModel):
     sheet: Sheet
     undo: str | None
     redo: str | None
+
+
+class StepRecord(BaseModel):
+    """A step of a sheet's history, in words. is_here: the sheet is as that step left it."""
+
+    number: int
+    words: str
+    made_at: str
+    is_here: bool
 
 
 def add(db: Connection, sheet: Sheet) -> SheetRecord:
@@ -153,6 +165,29 @@ def redo(db: Connection, sheet_id: int) -> SheetRecord:
     return _stepped(db, sheet_id, +1)
 
 
+def go_to(db: Connection, sheet_id: int, number: int) -> SheetRecord:
+    """Go back or forth to a step. Raises NotFoundError where there is none of that number."""
+    with transaction(db):
+        _row(db, sheet_id)
+        if not _move_to(db, sheet_id, number):
+            raise NotFoundError("This step is not there any more: other work came in its place.")
+    return one(db, sheet_id)
+
+
+def steps(db: Connection, sheet_id: int) -> list[StepRecord]:
+    """Every step that led here and every one that was undone, in order."""
+    here = _row(db, sheet_id)["step"]
+    return [
+        StepRecord(
+            number=row["number"],
+            words=row["words"],
+            made_at=row["made_at"],
+            is_here=row["number"] == here,
+        )
+        for row in db.execute(STEPS, {"sheet_id": sheet_id})
+    ]
+
+
 def one(db: Connection, sheet_id: int) -> SheetRecord:
     """A sheet as it is now."""
     return _record(_row(db, sheet_id))
@@ -181,11 +216,16 @@ def _require(db: Connection, sheet: Sheet) -> None:
 
 def _stepped(db: Connection, sheet_id: int, by: int) -> SheetRecord:
     with transaction(db):
-        number = _row(db, sheet_id)["step"] + by
-        found = db.execute(STEP_DOCUMENT, {"sheet_id": sheet_id, "number": number}).fetchone()
-        if found is not None:
-            _move(db, sheet_id, number, parsed(Sheet, found["document_json"]), now_utc())
+        _move_to(db, sheet_id, _row(db, sheet_id)["step"] + by)
     return one(db, sheet_id)
+
+
+def _move_to(db: Connection, sheet_id: int, number: int) -> bool:
+    """Go to a step, if it is there."""
+    found = db.execute(STEP_DOCUMENT, {"sheet_id": sheet_id, "number": number}).fetchone()
+    if found is not None:
+        _move(db, sheet_id, number, parsed(Sheet, found["document_json"]), now_utc())
+    return found is not None
 
 
 def _add_step(

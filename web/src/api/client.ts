@@ -22,6 +22,11 @@ export type PhotoFigures = components["schemas"]["PhotoFigures"];
 export type WatchSpot = components["schemas"]["WatchSpot"];
 export type Spot = components["schemas"]["Spot"];
 export type Answer = components["schemas"]["Answer"];
+export type Placing = components["schemas"]["Placing"];
+export type OptionSpec = components["schemas"]["OptionSpec"];
+export type Pull = components["schemas"]["Pull"];
+export type PotRecord = components["schemas"]["PotRecord"];
+export type StepRecord = components["schemas"]["StepRecord"];
 
 export const client = createClient<paths>({
   baseUrl: window.location.origin,

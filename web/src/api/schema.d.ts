@@ -207,7 +207,10 @@ export interface paths {
     put?: never;
     /**
      * Swap Photo
-     * @description Put another photo under a sheet. Suggested values are fitted anew, set ones stay.
+     * @description Put another photo under a sheet: suggested values are fitted anew, set ones stay.
+     *
+     *     Where tones are matched, its black, middle and white come to lie where the photo before had
+     *     them. A title that began with that photo's begins with the other's.
      */
     post: operations["swap_photo_api_sheets__sheet_id__photo_post"];
     delete?: never;
@@ -278,6 +281,86 @@ export interface paths {
      * @description Do the next undone step again.
      */
     post: operations["redo_api_sheets__sheet_id__redo_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/steps": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Steps
+     * @description The history of a sheet, first step first, with those that were undone.
+     */
+    get: operations["list_steps_api_sheets__sheet_id__steps_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/steps/{number}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Go To Step
+     * @description Go back or forth to a step of the history.
+     */
+    post: operations["go_to_step_api_sheets__sheet_id__steps__number__post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/marks": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Marks By Number
+     * @description The size at which a plate is drawn in so many marks; nothing is changed.
+     */
+    post: operations["marks_by_number_api_sheets__sheet_id__marks_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/colour-at": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Colour At
+     * @description The colour at a place of a sheet, or of its photo there.
+     */
+    post: operations["colour_at_api_sheets__sheet_id__colour_at_post"];
     delete?: never;
     options?: never;
     head?: never;
@@ -486,6 +569,30 @@ export interface paths {
      * @description The size of a wished file, before it is made.
      */
     post: operations["export_size_api_sheets__sheet_id__export_size_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/leaving": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Last Wish
+     * @description What was wished of the sheet's file last; a picture as the sheet is where it never left.
+     */
+    get: operations["last_wish_api_sheets__sheet_id__leaving_get"];
+    /**
+     * Keep Wish
+     * @description Remember what is wished of the sheet's file.
+     */
+    put: operations["keep_wish_api_sheets__sheet_id__leaving_put"];
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -880,6 +987,50 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/pots": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Pots
+     * @description All own pots, first mixed first.
+     */
+    get: operations["list_pots_api_pots_get"];
+    put?: never;
+    /**
+     * Add Pot
+     * @description Keep a colour by a name.
+     */
+    post: operations["add_pot_api_pots_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/pots/{pot_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /**
+     * Remove Pot
+     * @description Take a pot away.
+     */
+    delete: operations["remove_pot_api_pots__pot_id__delete"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/store": {
     parameters: {
       query?: never;
@@ -1087,6 +1238,7 @@ export interface components {
       /** Formats */
       formats: components["schemas"]["FormatSpec"][];
       limits: components["schemas"]["Limits"];
+      colours: components["schemas"]["Colours"];
     };
     /**
      * Change
@@ -1168,11 +1320,35 @@ export interface components {
       weight: number;
     };
     /**
+     * ColourFound
+     * @description A colour, #rrggbb, and its hue in degrees; None where it is next to grey.
+     */
+    ColourFound: {
+      /** Colour */
+      colour: string;
+      /** Hue */
+      hue: number | null;
+    };
+    /**
      * Colouring
      * @description Where a plate's colour comes from.
      * @enum {string}
      */
     Colouring: "single" | "two-colour" | "photo";
+    /**
+     * Colours
+     * @description Inks, papers and cloths by name, and inks that go together.
+     */
+    Colours: {
+      /** Inks */
+      inks: components["schemas"]["Pot"][];
+      /** Papers */
+      papers: components["schemas"]["Pot"][];
+      /** Cloths */
+      cloths: components["schemas"]["Pot"][];
+      /** Pairs */
+      pairs: components["schemas"]["Pair"][];
+    };
     /**
      * ContourHatch
      * @description Strokes along the form.
@@ -1398,17 +1574,17 @@ export interface components {
        */
       look: "cut-paper";
       /**
-       * Balance
-       * @description Share of the sheet that is ink
+       * Share of ink
+       * @description How much of the sheet is ink
        * @default 0.4
        */
-      balance: number;
+      ink_share: number;
       /**
-       * Smoothing
+       * Finest shape
        * @description Detail smaller than this is cut away
        * @default 0.9
        */
-      smoothing: number;
+      finest: number;
       /**
        * Crumbs
        * @description Pieces and holes under this are dropped
@@ -1433,13 +1609,13 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: "dial" | "choice" | "switch" | "colour";
+      kind: "dial" | "choice" | "switch" | "colour" | "ring";
       /** Label */
       label: string;
       /** Hint */
       hint: string;
       /** Start */
-      start: number | boolean | string;
+      start: number | boolean | string | unknown[];
       /**
        * Unit
        * @default
@@ -1474,7 +1650,7 @@ export interface components {
        * Options
        * @default []
        */
-      options: string[];
+      options: components["schemas"]["OptionSpec"][];
       /**
        * Only For
        * @default {}
@@ -1587,7 +1763,7 @@ export interface components {
     };
     /**
      * ExportSize
-     * @description What an export would measure, and which marks would not hold in it.
+     * @description What an export would measure, whether its sheet has colours, and which marks would not hold.
      */
     ExportSize: {
       /** Width Px */
@@ -1600,6 +1776,8 @@ export interface components {
       height_mm: number;
       /** Dpi */
       dpi: number;
+      /** Has Colour */
+      has_colour: boolean;
       thin?: components["schemas"]["ThinInOneBit"] | null;
     };
     /**
@@ -1678,6 +1856,8 @@ export interface components {
     /**
      * FromSheet
      * @description Which parts of a sheet to keep as a recipe; without plates all of them.
+     *
+     *     tones: whether dials of tone are matched to the photo it is used on, or kept as numbers.
      */
     FromSheet: {
       /** Name */
@@ -1707,6 +1887,12 @@ export interface components {
       stages: ("tone" | "smooth" | "draw" | "clean" | "ink")[];
       /** Plates */
       plates?: string[] | null;
+      /**
+       * Tones
+       * @default matched
+       * @enum {string}
+       */
+      tones: "numbers" | "matched";
     };
     /**
      * Gaussian
@@ -1774,12 +1960,19 @@ export interface components {
        */
       lights: string;
       /**
+       * Saturation
+       * @description From greys to stronger colours than the photo's
+       * @default 1
+       */
+      saturation: number;
+      /**
        * Opacity
        * @description How much it hides what lies beneath
        * @default 1
        */
       opacity: number;
       /**
+       * Meets what is beneath
        * @description How it meets what is printed before it
        * @default multiply
        */
@@ -1937,7 +2130,8 @@ export interface components {
      * KindSpec
      * @description One kind of a step (a look, a way to smooth), with its dials.
      *
-     *     answers_to_eyes: its suggested values follow watch spots that are eyes.
+     *     answers_to_eyes: its suggested values follow watch spots that are eyes. sized_by: the dial that
+     *     decides how many marks it has, "" where they are not asked for by number.
      */
     KindSpec: {
       /** Name */
@@ -1948,6 +2142,8 @@ export interface components {
       purpose: string;
       /** Answers To Eyes */
       answers_to_eyes: boolean;
+      /** Sized By */
+      sized_by: string;
       /** Dials */
       dials: components["schemas"]["DialSpec"][];
     };
@@ -1972,6 +2168,8 @@ export interface components {
       narrow_mm: number;
       /** Speck Mm */
       speck_mm: number;
+      /** Marks */
+      marks: number;
     };
     /**
      * LineScreen
@@ -2048,11 +2246,11 @@ export interface components {
        */
       look: "loose-hatch";
       /**
-       * Spacing
+       * Line gap
        * @description From one sweep of the pen to the next
        * @default 1
        */
-      spacing: number;
+      line_gap: number;
       /**
        * Nib
        * @description Width of the pen
@@ -2072,17 +2270,17 @@ export interface components {
        */
       angle: number;
       /**
-       * Curviness
+       * Swing
        * @description How widely the pen swings
        * @default 0.5
        */
-      curviness: number;
+      swing: number;
       /**
-       * Variation
+       * Unevenness
        * @description How uneven sweeps and pressure are
        * @default 0.45
        */
-      variation: number;
+      unevenness: number;
       /**
        * Chalk
        * @description White on black: the lights are drawn
@@ -2101,9 +2299,45 @@ export interface components {
       /** Share */
       share: number;
       /** Places */
-      places: components["schemas"]["Place"][];
+      places: components["schemas"]["flinz__core__judge__lost__Place"][];
       /** Map */
       map: string;
+    };
+    /**
+     * MadeOn
+     * @description The photo that a recipe was made on: its tones, and those that came to each plate's curve.
+     */
+    MadeOn: {
+      photo: components["schemas"]["PhotoTones"];
+      /**
+       * Lit
+       * @default {}
+       */
+      lit: {
+        [key: string]: components["schemas"]["PhotoTones"];
+      };
+    };
+    /**
+     * MarksFound
+     * @description The dial that decides it, its value, and how many marks there are then.
+     */
+    MarksFound: {
+      /** Dial */
+      dial: string;
+      /** Value */
+      value: number;
+      /** Marks */
+      marks: number;
+    };
+    /**
+     * MarksWanted
+     * @description How many marks a plate is to have.
+     */
+    MarksWanted: {
+      /** Plate */
+      plate: string;
+      /** Count */
+      count: number;
     };
     /**
      * Median
@@ -2129,6 +2363,16 @@ export interface components {
     Missing: {
       /** Missing */
       missing: string[];
+    };
+    /**
+     * NewPot
+     * @description A colour and what it is called.
+     */
+    NewPot: {
+      /** Name */
+      name: string;
+      /** Colour */
+      colour: string;
     };
     /**
      * NewSheet
@@ -2166,14 +2410,37 @@ export interface components {
       kind: "none";
     };
     /**
+     * OptionSpec
+     * @description One value of a choice in words: what it does to ink, and its standard name if any.
+     */
+    OptionSpec: {
+      /** Name */
+      name: string;
+      /** Label */
+      label: string;
+      /** Hint */
+      hint: string;
+      /**
+       * Also
+       * @default
+       */
+      also: string;
+    };
+    /**
      * OtherPhoto
-     * @description A photo to put under a finished sheet.
+     * @description A photo to put under a finished sheet, and whether dials of tone are matched to it.
      */
     OtherPhoto: {
       /** Base */
       base: number;
       /** Photo */
       photo: string;
+      /**
+       * Tones
+       * @default matched
+       * @enum {string}
+       */
+      tones: "numbers" | "matched";
     };
     /**
      * Outline
@@ -2244,6 +2511,18 @@ export interface components {
        * @default 200
        */
       height: number;
+    };
+    /**
+     * Pair
+     * @description Two colours that work together: what is dark of a drawing, and what is light.
+     */
+    Pair: {
+      /** Name */
+      name: string;
+      /** Dark */
+      dark: string;
+      /** Light */
+      light: string;
     };
     /**
      * Pencil
@@ -2471,20 +2750,6 @@ export interface components {
       position: components["schemas"]["Position"];
     };
     /**
-     * Place
-     * @description A part of the sheet, in shares 0..1 of its width and height.
-     */
-    Place: {
-      /** Left */
-      left: number;
-      /** Top */
-      top: number;
-      /** Right */
-      right: number;
-      /** Bottom */
-      bottom: number;
-    };
-    /**
      * Plate
      * @description A plate of a sheet. hand: the id of its strokes, by the stage that they act on.
      */
@@ -2523,12 +2788,7 @@ export interface components {
        *       "highlights": 0,
        *       "local": 0,
        *       "reach": 12,
-       *       "reds": 0,
-       *       "yellows": 0,
-       *       "greens": 0,
-       *       "cyans": 0,
-       *       "blues": 0,
-       *       "magentas": 0,
+       *       "hues": [],
        *       "invert": false
        *     }
        */
@@ -2594,6 +2854,7 @@ export interface components {
        *       "colouring": "single",
        *       "colour": "#000000",
        *       "lights": "#f2d9a0",
+       *       "saturation": 1,
        *       "opacity": 1,
        *       "blend": "multiply",
        *       "offset_x": 0,
@@ -2687,6 +2948,28 @@ export interface components {
       as_drawn: number;
     };
     /**
+     * Pot
+     * @description A colour by name, #rrggbb.
+     */
+    Pot: {
+      /** Name */
+      name: string;
+      /** Colour */
+      colour: string;
+    };
+    /**
+     * PotRecord
+     * @description A named colour, #rrggbb.
+     */
+    PotRecord: {
+      /** Id */
+      id: number;
+      /** Name */
+      name: string;
+      /** Colour */
+      colour: string;
+    };
+    /**
      * PrintReport
      * @description What a press could lose of one plate or of all.
      *
@@ -2740,6 +3023,23 @@ export interface components {
       speck_spots: components["schemas"]["Spot"][];
     };
     /**
+     * Pull
+     * @description A colour taken lighter or darker: its hue on the circle, how far, how many degrees about it.
+     *
+     *     Red lies at 0°, green at 120°, blue at 240°.
+     */
+    Pull: {
+      /** Hue */
+      hue: number;
+      /** Pull */
+      pull: number;
+      /**
+       * Reach
+       * @default 60
+       */
+      reach: number;
+    };
+    /**
      * PullName
      * @description What a pull is called.
      */
@@ -2767,6 +3067,7 @@ export interface components {
      * @description Paper and plates, without photo, crop, cutout, position and hand work.
      *
      *     as_drawn: the factor on all lengths of the drawing (see flinz.core.document.picture.Position).
+     *     tones: whether dials of tone are matched to the photo it is used on, or kept as numbers.
      *     made_on: the tones of the photo it was made on, None where that is not known.
      */
     Recipe: {
@@ -2778,10 +3079,10 @@ export interface components {
       format: "flinz-recipe";
       /**
        * Version
-       * @default 2
+       * @default 3
        * @constant
        */
-      version: 2;
+      version: 3;
       /** Name */
       name: string;
       /**
@@ -2810,7 +3111,13 @@ export interface components {
       as_drawn: number;
       /** Plates */
       plates: components["schemas"]["Settled"][];
-      made_on?: components["schemas"]["PhotoTones"] | null;
+      /**
+       * Tones
+       * @default numbers
+       * @enum {string}
+       */
+      tones: "numbers" | "matched";
+      made_on?: components["schemas"]["MadeOn"] | null;
     };
     /**
      * RecipeFile
@@ -2890,12 +3197,7 @@ export interface components {
        *       "highlights": 0,
        *       "local": 0,
        *       "reach": 12,
-       *       "reds": 0,
-       *       "yellows": 0,
-       *       "greens": 0,
-       *       "cyans": 0,
-       *       "blues": 0,
-       *       "magentas": 0,
+       *       "hues": [],
        *       "invert": false
        *     }
        */
@@ -2961,6 +3263,7 @@ export interface components {
        *       "colouring": "single",
        *       "colour": "#000000",
        *       "lights": "#f2d9a0",
+       *       "saturation": 1,
        *       "opacity": 1,
        *       "blend": "multiply",
        *       "offset_x": 0,
@@ -2999,10 +3302,10 @@ export interface components {
       format: "flinz-sheet";
       /**
        * Version
-       * @default 2
+       * @default 3
        * @constant
        */
-      version: 2;
+      version: 3;
       /**
        * Title
        * @default Untitled sheet
@@ -3047,23 +3350,18 @@ export interface components {
        *         },
        *         "tone": {
        *           "black": 0,
-       *           "blues": 0,
        *           "ceiling": 1,
        *           "contrast": 0,
-       *           "cyans": 0,
        *           "floor": 0,
-       *           "greens": 0,
        *           "highlights": 0,
+       *           "hues": [],
        *           "invert": false,
        *           "local": 0,
-       *           "magentas": 0,
        *           "middle": 0.5,
        *           "pivot": 0.5,
        *           "reach": 12,
-       *           "reds": 0,
        *           "shadows": 0,
-       *           "white": 1,
-       *           "yellows": 0
+       *           "white": 1
        *         },
        *         "smooth": {
        *           "kind": "none"
@@ -3101,6 +3399,7 @@ export interface components {
        *           "only_soft": 0.1,
        *           "only_to": 1,
        *           "opacity": 1,
+       *           "saturation": 1,
        *           "smear": 0,
        *           "smear_angle": 0,
        *           "turn": 0
@@ -3185,6 +3484,20 @@ export interface components {
       radius: number;
     };
     /**
+     * StepRecord
+     * @description A step of a sheet's history, in words. is_here: the sheet is as that step left it.
+     */
+    StepRecord: {
+      /** Number */
+      number: number;
+      /** Words */
+      words: string;
+      /** Made At */
+      made_at: string;
+      /** Is Here */
+      is_here: boolean;
+    };
+    /**
      * StepSpec
      * @description A step of the run, and its kinds; one without a choice has one kind, named "".
      */
@@ -3236,11 +3549,11 @@ export interface components {
        */
       turn: components["schemas"]["Turn"];
       /**
-       * Roundness
-       * @description From a worn pen's blob to a true circle
-       * @default 1
+       * Pen wear
+       * @description From a true circle to a worn pen's blob
+       * @default 0
        */
-      roundness: number;
+      pen_wear: number;
       /**
        * Dot
        * @description Width of the largest dots
@@ -3370,7 +3683,7 @@ export interface components {
     };
     /**
      * Tone
-     * @description Grey by luminance or a hue mix, then light, levels, contrast, invert.
+     * @description Grey by luminance, moved by a ring of hues, then light, levels, contrast, invert.
      */
     Tone: {
       /**
@@ -3440,41 +3753,11 @@ export interface components {
        */
       reach: number;
       /**
-       * Reds
-       * @description Lighter or darker reds; greys stay
-       * @default 0
+       * Ring of hues
+       * @description Colours drawn lighter or darker; greys stay
+       * @default []
        */
-      reds: number;
-      /**
-       * Yellows
-       * @description Lighter or darker yellows; greys stay
-       * @default 0
-       */
-      yellows: number;
-      /**
-       * Greens
-       * @description Lighter or darker greens; greys stay
-       * @default 0
-       */
-      greens: number;
-      /**
-       * Cyans
-       * @description Lighter or darker cyans; greys stay
-       * @default 0
-       */
-      cyans: number;
-      /**
-       * Blues
-       * @description Lighter or darker blues; greys stay
-       * @default 0
-       */
-      blues: number;
-      /**
-       * Magentas
-       * @description Lighter or darker magentas; greys stay
-       * @default 0
-       */
-      magentas: number;
+      hues: components["schemas"]["Pull"][];
       /**
        * Invert
        * @description Draw the negative
@@ -3593,6 +3876,36 @@ export interface components {
       relief: number;
     };
     /**
+     * Place
+     * @description A part of the sheet, in shares 0..1 of its width and height.
+     */
+    flinz__core__judge__lost__Place: {
+      /** Left */
+      left: number;
+      /** Top */
+      top: number;
+      /** Right */
+      right: number;
+      /** Bottom */
+      bottom: number;
+    };
+    /**
+     * Place
+     * @description A place on a sheet in shares 0..1, and what is looked at there.
+     */
+    flinz__server__routes__sheets__Place: {
+      /** X */
+      x: number;
+      /** Y */
+      y: number;
+      /**
+       * Of
+       * @default photo
+       * @enum {string}
+       */
+      of: "photo" | "sheet";
+    };
+    /**
      * Problem
      * @description Problem details. detail is a sentence for the person at the screen.
      */
@@ -3615,8 +3928,9 @@ export interface components {
      *
      *     look: draw the plate with this look at its starting values instead of its own.
      *     dials: draw the plate with these values instead, by "stage.name". recipe: draw the photo by
-     *     this recipe of the book instead. follows: every move of a dial; of these one at least is drawn
-     *     even while a newer ask waits. draft: draw as quickly as the look can.
+     *     this recipe of the book instead. leaves: as it will leave, by this wish. compared: tell whether
+     *     dials change anything that can be seen. follows: every move of a dial; of these one at least is
+     *     drawn even while a newer ask waits. draft: draw as quickly as the look can.
      */
     View: {
       /** Id */
@@ -3672,6 +3986,22 @@ export interface components {
        * @default null
        */
       recipe: string | null;
+      /**
+       * Leaves
+       * @default null
+       */
+      leaves:
+        | (
+            | components["schemas"]["JpegWish"]
+            | components["schemas"]["PngWish"]
+            | components["schemas"]["TiffWish"]
+          )
+        | null;
+      /**
+       * Compared
+       * @default false
+       */
+      compared: boolean;
       /**
        * Follows
        * @default false
@@ -3780,6 +4110,30 @@ export interface components {
        * @default []
        */
       fitted: string[];
+      /**
+       * Marks
+       * @default null
+       */
+      marks: number | null;
+      /**
+       * Alike
+       * @default null
+       */
+      alike: boolean | null;
+    };
+    /**
+     * Placing
+     * @description Said before very many marks are placed: how many, of what, and how long it may take.
+     */
+    Placing: {
+      /** Ask */
+      ask: number;
+      /** Marks */
+      marks: number;
+      /** Of */
+      of: string;
+      /** Seconds */
+      seconds: number;
     };
   };
   responses: never;
@@ -4356,6 +4710,139 @@ export interface operations {
       };
     };
   };
+  list_steps_api_sheets__sheet_id__steps_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StepRecord"][];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  go_to_step_api_sheets__sheet_id__steps__number__post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SheetRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  marks_by_number_api_sheets__sheet_id__marks_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["MarksWanted"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MarksFound"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  colour_at_api_sheets__sheet_id__colour_at_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["flinz__server__routes__sheets__Place"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ColourFound"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   sheet_picture_api_sheets__sheet_id__picture_get: {
     parameters: {
       query?: {
@@ -4736,6 +5223,76 @@ export interface operations {
         content: {
           "application/json": components["schemas"]["ExportSize"];
         };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  last_wish_api_sheets__sheet_id__leaving_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json":
+            | components["schemas"]["JpegWish"]
+            | components["schemas"]["PngWish"]
+            | components["schemas"]["TiffWish"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  keep_wish_api_sheets__sheet_id__leaving_put: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json":
+          | components["schemas"]["JpegWish"]
+          | components["schemas"]["PngWish"]
+          | components["schemas"]["TiffWish"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
       /** @description What went wrong, in a sentence */
       default: {
@@ -5389,6 +5946,97 @@ export interface operations {
         content: {
           "application/json": components["schemas"]["StrokeList"];
         };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  list_pots_api_pots_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PotRecord"][];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  add_pot_api_pots_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewPot"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PotRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  remove_pot_api_pots__pot_id__delete: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        pot_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
       /** @description What went wrong, in a sentence */
       default: {

@@ -7,7 +7,11 @@ import { SheetContact } from "../contact/SheetContact";
 import { PrintRoom } from "../print/PrintRoom";
 import { RecipeBook } from "../recipes/RecipeBook";
 import { Shelf } from "../shelf/Shelf";
+import { nextArea } from "../shared/areas";
+import { useKey } from "../shared/keys";
+import { SkipLinks } from "../shared/SkipLinks";
 import { KeysDialog } from "./KeysDialog";
+import { usePageStart } from "./usePageStart";
 
 /** How long a fresh machine is waited for: some minutes. */
 const [READY_MS, READY_TRIES] = [2000, 150];
@@ -32,24 +36,36 @@ export function App() {
   return (
     <QueryClientProvider client={queries}>
       <BrowserRouter>
-        <Routes>
-          <Route path="/" element={<Shelf />} />
-          <Route path="/sheets/:id" element={<WithSheet page={(id) => <Bench id={id} />} />} />
-          <Route
-            path="/sheets/:id/print"
-            element={<WithSheet page={(id) => <PrintRoom id={id} />} />}
-          />
-          <Route
-            path="/sheets/:id/contact"
-            element={<WithSheet page={(id) => <SheetContact id={id} />} />}
-          />
-          <Route path="/photos/:id/contact" element={<PhotoContact />} />
-          <Route path="/recipes" element={<RecipeBook />} />
-          <Route path="*" element={<Nowhere />} />
-        </Routes>
+        <Pages />
         <KeysDialog />
       </BrowserRouter>
     </QueryClientProvider>
+  );
+}
+
+function Pages() {
+  usePageStart();
+  useKey("area", () => nextArea(+1));
+  useKey("areaBefore", () => nextArea(-1));
+  return (
+    <>
+      <SkipLinks />
+      <Routes>
+        <Route path="/" element={<Shelf />} />
+        <Route path="/sheets/:id" element={<WithSheet page={(id) => <Bench id={id} />} />} />
+        <Route
+          path="/sheets/:id/print"
+          element={<WithSheet page={(id) => <PrintRoom id={id} />} />}
+        />
+        <Route
+          path="/sheets/:id/contact"
+          element={<WithSheet page={(id) => <SheetContact id={id} />} />}
+        />
+        <Route path="/photos/:id/contact" element={<PhotoContact />} />
+        <Route path="/recipes" element={<RecipeBook />} />
+        <Route path="*" element={<Nowhere />} />
+      </Routes>
+    </>
   );
 }
 

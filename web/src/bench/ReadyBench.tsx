@@ -1,8 +1,10 @@
 import { useState } from "react";
+import { Button } from "react-bootstrap";
 import { useNavigate } from "react-router";
+import { answered, client } from "../api/client";
 import { newGesture } from "../shared/gesture";
 import { useSteady } from "../shared/steady";
-import { stepOf } from "../sheet/stages";
+import { stepOf, withSettings } from "../sheet/stages";
 import { useHolder } from "../sheet/useHolder";
 import { Bed } from "./bed/Bed";
 import { Note } from "./bed/Note";
@@ -11,6 +13,10 @@ import { useLooking } from "./bed/useLooking";
 import { usePinning } from "./bed/usePinning";
 import { Run } from "./choosing/Run";
 import { useChoosing } from "./choosing/useChoosing";
+import { stripOfPairs } from "./bed/strip";
+import { usePicking } from "./bed/usePicking";
+import { focusDial } from "./dials/dialFocus";
+import { FindDial } from "./dials/FindDial";
 import { DialPanel } from "./dials/DialPanel";
 import { LiveFigures } from "./judging/FiguresLine";
 import { useJudging } from "./judging/useJudging";
@@ -26,11 +32,14 @@ export function ReadyBench(bench: TheBench) {
   const { id, work, sheet, photo, catalogue } = bench;
   const navigate = useNavigate();
   const [said, say] = useState("");
+  const [only, setOnly] = useState(false);
+  const [finding, setFinding] = useState(false);
   const history =
     work.content.state === "ready" ? work.content : { undo: null, redo: null, revision: 0 };
   const choosing = useChoosing(bench);
   const looking = useLooking(bench, choosing);
   const pinning = usePinning(bench, looking, say);
+  const picking = usePicking(bench, choosing, looking, say);
   const { live } = looking;
   const keeping = useKeeping(bench, looking.hasBegun || live.problem !== "", say);
   const compare = useCompare({
@@ -53,11 +62,28 @@ export function ReadyBench(bench: TheBench) {
     if (words) say(`${direction === "undo" ? "Undone" : "Done again"}: ${words}`);
   }
 
+  async function goToStep(number: number, words: string) {
+    const params = { path: { sheet_id: id, number } };
+    const url = "/api/sheets/{sheet_id}/steps/{number}";
+    const done = await work.remake(() => answered(client.POST(url, { params })));
+    if (done) say(`The sheet is as it was after: ${words}`);
+  }
+
+  function takeSuggested() {
+    const { last, step, plate, settings } = choosing;
+    const value = last && live.pictures.suggestions[`${step}.${last.name}`];
+    if (!last || value === undefined) return;
+    const next = { ...settings, [last.name]: value };
+    const changed = withSettings(sheet, plate.id, step, next, [`${step}.${last.name}`]);
+    work.change(changed, `${last.label} as suggested`, newGesture());
+  }
+
   const { zoom } = looking;
   const acts = useSteady({
     title: (title: string) => work.change({ ...sheet, title }, `Title: ${title}`, newGesture()),
     undo: () => goTo("undo"),
     redo: () => goTo("redo"),
+    goTo: (step: number, words: string) => void goToStep(step, words),
     show: looking.setShown,
     holdPhoto: looking.holdPhoto,
     layout: looking.setLayout,
@@ -70,6 +96,7 @@ export function ReadyBench(bench: TheBench) {
     closer: zoom.closer,
     farther: zoom.farther,
     watch: pinning.ask,
+    only: () => setOnly((present) => !present),
     keepPull: () => keeping.keepPull(),
     open: keeping.setOpen,
   });
@@ -95,8 +122,16 @@ export function ReadyBench(bench: TheBench) {
       earlier: choosing.earlier,
       later: choosing.later,
       large: looking.swapLarge,
+      only: acts.only,
+      find: () => {
+        setOnly(false);
+        setFinding(true);
+      },
+      suggest: takeSuggested,
       leave: () => {
+        setOnly(false);
         pinning.leave();
+        picking.leave();
         choosing.setStrip(null);
         judging.setHighlight(null);
       },
@@ -105,15 +140,21 @@ export function ReadyBench(bench: TheBench) {
   );
 
   return (
-    <div className="bench">
+    <div className={only ? "bench bench-only" : "bench"}>
+      {only && (
+        <Button size="sm" variant="plain" className="only-leave" onClick={acts.only}>
+          Everything again <kbd>Q</kbd>
+        </Button>
+      )}
       <TopBar
         sheetId={id}
+        revision={history.revision}
         title={sheet.title}
         saving={work.saving}
         undo={history.undo}
         redo={history.redo}
         shown={looking.photoHeld ? "photo" : looking.shown}
-        stageTitle={stepOf(catalogue, choosing.step).title}
+        stageTitle={choosing.step === "photo" ? "" : stepOf(catalogue, choosing.step).title}
         layout={looking.layout}
         against={compare.key}
         choices={compare.names}
@@ -132,6 +173,7 @@ export function ReadyBench(bench: TheBench) {
           pictures={live.pictures}
           discs={
             <InkDiscs
+              catalogue={catalogue}
               sheet={sheet}
               most={catalogue.limits.plates}
               chosen={choosing.plate.id}
@@ -145,17 +187,36 @@ export function ReadyBench(bench: TheBench) {
         />
         <DialPanel
           catalogue={catalogue}
+          sheetId={id}
           sheet={sheet}
           plate={choosing.plate}
           step={choosing.step}
           pxPerMm={looking.pxPerMm}
           pictures={live.pictures}
-          photoWords={`${photo.title}, ${photo.width} × ${photo.height} px, ${photo.format}. ${photo.notes.join(" ")}`}
+          photo={photo}
           onChange={work.change}
-          onStrip={choosing.setStrip}
+          onStrip={choosing.layStrip}
+          onPairs={(on) => choosing.setStrip(stripOfPairs(catalogue, on))}
           onTouch={choosing.touch}
+          onPick={picking.ask}
+          onFlush={work.flush}
           onOtherPhoto={() => keeping.setOpen("photo")}
-        />
+        >
+          {finding && (
+            <FindDial
+              catalogue={catalogue}
+              sheet={sheet}
+              plate={choosing.plate}
+              onGo={(ref) => {
+                setFinding(false);
+                choosing.choose(ref.step);
+                // The dial is there once the page has drawn the stage.
+                window.setTimeout(() => focusDial(ref), 0);
+              }}
+              onLeave={() => setFinding(false)}
+            />
+          )}
+        </DialPanel>
       </div>
       <Bed
         bench={bench}
@@ -164,6 +225,7 @@ export function ReadyBench(bench: TheBench) {
         compare={compare}
         judging={judging}
         pinning={pinning}
+        picking={picking}
         holder={holder}
         onCopy={() => void keeping.copy()}
       >

@@ -1,18 +1,25 @@
 import { memo } from "react";
 import { Button, ButtonGroup } from "react-bootstrap";
 import { Link } from "react-router";
+import { useRoving } from "../shared/roving";
+import { Tip } from "../shared/Tip";
+import { useMedia } from "../shared/useMedia";
+import { WordMark } from "../shared/WordMark";
+import type { Saving } from "../sheet/useSheet";
 import type { Layout } from "./bed/compare";
 import { CompareMenu } from "./bed/CompareMenu";
+import { SeeMenu } from "./bed/SeeMenu";
+import { HistoryMenu } from "./keeping/HistoryMenu";
 import { type Open } from "./keeping/useKeeping";
 import { SheetMenu } from "./keeping/SheetMenu";
 import { TitleField } from "./keeping/TitleField";
-import type { Saving } from "../sheet/useSheet";
 
 /** What the top bar does; the same functions for as long as the bench is open. */
 export interface BarActs {
   title: (title: string) => void;
   undo: () => void;
   redo: () => void;
+  goTo: (step: number, words: string) => void;
   show: (shown: "sheet" | "stage") => void;
   holdPhoto: (held: boolean) => void;
   layout: (layout: Layout) => void;
@@ -23,17 +30,20 @@ export interface BarActs {
   closer: () => void;
   farther: () => void;
   watch: () => void;
+  only: () => void;
   keepPull: () => void;
   open: (dialog: Open) => void;
 }
 
-interface TopBarProps {
+export interface BarProps {
   sheetId: number;
   title: string;
   saving: Saving;
+  revision: number;
   undo: string | null;
   redo: string | null;
   shown: "sheet" | "stage" | "photo";
+  /** The stage that can be shown by itself; "" for the photo, which is held. */
   stageTitle: string;
   layout: Layout;
   against: string;
@@ -51,78 +61,89 @@ const SAVING_WORDS: Record<Saving, string> = {
   stale: "changed elsewhere",
 };
 
+/** Where the bar has no room, what is seldom pressed goes into a menu. */
+const [FOLDED, NARROW] = ["(max-width: 1239px)", "(max-width: 999px)"];
+
 /** Word mark, title, undo, what is shown and compared, zoom, what is kept, the print room. */
-export const TopBar = memo(function TopBar(props: TopBarProps) {
+export const TopBar = memo(function TopBar(props: BarProps) {
   const { acts } = props;
+  const isFolded = useMedia(FOLDED);
+  const isNarrow = useMedia(NARROW);
+  const roving = useRoving<HTMLDivElement>();
   return (
     <header className="top-bar">
-      <Link to="/" className="word-mark" aria-label="Flinz, to the shelf">
-        Fl<span>i</span>nz
-      </Link>
+      <WordMark />
       <TitleField title={props.title} onTitle={acts.title} />
       <span className="saving" role="status" data-saving={props.saving}>
         {SAVING_WORDS[props.saving]}
       </span>
-      <History undo={props.undo} redo={props.redo} acts={acts} />
-      <span className="top-gap" />
-      <Shown shown={props.shown} stageTitle={props.stageTitle} acts={acts} />
-      <CompareMenu
-        layout={props.layout}
-        against={props.against}
-        choices={props.choices}
-        onLayout={acts.layout}
-        onAgainst={acts.against}
-      />
-      <Zoom words={props.zoomWords} isFit={props.isFit} acts={acts} />
-      <Button
-        size="sm"
-        variant="plain"
-        active={props.pinning}
-        aria-pressed={props.pinning}
-        title="Pin a detail that stays magnified: drag on the sheet (O)"
-        onClick={acts.watch}
-      >
-        Watch
-      </Button>
-      <SheetMenu sheetId={props.sheetId} onKeepPull={acts.keepPull} onOpen={acts.open} />
-      <Link to={`/sheets/${props.sheetId}/print`} className="btn btn-primary btn-sm">
-        Print room
-      </Link>
+      <div className="bar-tools" role="toolbar" aria-label="Sheet" data-area="the bar" {...roving}>
+        <History {...props} isNarrow={isNarrow} />
+        <span className="top-gap" />
+        {!isNarrow && <Shown shown={props.shown} stageTitle={props.stageTitle} acts={acts} />}
+        {!isFolded && (
+          <CompareMenu
+            layout={props.layout}
+            against={props.against}
+            choices={props.choices}
+            onLayout={acts.layout}
+            onAgainst={acts.against}
+          />
+        )}
+        <Zoom words={props.zoomWords} isFit={props.isFit} isFolded={isFolded} acts={acts} />
+        {isFolded ? (
+          <SeeMenu {...props} isNarrow={isNarrow} />
+        ) : (
+          <Tip words="Pin a detail that stays magnified: drag on the sheet (O)">
+            <Button
+              size="sm"
+              variant="plain"
+              active={props.pinning}
+              aria-pressed={props.pinning}
+              onClick={acts.watch}
+            >
+              Watch
+            </Button>
+          </Tip>
+        )}
+        <SheetMenu sheetId={props.sheetId} onKeepPull={acts.keepPull} onOpen={acts.open} />
+        <Link to={`/sheets/${props.sheetId}/print`} className="btn btn-primary btn-sm">
+          Print room
+        </Link>
+      </div>
     </header>
   );
 });
 
-interface HistoryProps {
-  undo: string | null;
-  redo: string | null;
-  acts: BarActs;
-}
-
-function History({ undo, redo, acts }: HistoryProps) {
+function History(props: BarProps & { isNarrow: boolean }) {
+  const { undo, redo, acts, isNarrow } = props;
   return (
     <ButtonGroup size="sm" aria-label="History">
       <Button
         variant="plain"
         disabled={undo === null}
         title={undo ? `Undo: ${undo}` : "Nothing to undo"}
+        aria-label="Undo"
         onClick={acts.undo}
       >
-        Undo
+        {isNarrow ? "↶" : "Undo"}
       </Button>
       <Button
         variant="plain"
         disabled={redo === null}
         title={redo ? `Redo: ${redo}` : "Nothing to do again"}
+        aria-label="Redo"
         onClick={acts.redo}
       >
-        Redo
+        {isNarrow ? "↷" : "Redo"}
       </Button>
+      <HistoryMenu sheetId={props.sheetId} revision={props.revision} onGoTo={acts.goTo} />
     </ButtonGroup>
   );
 }
 
 interface ShownProps {
-  shown: TopBarProps["shown"];
+  shown: BarProps["shown"];
   stageTitle: string;
   acts: BarActs;
 }
@@ -138,20 +159,21 @@ function Shown({ shown, stageTitle, acts }: ShownProps) {
       >
         Sheet
       </Button>
-      <Button
-        variant="plain"
-        active={shown === "stage"}
-        aria-pressed={shown === "stage"}
-        title="Show what leaves the chosen stage"
-        onClick={() => acts.show("stage")}
-      >
-        {stageTitle}
-      </Button>
+      {stageTitle && (
+        <Button
+          variant="plain"
+          active={shown === "stage"}
+          aria-pressed={shown === "stage"}
+          title="Show what leaves the chosen stage (G)"
+          onClick={() => acts.show("stage")}
+        >
+          {stageTitle}
+        </Button>
+      )}
       <Button
         variant="plain"
         active={shown === "photo"}
         aria-pressed={shown === "photo"}
-        aria-label="Hold: photo"
         title="Hold to see the photo (key P)"
         onPointerDown={() => acts.holdPhoto(true)}
         onPointerUp={() => acts.holdPhoto(false)}
@@ -160,7 +182,7 @@ function Shown({ shown, stageTitle, acts }: ShownProps) {
         onKeyUp={() => acts.holdPhoto(false)}
         onBlur={() => acts.holdPhoto(false)}
       >
-        Photo
+        Hold: photo
       </Button>
     </ButtonGroup>
   );
@@ -169,30 +191,39 @@ function Shown({ shown, stageTitle, acts }: ShownProps) {
 interface ZoomProps {
   words: string;
   isFit: boolean;
+  isFolded: boolean;
   acts: BarActs;
 }
 
-function Zoom({ words, isFit, acts }: ZoomProps) {
+function Zoom({ words, isFit, isFolded, acts }: ZoomProps) {
   return (
     <ButtonGroup size="sm" aria-label="Zoom">
-      <Button variant="plain" aria-label="Farther away" onClick={acts.farther}>
+      <Button
+        variant="plain"
+        aria-label="Farther away"
+        title="Farther away (,)"
+        onClick={acts.farther}
+      >
         −
       </Button>
       <Button variant="plain" active={isFit} onClick={acts.fit} title="Whole sheet (W)">
         {words}
       </Button>
-      <Button variant="plain" onClick={acts.exportPixels} title="Export pixels (E)">
-        1:1
-      </Button>
-      <Button
-        variant="plain"
-        onClick={acts.paperSize}
-        title="The size it has on paper (S)"
-        aria-label="mm, the size on paper"
-      >
-        mm
-      </Button>
-      <Button variant="plain" aria-label="Closer" onClick={acts.closer}>
+      {!isFolded && (
+        <>
+          <Tip words="Export pixels: one of them to one of the screen (E)">
+            <Button variant="plain" onClick={acts.exportPixels}>
+              1:1
+            </Button>
+          </Tip>
+          <Tip words="The size it has on paper (S)">
+            <Button variant="plain" onClick={acts.paperSize} aria-label="mm, the size on paper">
+              mm
+            </Button>
+          </Tip>
+        </>
+      )}
+      <Button variant="plain" aria-label="Closer" title="Closer (.)" onClick={acts.closer}>
         +
       </Button>
     </ButtonGroup>

@@ -1,7 +1,7 @@
 import { type KeyName, useHeldKey, useKey } from "../shared/keys";
 
 /** What each key of the bench does; the page of keys is shown by itself. */
-type BenchKeys = Record<Exclude<KeyName, "photo" | "help">, () => void>;
+type BenchKeys = Record<Exclude<KeyName, "photo" | "help" | "area" | "areaBefore">, () => void>;
 
 /** Binds the keys of the bench. */
 export function useBenchKeys(keys: BenchKeys, onPhoto: (held: boolean) => void) {
@@ -25,6 +25,9 @@ export function useBenchKeys(keys: BenchKeys, onPhoto: (held: boolean) => void) 
   useKey("redo", keys.redo);
   useKey("earlier", keys.earlier);
   useKey("later", keys.later);
+  useKey("find", keys.find);
+  useKey("suggest", keys.suggest);
+  useKey("only", keys.only);
   useKey("large", keys.large);
   useKey("leave", keys.leave);
 }

@@ -1,27 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
-import { Spinner } from "react-bootstrap";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import {
-  answered,
-  client,
-  type PhotoFigures,
-  type RecipeRecord,
-  type Sheet,
-  type View,
-} from "../api/client";
-import { guessesAsked, SHEETS, useRecipes } from "../api/queries";
-import { useCount, useRefusals } from "../live/pictures";
-import { useLive } from "../live/useLive";
-import { viewOf } from "../live/views";
+import { answered, client, type PhotoFigures, type RecipeRecord } from "../api/client";
+import { SHEETS } from "../api/queries";
+import { RecipeCards } from "../live/RecipeCards";
+import { useRecipeWall } from "../live/useRecipeWall";
 import { FindRecipe } from "../shared/FindRecipe";
-import { isFound, recipeLabel } from "../shared/recipes";
-import { SmallProof } from "../live/SmallProof";
 import { Trouble } from "../shared/Trouble";
-
-const EDGE_PX = 300;
-const MOST = 90;
-const FIRST_ROW = 6;
+import { WordMark } from "../shared/WordMark";
 
 interface ContactSheetProps {
   photoId: string;
@@ -35,38 +21,16 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
   const queries = useQueryClient();
   const [typed, setTyped] = useState("");
   const [trouble, setTrouble] = useState("");
-  const [taking, setTaking] = useState("");
+  const [taking, setTaking] = useState(false);
   const path = { photo_id: photoId };
   const photo = useQuery({
     queryKey: ["photo", photoId],
     queryFn: () => answered(client.GET("/api/photos/{photo_id}", { params: { path } })),
   });
-  const book = useRecipes();
-  const guesses = useQuery(guessesAsked(photoId));
-  const inOrder = useMemo(() => {
-    const byRef = new Map((book.data ?? []).map((record) => [record.ref, record]));
-    return (guesses.data?.order ?? [])
-      .map((ref) => byRef.get(ref))
-      .filter((record) => record !== undefined)
-      .slice(0, MOST);
-  }, [book.data, guesses.data]);
-  const sheet = useMemo(
-    () => ({ format: "flinz-sheet", version: 1, photo: photoId }) as unknown as Sheet,
-    [photoId],
-  );
-  const views = useMemo(
-    () =>
-      contactViews(
-        inOrder.map((record) => record.ref),
-        new Set(guesses.data?.quick),
-      ),
-    [inOrder, guesses.data],
-  );
-  const live = useLive(sheet, views);
-  const refusals = useRefusals(live.pictures);
+  const wall = useRecipeWall(photoId);
 
   async function take(record: RecipeRecord) {
-    setTaking(record.ref);
+    setTaking(true);
     try {
       let id = sheetId;
       if (id === undefined) {
@@ -83,26 +47,22 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
       navigate(`/sheets/${id}`);
     } catch (error) {
       setTrouble((error as Error).message);
-      setTaking("");
+      setTaking(false);
     }
   }
 
-  const sentence = (photo.error ?? book.error ?? guesses.error)?.message || trouble || live.problem;
-  const found = inOrder.filter((record) => isFound(record, typed));
-  const ids = inOrder.map((record) => viewId(record.ref));
-  const refused = [...refusals.values()].filter((each) => !each.later).length;
-  const done = useCount(live.pictures, ids) + refused;
+  const sentence = photo.error?.message || wall.trouble || trouble;
   return (
     <div className="contact">
-      <header className="contact-head">
-        <Link to="/" className="word-mark" aria-label="Flinz, to the shelf">
-          Fl<span>i</span>nz
-        </Link>
+      <header className="contact-head" data-area="the bar">
+        <WordMark />
         <img src={`/api/photos/${photoId}/picture?long_edge_px=320`} alt="" />
         <div>
-          <h1>Contact sheet</h1>
+          <h1 tabIndex={-1} data-page-start>
+            Contact sheet
+          </h1>
           <p>
-            {photo.data?.title}. {guesses.data && figureWords(guesses.data.figures)}
+            {photo.data?.title}. {wall.figures && figureWords(wall.figures)}
           </p>
         </div>
         <FindRecipe typed={typed} onType={setTyped} />
@@ -112,61 +72,22 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
           </Link>
         )}
       </header>
-      <main>
+      <main data-area="the recipes">
         {sentence && <Trouble sentence={sentence} />}
-        <p className="contact-line" role="status" data-done={done} data-all={inOrder.length}>
-          {done < inOrder.length || inOrder.length === 0 ? (
-            <>
-              <Spinner size="sm" /> {done} of {inOrder.length || "…"} recipes drawn.{" "}
-            </>
-          ) : (
-            `${done} recipes, each drawn on this photo. `
-          )}
-          {sheetId === undefined
-            ? "Choose one to begin; every dial stays open."
-            : "Choose one to go on with; what the sheet is now is kept as a pull."}
-        </p>
-        {found.length === 0 && inOrder.length > 0 && <p>No recipe has these words.</p>}
-        <ol className="contact-cards">
-          {found.map((record) => (
-            <li key={record.ref}>
-              <button type="button" disabled={taking !== ""} onClick={() => take(record)}>
-                <span className="contact-picture">
-                  <SmallProof
-                    className="contact-proof"
-                    pictures={live.pictures}
-                    id={viewId(record.ref)}
-                  />
-                </span>
-                <span className="contact-name">
-                  {recipeLabel(record)}
-                  {record.own && <em> yours</em>}
-                </span>
-                <span className="contact-why">
-                  {refusals.get(viewId(record.ref))?.why ?? record.recipe.purpose}
-                </span>
-              </button>
-            </li>
-          ))}
-        </ol>
+        <RecipeCards
+          wall={wall}
+          typed={typed}
+          disabled={taking}
+          words={
+            sheetId === undefined
+              ? "Choose one to begin; every dial stays open."
+              : "Choose one to go on with; what the sheet is now is kept as a pull."
+          }
+          onTake={(record) => void take(record)}
+        />
       </main>
     </div>
   );
-}
-
-function viewId(ref: string): string {
-  return `recipe-${ref}`;
-}
-
-/** The drawings of recipes in their order; the first row is drafted before, quick ones first. */
-export function contactViews(refs: string[], quick: Set<string>): View[] {
-  const drawn = refs.map((ref) => viewOf(viewId(ref), EDGE_PX, { recipe: ref }));
-  const row = refs.slice(0, FIRST_ROW);
-  const drafts = [...row.filter((ref) => quick.has(ref)), ...row.filter((ref) => !quick.has(ref))];
-  return [
-    ...drafts.map((ref) => viewOf(viewId(ref), EDGE_PX, { recipe: ref, draft: true })),
-    ...drawn,
-  ];
 }
 
 /** What the order was guessed from, in words. */

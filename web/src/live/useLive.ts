@@ -1,13 +1,26 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { Answer, Sheet, View } from "../api/client";
+import type { Answer, Placing, Sheet, View } from "../api/client";
 import { type Picture, Pictures } from "./pictures";
 
 const RECONNECT_MS = 1000;
+
+/** What the server says besides pictures. */
+interface Said {
+  view?: string;
+  problem: string;
+  later?: boolean;
+  placing?: Placing;
+}
 
 export interface Live {
   pictures: Pictures;
   connected: boolean;
   problem: string;
+  /** Very many marks that are being placed for the newest ask, or whose placing was stopped. */
+  placing: (Placing & { isStopped: boolean }) | null;
+  stopPlacing: () => void;
+  /** Place them after all. */
+  placeThem: () => void;
 }
 
 /**
@@ -19,6 +32,7 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
   const [pictures] = useState(() => new Pictures());
   const [connected, setConnected] = useState(true);
   const [problem, setProblem] = useState("");
+  const [placing, setPlacing] = useState<Live["placing"]>(null);
   const socket = useRef<WebSocket | null>(null);
   const newest = useRef<string | null>(null);
   const waiting = useRef(false);
@@ -41,12 +55,17 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
 
     function receive(event: MessageEvent<string | ArrayBuffer>) {
       if (typeof event.data === "string") {
-        const said = JSON.parse(event.data) as { view?: string; problem: string; later?: boolean };
+        const said = JSON.parse(event.data) as Said;
+        if (said.placing) {
+          setPlacing({ ...said.placing, isStopped: false });
+          return;
+        }
         if (said.view !== undefined) {
           pictures.refuse(said.view, { why: said.problem, later: said.later === true });
           return;
         }
         setProblem(said.problem);
+        setPlacing(null);
         waiting.current = false;
         send();
         return;
@@ -56,6 +75,7 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
       if (picture.answer.suggestions) {
         // The first picture of an ask is here: a newer position may now be sent.
         waiting.current = false;
+        if (!picture.answer.draft) setPlacing(null);
         send();
       }
       pictures.put(picture);
@@ -96,7 +116,20 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
     send();
   }, [sheet, views, send, pictures]);
 
-  return { pictures, connected, problem };
+  const stopPlacing = useCallback(() => {
+    socket.current?.send("stop");
+    waiting.current = false;
+    setPlacing((present) => present && { ...present, isStopped: true });
+    send();
+  }, [send]);
+  const placeThem = useCallback(() => {
+    if (!sheet) return;
+    setPlacing(null);
+    newest.current = JSON.stringify({ ask: pictures.ask(), sheet, views });
+    send();
+  }, [sheet, views, pictures, send]);
+
+  return { pictures, connected, problem, placing, stopPlacing, placeThem };
 }
 
 /** A picture from a message: length of the head, head as JSON, rows of grey or RGB bytes. */

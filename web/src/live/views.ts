@@ -15,6 +15,8 @@ export function viewOf(id: string, edge: number, more: Partial<View> = {}): View
     look: null,
     dials: {},
     recipe: null,
+    leaves: null,
+    compared: false,
     follows: false,
     draft: false,
     ...more,

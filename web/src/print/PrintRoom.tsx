@@ -1,5 +1,4 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { Button, Form, ProgressBar, Spinner } from "react-bootstrap";
 import { Link } from "react-router";
 import { answered, client, type PngWish, type Wish } from "../api/client";
@@ -8,16 +7,23 @@ import { useSheet } from "../sheet/useSheet";
 import { kindOf, withSettings, type Settings } from "../sheet/stages";
 import { Dial } from "../shared/Dial";
 import { Trouble } from "../shared/Trouble";
-import { PaperPreview } from "./PaperPreview";
+import { PrintBed } from "./PrintBed";
+import { useWish } from "./useWish";
+import { WordMark } from "../shared/WordMark";
 import { SizeChoice } from "./SizeChoice";
 import { useExport } from "./useExport";
 
-const START: Wish = { format: "png", depth: "grey", greys: "cut", dpi: 300 };
+const DEPTHS: [Wish["depth"], string][] = [
+  ["auto", "As the sheet is"],
+  ["colour", "In colour: inks and paper as chosen"],
+  ["grey", "In greys: 256 tones"],
+  ["1-bit", "In black and white alone: 1 bit"],
+];
 
 /** The sheet at its size on paper, the kind of file, and the download. */
 export function PrintRoom({ id }: { id: number }) {
   const work = useSheet(id);
-  const [wanted, setWanted] = useState<Wish>(START);
+  const { wanted, set, error } = useWish(id);
   const { progress, start, stop } = useExport(id);
   const sheet = work.content.state === "ready" ? work.content.sheet : null;
   const catalogue = useCatalogue();
@@ -31,20 +37,21 @@ export function PrintRoom({ id }: { id: number }) {
           body: wanted as PngWish,
         }),
       ),
-    enabled: sheet !== null && work.saving === "saved",
+    enabled: sheet !== null && wanted !== undefined && work.saving === "saved",
     placeholderData: (before) => before,
     retry: false,
   });
 
-  if (work.content.state === "failed") {
+  const failed = work.content.state === "failed" ? work.content.sentence : error?.message;
+  if (failed) {
     return (
       <main className="waiting">
-        <Trouble sentence={work.content.sentence} />
+        <Trouble sentence={failed} />
         <Link to="/">Back to the shelf</Link>
       </main>
     );
   }
-  if (!sheet || !catalogue.data) {
+  if (!sheet || !catalogue.data || !wanted) {
     return (
       <main className="waiting">
         <Spinner size="sm" /> Opening the print room…
@@ -55,7 +62,6 @@ export function PrintRoom({ id }: { id: number }) {
   const lengths = (kindOf(catalogue.data, "paper", settings)?.dials ?? []).filter(
     (dial) => dial.unit === "mm",
   );
-  const set = (change: Partial<Wish>) => setWanted({ ...wanted, ...change });
   const holdThin = (dpi: number) => set({ dpi, long_edge_px: null });
   const makeFile = async () => {
     await work.flush();
@@ -64,21 +70,25 @@ export function PrintRoom({ id }: { id: number }) {
 
   return (
     <div className="print-room">
-      <header className="top-bar">
-        <Link to="/" className="word-mark" aria-label="Flinz, to the shelf">
-          Fl<span>i</span>nz
-        </Link>
-        <h1>Print room</h1>
+      <header className="top-bar" data-area="the bar">
+        <WordMark />
+        <h1 tabIndex={-1} data-page-start>
+          Print room
+        </h1>
         <span className="print-title">{sheet.title}</span>
         <span className="top-gap" />
         <Link to={`/sheets/${id}`} className="btn btn-plain btn-sm">
           Back to the bench
         </Link>
       </header>
-      <main className="bed print-bed">
-        <PaperPreview id={id} sheet={sheet} size={size.data} revision={work.saving} />
+      <main className="print-main">
+        {size.data ? (
+          <PrintBed sheet={sheet} wanted={wanted} size={size.data} />
+        ) : (
+          <div className="bed bed-empty">{size.error ? "" : "Measuring…"}</div>
+        )}
       </main>
-      <aside className="print-panel" aria-label="What is printed">
+      <aside className="print-panel" aria-label="What is printed" data-area="the file">
         <h2>On paper</h2>
         {lengths.map((dial) => (
           <Dial
@@ -97,15 +107,17 @@ export function PrintRoom({ id }: { id: number }) {
         <h2>File</h2>
         <SizeChoice wanted={wanted} onChange={set} />
         <Form.Group controlId="depth" className="mb-2">
-          <Form.Label>Black and white</Form.Label>
+          <Form.Label>Colours</Form.Label>
           <Form.Select
             size="sm"
             value={wanted.depth}
             onChange={(e) => set({ depth: e.currentTarget.value as Wish["depth"] })}
           >
-            <option value="grey">Grey: 256 tones</option>
-            <option value="1-bit">1-bit: pure black and white</option>
-            <option value="colour">Colour: ink and paper as chosen</option>
+            {DEPTHS.map(([name, words]) => (
+              <option key={name} value={name}>
+                {words}
+              </option>
+            ))}
           </Form.Select>
         </Form.Group>
         {wanted.depth === "1-bit" && (
@@ -149,6 +161,9 @@ export function PrintRoom({ id }: { id: number }) {
               {size.data.dpi.toFixed(0)} dots an inch
             </p>
           )
+        )}
+        {wanted.depth !== "colour" && wanted.depth !== "auto" && size.data?.has_colour && (
+          <p className="soft">The sheet has colours; this file will have none.</p>
         )}
         {size.data?.thin && (
           <Trouble sentence={size.data.thin.sentence}>

@@ -1,9 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Button, Form, Spinner } from "react-bootstrap";
-import { Link } from "react-router";
+import { useNavigate } from "react-router";
 import { answered, client, type RecipeRecord } from "../api/client";
-import { RECIPES, usePhotos, useRecipes } from "../api/queries";
+import { RECIPES, SHEETS, usePhotos, useRecipes } from "../api/queries";
+import { GoneWords, useGone } from "../shared/gone";
+import { useRoving } from "../shared/roving";
+import { WordMark } from "../shared/WordMark";
 import { FindRecipe } from "../shared/FindRecipe";
 import { isFound, recipeLabel } from "../shared/recipes";
 import { Trouble } from "../shared/Trouble";
@@ -15,7 +18,9 @@ export function RecipeBook() {
   const files = useRef<HTMLInputElement>(null);
   const [said, setSaid] = useState<string[]>([]);
   const [trouble, setTrouble] = useState("");
-  const [deleted, setDeleted] = useState<RecipeRecord | null>(null);
+  const gone = useGone<RecipeRecord>((record) => record.ref);
+  const navigate = useNavigate();
+  const roving = useRoving<HTMLDivElement>();
   const [typed, setTyped] = useState("");
   const [chosenPhoto, setChosenPhoto] = useState("");
   const book = useRecipes();
@@ -49,17 +54,29 @@ export function RecipeBook() {
     await queries.invalidateQueries({ queryKey: RECIPES });
   }
 
-  async function remove(record: RecipeRecord) {
+  async function remove(record: RecipeRecord, list: RecipeRecord[]) {
     const params = { path: { ref: record.ref } };
     await act(() => answered(client.DELETE("/api/recipes/{ref}", { params })));
-    setDeleted(record);
+    gone.took(record, list);
   }
 
-  async function putBack() {
-    if (!deleted) return;
-    const params = { path: { ref: deleted.ref } };
+  async function putBack(record: RecipeRecord) {
+    const params = { path: { ref: record.ref } };
     await act(() => answered(client.POST("/api/recipes/{ref}/restore", { params })));
-    setDeleted(null);
+    gone.back(record);
+  }
+
+  /** Begin a sheet of the chosen photo with a recipe. */
+  async function draw(record: RecipeRecord) {
+    setTrouble("");
+    try {
+      const body = { photo, recipe: record.ref };
+      const { id } = await answered(client.POST("/api/sheets", { body }));
+      await queries.invalidateQueries({ queryKey: SHEETS });
+      navigate(`/sheets/${id}`);
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
   }
 
   const found = (book.data ?? []).filter((record) => isFound(record, typed));
@@ -70,11 +87,12 @@ export function RecipeBook() {
   const sentence = trouble || book.error?.message || photos.error?.message;
   return (
     <div className="shelf book">
-      <header className="shelf-head">
-        <Link to="/" className="word-mark mb-0" aria-label="Flinz, to the shelf">
-          Fl<span>i</span>nz
-        </Link>
-        <p>Recipe book: everything about a sheet that can be used on another photo.</p>
+      <header className="shelf-head" data-area="the bar">
+        <WordMark />
+        <h1 tabIndex={-1} data-page-start>
+          Recipe book
+        </h1>
+        <p>Everything about a sheet that can be used on another photo.</p>
         <FindRecipe typed={typed} onType={setTyped} />
         <Form.Select
           size="sm"
@@ -100,20 +118,12 @@ export function RecipeBook() {
           onChange={(event) => void take(event.currentTarget.files)}
         />
       </header>
-      <main>
+      <main {...roving}>
         {sentence && <Trouble sentence={sentence} />}
         <div role="status" className="book-said">
           {said.map((line) => (
             <p key={line}>{line}</p>
           ))}
-          {deleted && (
-            <p>
-              “{deleted.recipe.name}” was deleted.{" "}
-              <Button variant="link" className="p-0 align-baseline" onClick={putBack}>
-                Put it back
-              </Button>
-            </p>
-          )}
         </div>
         {book.isPending && (
           <div className="waiting">
@@ -121,7 +131,7 @@ export function RecipeBook() {
           </div>
         )}
         {parts.map(([title, records]) => (
-          <section key={title} aria-label={title}>
+          <section key={title} aria-label={title} data-area={title.toLowerCase()}>
             <h2>{title}</h2>
             {records.length === 0 && (
               <p className="shelf-empty">
@@ -131,34 +141,45 @@ export function RecipeBook() {
               </p>
             )}
             <ul className="book-cards">
-              {records.map((record) => (
-                <RecipeCard
-                  key={record.ref}
-                  record={record}
-                  label={recipeLabel(record)}
-                  photo={photo}
-                  onChange={(words) =>
-                    act(() =>
-                      answered(
-                        client.PUT("/api/recipes/{ref}", {
-                          params: { path: { ref: record.ref } },
-                          body: words,
-                        }),
-                      ),
-                    )
-                  }
-                  onDuplicate={() =>
-                    act(() =>
-                      answered(
-                        client.POST("/api/recipes/{ref}/duplicate", {
-                          params: { path: { ref: record.ref } },
-                        }),
-                      ),
-                    )
-                  }
-                  onRemove={() => remove(record)}
-                />
-              ))}
+              {gone.among(records).map(({ item: record, isGone }) =>
+                isGone ? (
+                  <li key={record.ref} className="book-card">
+                    <GoneWords
+                      title={record.recipe.name}
+                      words="was deleted."
+                      onBack={() => void putBack(record)}
+                    />
+                  </li>
+                ) : (
+                  <RecipeCard
+                    key={record.ref}
+                    record={record}
+                    label={recipeLabel(record)}
+                    photo={photo}
+                    onChange={(words) =>
+                      act(() =>
+                        answered(
+                          client.PUT("/api/recipes/{ref}", {
+                            params: { path: { ref: record.ref } },
+                            body: words,
+                          }),
+                        ),
+                      )
+                    }
+                    onDuplicate={() =>
+                      act(() =>
+                        answered(
+                          client.POST("/api/recipes/{ref}/duplicate", {
+                            params: { path: { ref: record.ref } },
+                          }),
+                        ),
+                      )
+                    }
+                    onDraw={() => void draw(record)}
+                    onRemove={() => void remove(record, records)}
+                  />
+                ),
+              )}
             </ul>
           </section>
         ))}

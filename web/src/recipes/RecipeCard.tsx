@@ -9,6 +9,8 @@ interface RecipeCardProps {
   label: string;
   photo: string;
   onChange: (words: Words) => void;
+  /** Begin a sheet of the chosen photo with it. */
+  onDraw: () => void;
   onDuplicate: () => void;
   onRemove: () => void;
 }
@@ -19,14 +21,19 @@ export function RecipeCard(props: RecipeCardProps) {
   const { name, purpose, notes, plates } = record.recipe;
   const [words, setWords] = useState<Words | null>(null);
   const looks = plates.map((plate) => plate.draw.look.replaceAll("-", " ")).join(" over ");
+  const tones =
+    record.recipe.tones === "matched" ? "Its tones follow the photo." : "Its tones are numbers.";
   return (
     <li className="book-card" aria-label={label}>
       {photo && (
-        <DrawnImage
-          src={`/api/recipes/${record.ref}/picture?photo=${photo}&long_edge_px=320`}
-          alt={`${label} on the chosen photo`}
-          loading="lazy"
-        />
+        <button type="button" className="picture-button" onClick={props.onDraw}>
+          <DrawnImage
+            src={`/api/recipes/${record.ref}/picture?photo=${photo}&long_edge_px=320`}
+            alt={`${label} on the chosen photo`}
+            loading="lazy"
+          />
+          <span className="picture-action">Draw this photo with it</span>
+        </button>
       )}
       {words ? (
         <Form
@@ -53,7 +60,7 @@ export function RecipeCard(props: RecipeCardProps) {
           <p>{purpose}</p>
           {notes && <p className="book-notes">{notes}</p>}
           <p className="soft">
-            {plates.length === 1 ? "One plate" : `${plates.length} plates`}: {looks}
+            {plates.length === 1 ? "One plate" : `${plates.length} plates`}: {looks}. {tones}
           </p>
           <div className="book-acts">
             {record.own && (

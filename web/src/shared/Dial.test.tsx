@@ -89,3 +89,31 @@ test("the tick takes the suggested value", () => {
 
   expect(onChange.mock.calls[0]?.[0]).toBe(3.3);
 });
+
+test("from the slider Enter goes to the field, and Backspace to the starting value", () => {
+  const onChange = vi.fn();
+  render(<Dial spec={spec} value={2} onChange={onChange} />);
+  const slider = screen.getByRole("slider");
+  slider.focus();
+
+  fireEvent.keyDown(slider, { key: "Backspace" });
+  expect(onChange.mock.lastCall![0]).toBe(2.2);
+  fireEvent.keyDown(slider, { key: "Enter" });
+  expect(document.activeElement).toBe(screen.getByLabelText("Softness, value in mm"));
+});
+
+test("a dial is two stops for Tab: its slider and its value", () => {
+  const onStrip = vi.fn();
+  const { container } = render(
+    <Dial spec={spec} value={2} suggested={5} onChange={vi.fn()} onStrip={onStrip} />,
+  );
+
+  const controls = [...container.querySelectorAll<HTMLElement>("input, button")];
+  expect(controls.filter((each) => each.tabIndex >= 0)).toHaveLength(2);
+  fireEvent.click(screen.getByRole("button", { name: "Test strip of Softness" }));
+  expect(onStrip).toHaveBeenCalledOnce();
+});
+
+test("a length may be typed in inches", () => {
+  expect(typed("1 in").mock.calls[0]?.[0]).toBe(25.4);
+});

@@ -2,7 +2,8 @@ import { useId, useRef, useState } from "react";
 import { Form } from "react-bootstrap";
 import type { DialSpec } from "../api/client";
 import { newGesture } from "./gesture";
-import { formatted, placeOnTrack } from "./numbers";
+import { formatted, placeOnTrack, typedValue } from "./numbers";
+import { StripMark } from "./StripMark";
 
 const BIG_STEP = 10;
 
@@ -27,6 +28,7 @@ export function Dial({ reference, spec, value, suggested, pxPerMm, ...on }: Dial
   const gesture = useRef(newGesture());
   const big = useRef(false);
   const track = useRef<HTMLInputElement>(null);
+  const typed = useRef<HTMLInputElement>(null);
 
   function turn(next: number) {
     const by = next - value;
@@ -52,25 +54,14 @@ export function Dial({ reference, spec, value, suggested, pxPerMm, ...on }: Dial
           {spec.label}
         </Form.Label>
         <TypedValue
+          field={typed}
           spec={spec}
           value={value}
           onChange={(typed) => onChange(typed, newGesture())}
           onLeave={() => track.current?.focus()}
         />
         <span className="dial-unit">{spec.unit}</span>
-        {onStrip && (
-          <button
-            type="button"
-            className="dial-strip"
-            aria-label={`Test strip of ${spec.label}`}
-            title="Test strip: the same spot at several values (T)"
-            onClick={onStrip}
-          >
-            <i />
-            <i />
-            <i />
-          </button>
-        )}
+        {onStrip && <StripMark label={spec.label} onStrip={onStrip} />}
       </div>
       <Form.Range
         ref={track}
@@ -83,6 +74,11 @@ export function Dial({ reference, spec, value, suggested, pxPerMm, ...on }: Dial
         onPointerDown={beginGesture}
         onKeyDown={(event) => {
           big.current = event.shiftKey;
+          if (event.key !== "Enter" && event.key !== "Backspace") return;
+          event.preventDefault();
+          event.stopPropagation();
+          if (event.key === "Enter") typed.current?.focus();
+          else reset();
         }}
         onFocus={beginGesture}
         onDoubleClick={reset}
@@ -91,14 +87,18 @@ export function Dial({ reference, spec, value, suggested, pxPerMm, ...on }: Dial
       <div className="dial-foot">
         <span className="dial-hint" id={`${id}-hint`}>
           <span title={spec.hint}>{spec.hint}</span>
-          {spec.unit === "mm" && pxPerMm && (
-            <span title="At the photo's own pixels">{(value * pxPerMm).toFixed(1)} px</span>
+          {spec.unit === "mm" && pxPerMm !== undefined && (
+            <span title="At the photo's own pixels. Lengths may be typed in mm, cm, in or pt">
+              {(value * pxPerMm).toFixed(1)} px
+            </span>
           )}
         </span>
         {suggested !== undefined && (
           <button
             type="button"
             className="dial-tick"
+            // With the keyboard it is the key U at the dial itself.
+            tabIndex={-1}
             style={{ left: `${placeOnTrack(spec, suggested) * 100}%` }}
             title={`Suggested for this photo: ${formatted(spec, suggested)}`}
             aria-label={`${spec.label}: take ${formatted(spec, suggested)}, suggested for this photo`}
@@ -111,6 +111,7 @@ export function Dial({ reference, spec, value, suggested, pxPerMm, ...on }: Dial
 }
 
 interface TypedValueProps {
+  field: React.RefObject<HTMLInputElement | null>;
   spec: DialSpec;
   value: number;
   onChange: (value: number) => void;
@@ -118,7 +119,7 @@ interface TypedValueProps {
   onLeave: () => void;
 }
 
-function TypedValue({ spec, value, onChange, onLeave }: TypedValueProps) {
+function TypedValue({ field, spec, value, onChange, onLeave }: TypedValueProps) {
   const [text, setText] = useState<string | null>(null);
   const dropped = useRef(false);
   const [refused, setRefused] = useState("");
@@ -130,13 +131,8 @@ function TypedValue({ spec, value, onChange, onLeave }: TypedValueProps) {
       return;
     }
     if (text === null) return;
-    const typed = Number(text.trim().replace(",", "."));
-    if (
-      text.trim() === "" ||
-      !Number.isFinite(typed) ||
-      typed < spec.minimum ||
-      typed > spec.maximum
-    ) {
+    const typed = typedValue(spec, text);
+    if (typed === null || typed < spec.minimum || typed > spec.maximum) {
       const limits = `${formatted(spec, spec.minimum)} to ${formatted(spec, spec.maximum)}`;
       setRefused(
         `${spec.label} can be ${limits} ${spec.unit}. It stays at ${formatted(spec, value)}.`,
@@ -151,6 +147,7 @@ function TypedValue({ spec, value, onChange, onLeave }: TypedValueProps) {
   return (
     <>
       <input
+        ref={field}
         className="dial-value"
         inputMode="decimal"
         aria-label={`${spec.label}, value${spec.unit ? ` in ${spec.unit}` : ""}`}

@@ -1,3 +1,4 @@
+import { useId } from "react";
 import { Form } from "react-bootstrap";
 
 /** What is said of a recipe. */
@@ -17,36 +18,35 @@ interface RecipeWordsProps {
 export function RecipeWords({ words, size, onChange }: RecipeWordsProps) {
   const set = (part: keyof Words) => (event: { currentTarget: { value: string } }) =>
     onChange({ ...words, [part]: event.currentTarget.value });
+  const id = useId();
   return (
     <>
-      <Form.Control
-        size={size}
-        required
-        autoFocus
-        maxLength={120}
-        aria-label="Name of the recipe"
-        placeholder="Name"
-        value={words.name}
-        onChange={set("name")}
-      />
-      <Form.Control
-        size={size}
-        maxLength={400}
-        aria-label="What it is for"
-        placeholder="What it is for"
-        value={words.purpose}
-        onChange={set("purpose")}
-      />
-      <Form.Control
-        as="textarea"
-        size={size}
-        rows={3}
-        maxLength={4000}
-        aria-label="Notes"
-        placeholder="Notes: paper, mesh, what to watch"
-        value={words.notes}
-        onChange={set("notes")}
-      />
+      <Form.Group controlId={`${id}-name`}>
+        <Form.Label>Name</Form.Label>
+        <Form.Control
+          size={size}
+          required
+          autoFocus
+          maxLength={120}
+          value={words.name}
+          onChange={set("name")}
+        />
+      </Form.Group>
+      <Form.Group controlId={`${id}-purpose`}>
+        <Form.Label>What it is for</Form.Label>
+        <Form.Control size={size} maxLength={400} value={words.purpose} onChange={set("purpose")} />
+      </Form.Group>
+      <Form.Group controlId={`${id}-notes`}>
+        <Form.Label>Notes: paper, mesh, what to watch</Form.Label>
+        <Form.Control
+          as="textarea"
+          size={size}
+          rows={2}
+          maxLength={4000}
+          value={words.notes}
+          onChange={set("notes")}
+        />
+      </Form.Group>
     </>
   );
 }

@@ -17,3 +17,32 @@ export function percent(share: number): string {
   const value = share * 100;
   return `${value < 10 ? value.toFixed(1) : value.toFixed(0)} %`;
 }
+
+/** Millimetres in each unit that a length may be typed in. */
+const UNITS: Record<string, number> = {
+  "": 1,
+  mm: 1,
+  cm: 10,
+  in: 25.4,
+  inch: 25.4,
+  inches: 25.4,
+  '"': 25.4,
+  "″": 25.4,
+  pt: 25.4 / 72,
+  pts: 25.4 / 72,
+};
+const TYPED = /^([+-]?[\d.,]+)\s*([a-z"″%°²/]*)$/i;
+
+/** What is typed for a dial, in its own unit; null for what is no number. Lengths may be in mm, cm,
+ * inches or points. */
+export function typedValue(spec: DialSpec, text: string): number | null {
+  const found = TYPED.exec(text.trim());
+  if (!found) return null;
+  const value = Number(found[1]!.replace(",", "."));
+  const unit = found[2]!.toLowerCase();
+  if (!Number.isFinite(value)) return null;
+  if (unit === "" || unit === spec.unit.toLowerCase()) return value;
+  if (unit === "%" && spec.unit === "") return value / 100;
+  if (spec.unit !== "mm" || !(unit in UNITS)) return null;
+  return Number((value * UNITS[unit]!).toFixed(4));
+}

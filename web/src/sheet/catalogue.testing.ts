@@ -5,7 +5,14 @@ const NAMES: Step[] = ["photo", "tone", "smooth", "draw", "clean", "ink", "paper
 
 /** A catalogue with every step, and these kinds of some of them. */
 export function catalogueOf(kinds: Partial<Record<Step, Partial<KindSpec>[]>> = {}): Catalogue {
-  const plain = { label: "", purpose: "", answers_to_eyes: false, dials: [], name: "" };
+  const plain = {
+    label: "",
+    purpose: "",
+    answers_to_eyes: false,
+    sized_by: "",
+    dials: [],
+    name: "",
+  };
   return {
     version: "0",
     steps: NAMES.map((name) => ({
@@ -15,6 +22,19 @@ export function catalogueOf(kinds: Partial<Record<Step, Partial<KindSpec>[]>> = 
       kinds: (kinds[name] ?? []).map((kind) => ({ ...plain, ...kind })),
     })),
     formats: [{ name: "png", label: "PNG" }],
-    limits: { plates: 12, watch_spots: 4, thin_mm: 0.1, narrow_mm: 0.1, speck_mm: 0.16 },
+    limits: {
+      plates: 12,
+      watch_spots: 4,
+      thin_mm: 0.1,
+      narrow_mm: 0.1,
+      speck_mm: 0.16,
+      marks: 100_000,
+    },
+    colours: {
+      inks: [{ name: "Lamp black", colour: "#000000" }],
+      papers: [],
+      cloths: [],
+      pairs: [],
+    },
   };
 }

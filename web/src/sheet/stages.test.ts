@@ -2,7 +2,16 @@ import { expect, test } from "vitest";
 import type { Plate, Sheet } from "../api/client";
 import { dialSpec } from "../shared/dialSpec.testing";
 import { catalogueOf } from "./catalogue.testing";
-import { grouped, kindOf, settingsOf, summary, valueWords, withSettings } from "./stages";
+import {
+  grouped,
+  isAtStart,
+  kindOf,
+  settingsOf,
+  summary,
+  valueWords,
+  withSettings,
+  withValues,
+} from "./stages";
 
 const plate = {
   id: "one",
@@ -86,11 +95,32 @@ test("a look is named with its first dial, and paper by its size", () => {
   expect(summary(catalogue, sheet, whole, "paper", size).words).toBe("200 × 150 mm");
 });
 
-test("an ink is black, or its colour and how much it hides", () => {
-  const red = { ...whole, ink: { colour: "#C2452D", opacity: 0.5 } } as unknown as Plate;
+test("an ink is called by its pot, or by its colour, and says how much it hides", () => {
+  const inked = (ink: object) => ({ ...whole, ink: { ...whole.ink, ...ink } }) as unknown as Plate;
+  const words = (ink: object) => summary(catalogue, sheet, inked(ink), "ink", size).words;
 
-  expect(summary(catalogue, sheet, whole, "ink", size).words).toBe("black");
-  expect(summary(catalogue, sheet, red, "ink", size).words).toBe("#c2452d, 50 %");
+  expect(words({})).toBe("lamp black");
+  expect(words({ colour: "#C2452D", opacity: 0.5 })).toBe("#c2452d, 50 %");
+  // What it prints in is not its colour alone.
+  expect(words({ colouring: "photo" })).toBe("the photo’s colours");
+  expect(words({ colouring: "two-colour", lights: "#ffeedd" })).toBe("lamp black and #ffeedd");
+});
+
+test("values by path go to the plate and to the paper", () => {
+  const changed = withValues(sheet, "one", { "draw.level": 0.7, "paper.colour": "#eeeeee" });
+
+  expect(changed.plates[0]?.draw).toMatchObject({ look: "threshold", level: 0.7 });
+  expect(changed.plates[1]).toBe(sheet.plates[1]);
+  expect(changed.paper).toMatchObject({ colour: "#eeeeee" });
+});
+
+test("a choice is told in its words, and a ring by how many colours it pulls", () => {
+  const options = [{ name: "color-burn", label: "Burns in", hint: "", also: "colour burn" }];
+  const blend = dialSpec("blend", { kind: "choice", options });
+
+  expect(valueWords(blend, { blend: "color-burn" })).toBe("burns in");
+  expect(valueWords(dialSpec("hues", { kind: "ring" }), { hues: [{}, {}] })).toBe("of 2 colours");
+  expect(isAtStart(dialSpec("hues", { kind: "ring", start: [] }), { hues: [] })).toBe(true);
 });
 
 test("a stage with kinds is the kind it is set to", () => {

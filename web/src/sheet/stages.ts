@@ -67,6 +67,31 @@ export function withSettings(
   return { ...sheet, plates };
 }
 
+/** The sheet with some dials set, by "step.name"; of the plate, or of the paper. */
+export function withValues(sheet: Sheet, plateId: string, values: Settings): Sheet {
+  let changed = sheet;
+  for (const [path, value] of Object.entries(values)) {
+    const [step, name] = path.split(".") as [Step, string];
+    const plate = changed.plates.find((each) => each.id === plateId)!;
+    const settings = { ...settingsOf(changed, plate, step), [name]: value };
+    changed = withSettings(changed, plateId, step, settings);
+  }
+  return changed;
+}
+
+/** Whether a dial stands where it begins. */
+export function isAtStart(dial: DialSpec, settings: Settings): boolean {
+  const value = settings[dial.name];
+  return Array.isArray(value) ? value.length === 0 : value === dial.start;
+}
+
+/** Whether a dial does anything with the choices made beside it. */
+export function isUsed(dial: DialSpec, settings: Settings): boolean {
+  return Object.entries(dial.only_for).every(([name, values]) =>
+    values.includes(String(settings[name])),
+  );
+}
+
 /** One line on what a step does, and whether it does nothing. */
 export function summary(
   catalogue: Catalogue,
@@ -75,7 +100,7 @@ export function summary(
   step: Step,
   sizeMm: { width: number; height: number },
 ): { words: string; quiet: boolean } {
-  if (step === "photo") return { words: "whole", quiet: false };
+  if (step === "photo") return { words: photoWords(sheet), quiet: false };
   if (step === "paper") {
     const size = `${sizeMm.width.toFixed(0)} × ${sizeMm.height.toFixed(0)} mm`;
     return { words: size, quiet: false };
@@ -83,10 +108,12 @@ export function summary(
   const settings = settingsOf(sheet, plate, step);
   const kind = kindOf(catalogue, step, settings);
   if (!kind) return { words: "", quiet: false };
-  if (step === "ink") return { words: inkWords(settings), quiet: false };
-  const turned = kind.dials.filter((dial) => settings[dial.name] !== dial.start);
+  if (step === "ink") return { words: inkWords(catalogue, settings), quiet: false };
+  const used = kind.dials.filter((dial) => isUsed(dial, settings));
+  const turned = used.filter((dial) => !isAtStart(dial, settings));
   if (step === "draw" || (step === "smooth" && kind.name !== "none")) {
-    const first = turned[0] ?? kind.dials[0];
+    const numbers = used.filter((dial) => dial.kind === "dial");
+    const first = turned[0] ?? numbers.find((dial) => dial.unit === "mm") ?? numbers[0];
     const detail = first ? `, ${first.label.toLowerCase()} ${valueWords(first, settings)}` : "";
     return { words: kind.label + detail, quiet: false };
   }
@@ -95,6 +122,14 @@ export function summary(
     .slice(0, 2)
     .map((d) => `${d.label.toLowerCase()} ${valueWords(d, settings)}`);
   return { words: shown.join(", "), quiet: false };
+}
+
+/** How much of the photo is used, in words. */
+function photoWords({ picture }: Sheet): string {
+  const { left, top, right, bottom, quarter_turns } = picture.crop;
+  const isWhole = left === 0 && top === 0 && right === 1 && bottom === 1;
+  const words = isWhole ? "all of it" : "cropped";
+  return quarter_turns % 4 === 0 ? words : `${words}, turned`;
 }
 
 /** How a dial is referred to: its step and its name. */
@@ -127,12 +162,27 @@ export function valueWords(dial: DialSpec, settings: Settings): string {
   const value = settings[dial.name];
   if (typeof value === "number") return `${formatted(dial, value)} ${dial.unit}`.trim();
   if (typeof value === "boolean") return value ? "on" : "off";
-  return String(value);
+  if (Array.isArray(value))
+    return value.length === 1 ? "of 1 colour" : `of ${value.length} colours`;
+  const option = dial.options.find((each) => each.name === value);
+  return option ? option.label.toLowerCase() : String(value);
 }
 
-function inkWords(settings: Settings): string {
-  const colour = String(settings.colour).toLowerCase();
+/** What a plate prints in, in words: an ink by its pot where it is from one. */
+export function inkWords(catalogue: Catalogue, settings: Settings): string {
+  const name = (colour: unknown) => colourName(catalogue, String(colour));
   const opacity = Number(settings.opacity);
-  const name = colour === "#000000" ? "black" : colour;
-  return opacity < 1 ? `${name}, ${(opacity * 100).toFixed(0)} %` : name;
+  const inks: Record<string, string> = {
+    photo: "the photo’s colours",
+    "two-colour": `${name(settings.colour)} and ${name(settings.lights)}`,
+  };
+  const words = inks[String(settings.colouring)] ?? name(settings.colour);
+  return opacity < 1 ? `${words}, ${(opacity * 100).toFixed(0)} %` : words;
+}
+
+/** The pot that a colour is from, or the colour as it is written. */
+export function colourName(catalogue: Catalogue, colour: string): string {
+  const { inks, papers, cloths } = catalogue.colours;
+  const pot = [...inks, ...papers, ...cloths].find((each) => each.colour === colour.toLowerCase());
+  return pot?.name.toLowerCase() ?? colour.toLowerCase();
 }

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { Sheet } from "../api/client";
-import { shifted, spotEdge, spotOf, withSpot, withSpotAt } from "./watch";
+import { magnified, shifted, spotOf, withSpot, withSpotAt } from "./watch";
 
 const spot = { name: "eye", left: 0.4, top: 0.2, right: 0.6, bottom: 0.4, is_eye: false };
 
@@ -39,7 +39,22 @@ test("a sheet takes four spots and gives them up one by one", () => {
 test("a spot fills its panel whatever the shape of the sheet", () => {
   const panel = { width: 132, height: 96 };
   // A fifth of a sheet 4:3 wide is 132 px when the sheet is 660 px wide; its height fits then too.
-  expect(spotEdge({ ...spot, bottom: 0.3 }, panel, 4 / 3)).toBeCloseTo(660);
+  const wide = magnified({ ...spot, bottom: 0.3 }, panel, 4 / 3, 100);
+  expect(wide).toMatchObject({ edge: expect.closeTo(660), times: expect.closeTo(6.6) });
+  expect(wide.region).toEqual([0.4, 0.2, 0.6, 0.3].map((side) => expect.closeTo(side)));
   // On a tall sheet the long edge is the height.
-  expect(spotEdge({ ...spot, top: 0.2, bottom: 0.25 }, panel, 3 / 4)).toBeCloseTo(880);
+  expect(magnified({ ...spot, top: 0.2, bottom: 0.25 }, panel, 3 / 4, 100).edge).toBeCloseTo(880);
+});
+
+test("a spot never shows less than twice as large as on the bed: its middle then fills the panel", () => {
+  const face = { ...spot, left: 0.1, right: 0.9, top: 0.1, bottom: 0.9 };
+  const panel = { width: 200, height: 150 };
+
+  const { edge, region, times } = magnified(face, panel, 4 / 3, 800);
+
+  expect([edge, times]).toEqual([1600, 2]);
+  expect(region.map((side) => side * 1600)).toEqual(
+    // The sheet is 1,600 by 1,200 then.
+    [700, 600 * (4 / 3) - 100, 900, 600 * (4 / 3) + 100].map((side) => expect.closeTo(side)),
+  );
 });

@@ -39,8 +39,37 @@ export function withSpotAt(sheet: Sheet, place: number, spot: WatchSpot | null):
   return { ...sheet, watch };
 }
 
+/** Details are never shown smaller than so many times as large as on the bed. */
+const LEAST_TIMES = 2;
+const LARGEST_EDGE = 30_000;
+
+/**
+ * How a spot shows in its panel: the whole sheet's long edge then, which part of the spot has room,
+ * and how many times larger than on the bed that is.
+ */
+export function magnified(
+  spot: WatchSpot,
+  panel: { width: number; height: number },
+  aspect: number,
+  bedEdge: number,
+): { edge: number; region: [number, number, number, number]; times: number } {
+  const edge = Math.min(
+    LARGEST_EDGE,
+    Math.max(spotEdge(spot, panel, aspect), LEAST_TIMES * bedEdge),
+  );
+  const high = aspect >= 1 ? edge / aspect : edge;
+  const wide = aspect >= 1 ? edge : edge * aspect;
+  const middle = (low: number, top: number, most: number): [number, number] => {
+    const half = Math.min(top - low, most) / 2;
+    return [(low + top) / 2 - half, (low + top) / 2 + half];
+  };
+  const [left, right] = middle(spot.left, spot.right, panel.width / wide);
+  const [top, bottom] = middle(spot.top, spot.bottom, panel.height / high);
+  return { edge, region: [left, top, right, bottom], times: edge / bedEdge };
+}
+
 /** The long edge of the whole sheet at which a spot is as wide as its panel. */
-export function spotEdge(
+function spotEdge(
   spot: WatchSpot,
   panel: { width: number; height: number },
   aspect: number,
@@ -49,5 +78,5 @@ export function spotEdge(
   const height = panel.height / (spot.bottom - spot.top);
   const byWidth = aspect >= 1 ? width : width / aspect;
   const byHeight = aspect >= 1 ? height * aspect : height;
-  return Math.min(byWidth, byHeight, 30_000);
+  return Math.min(byWidth, byHeight);
 }

@@ -1,23 +1,27 @@
 import { Button } from "react-bootstrap";
 import { Link } from "react-router";
-import type { SheetRecord } from "../api/client";
+import type { Catalogue, SheetRecord } from "../api/client";
+import { looksOf } from "./finding";
 import { lastPicture } from "../sheet/lastPicture";
 import { paperWords } from "../sheet/paper";
 import { DrawnImage } from "../shared/DrawnImage";
 
+interface SheetCardProps {
+  record: SheetRecord;
+  catalogue: Catalogue | undefined;
+  onRemove: () => void;
+}
+
 /** A sheet on the shelf with its last picture. */
-export function SheetCard({ record, onRemove }: { record: SheetRecord; onRemove: () => void }) {
+export function SheetCard({ record, catalogue, onRemove }: SheetCardProps) {
   const { sheet } = record;
-  const looks = sheet.plates.map((plate) => plate.draw.look).join(" over ");
   return (
     <li className="sheet-card">
       <Link to={`/sheets/${record.id}`}>
         <DrawnImage src={lastPicture(record)} alt={`Drawing: ${sheet.title}`} />
       </Link>
       <div className="card-line">
-        <h3>
-          <Link to={`/sheets/${record.id}`}>{sheet.title}</Link>
-        </h3>
+        <h3>{sheet.title}</h3>
         <Button
           variant="link"
           size="sm"
@@ -29,7 +33,9 @@ export function SheetCard({ record, onRemove }: { record: SheetRecord; onRemove:
         </Button>
       </div>
       <p className="soft">
-        {looks}, {paperWords(sheet.paper)} · {lastTouched(record.touched_at)}
+        {looksOf(record, catalogue)}, {paperWords(sheet.paper)}
+        <br />
+        {lastTouched(record.touched_at)}
       </p>
     </li>
   );

@@ -1,18 +1,25 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Button, Spinner } from "react-bootstrap";
+import { useState } from "react";
+import { Button, Form, Spinner } from "react-bootstrap";
 import { useDropzone } from "react-dropzone";
 import { Link } from "react-router";
 import { answered, client } from "../api/client";
 import { SHEETS, useCatalogue, usePhotos } from "../api/queries";
+import { GoneWords } from "../shared/gone";
+import { useRoving } from "../shared/roving";
 import { Trouble } from "../shared/Trouble";
+import { type Order, photosFound, sheetsFound } from "./finding";
 import { PhotoCard } from "./PhotoCard";
 import { SheetCard } from "./SheetCard";
 import { UnreadableList } from "./UnreadableList";
 import { UploadList } from "./UploadList";
-import { useUploads } from "./useUploads";
 import { useRemoval } from "./useRemoval";
+import { useUploads } from "./useUploads";
 
-/** Sheets with their last picture, and photos. Photos and sheet files can be dropped anywhere. */
+/** Where more than so many things lie, they are searched and ordered. */
+const MANY = 10;
+
+/** Photos, and beside them the sheets with their last picture. Photos and sheet files can be dropped anywhere. */
 export function Shelf() {
   const queries = useQueryClient();
   const uploads = useUploads();
@@ -22,22 +29,60 @@ export function Shelf() {
     queryFn: () => answered(client.GET("/api/sheets")),
   });
   const photos = usePhotos();
-  useCatalogue();
+  const catalogue = useCatalogue().data;
   const drop = useDropzone({ onDrop: uploads.add, noClick: true, noKeyboard: true });
+  const [typed, setTyped] = useState("");
+  const [order, setOrder] = useState<Order>("new");
+  const photoList = useRoving<HTMLUListElement>();
+  const sheetList = useRoving<HTMLUListElement>();
 
   const failed = sheets.error ?? photos.error;
+  const everyPhoto = photos.data ?? [];
+  const everySheet = sheets.data ?? [];
+  const foundPhotos = photosFound(everyPhoto, typed, order);
+  const foundSheets = sheetsFound(everySheet, typed, order, catalogue);
+  const pickFiles = (
+    <Button variant="link" className="p-0 align-baseline" onClick={drop.open}>
+      pick files
+    </Button>
+  );
   return (
     <div {...drop.getRootProps()} className={`shelf ${drop.isDragActive ? "shelf-drop" : ""}`}>
       <input {...drop.getInputProps()} aria-label="Photo and sheet files" />
-      <header className="shelf-head">
-        <h1 className="word-mark mb-0">
+      <header className="shelf-head" data-area="the bar">
+        <h1 className="word-mark mb-0" tabIndex={-1} data-page-start>
           Fl<span>i</span>nz
         </h1>
         <p>Photographs become black-and-white artwork that prints.</p>
-        <Link to="/recipes" className="btn btn-plain">
+        {everyPhoto.length + everySheet.length > MANY && (
+          <>
+            <Form.Control
+              type="search"
+              size="sm"
+              className="find-recipe"
+              placeholder="Find a photo or sheet"
+              aria-label="Find a photo or sheet"
+              value={typed}
+              onChange={(event) => setTyped(event.currentTarget.value)}
+            />
+            <Form.Select
+              size="sm"
+              className="shelf-order"
+              aria-label="Order of photos and sheets"
+              value={order}
+              onChange={(event) => setOrder(event.currentTarget.value as Order)}
+            >
+              <option value="new">newest first</option>
+              <option value="name">by name</option>
+            </Form.Select>
+          </>
+        )}
+        <Link to="/recipes" className="btn btn-plain btn-sm">
           Recipe book
         </Link>
-        <Button onClick={drop.open}>Bring in photos</Button>
+        <Button size="sm" onClick={drop.open}>
+          Bring in photos
+        </Button>
       </header>
       <main>
         {failed && (
@@ -47,59 +92,88 @@ export function Shelf() {
             </Button>
           </Trouble>
         )}
+        {removal.trouble && <Trouble sentence={removal.trouble} />}
         <UploadList uploads={uploads.list} onDismiss={uploads.dismiss} />
         <UnreadableList />
-        {removal.last && (
-          <p className="shelf-undo" role="status">
-            “{removal.last.title}” was taken off the shelf.{" "}
-            <Button variant="link" className="p-0" onClick={removal.undo}>
-              Put it back
-            </Button>
-          </p>
-        )}
-        {(sheets.isPending || photos.isPending) && (
+        {(sheets.isPending || photos.isPending) && !failed && (
           <div className="waiting">
             <Spinner size="sm" /> Opening the shelf…
           </div>
         )}
-        {sheets.data && sheets.data.length > 0 && (
-          <section aria-labelledby="sheets-title">
-            <h2 id="sheets-title">Sheets</h2>
-            <ul className="shelf-sheets">
-              {sheets.data.map((record) => (
-                <SheetCard
-                  key={record.id}
-                  record={record}
-                  onRemove={() => removal.remove("sheet", String(record.id), record.sheet.title)}
-                />
-              ))}
-            </ul>
-          </section>
-        )}
-        {photos.data && (
-          <section aria-labelledby="photos-title">
-            <h2 id="photos-title">Photos</h2>
-            {photos.data.length === 0 && (
-              <p className="shelf-empty">
-                No photos yet. Drop some anywhere on this page, or{" "}
-                <Button variant="link" className="p-0 align-baseline" onClick={drop.open}>
-                  pick files
-                </Button>
-                : JPEG, PNG, TIFF or WebP, of any size up to 150 million pixels. Sheet files
-                (.flinz) too.
-              </p>
-            )}
-            <ul className="shelf-photos">
-              {photos.data.map((photo) => (
-                <PhotoCard
-                  key={photo.id}
-                  photo={photo}
-                  onRemove={() => removal.remove("photo", photo.id, photo.title)}
-                />
-              ))}
-            </ul>
-          </section>
-        )}
+        <div className="shelf-both">
+          {photos.data && (
+            <section aria-labelledby="photos-title" data-area="the photos">
+              <h2 id="photos-title">
+                Photos <span className="soft">{everyPhoto.length || ""}</span>
+              </h2>
+              {everyPhoto.length === 0 && (
+                <p className="shelf-empty">
+                  No photos yet. Drop some anywhere on this page, or {pickFiles}: JPEG, PNG, TIFF or
+                  WebP, of any size up to 150 million pixels. Sheet files (.flinz) too.
+                </p>
+              )}
+              {everyPhoto.length > 0 && foundPhotos.length === 0 && (
+                <p className="shelf-empty">No photo has these words.</p>
+              )}
+              <ul className="shelf-photos" {...photoList}>
+                {removal.photos.among(foundPhotos).map(({ item: photo, isGone }) =>
+                  isGone ? (
+                    <li key={photo.id}>
+                      <GoneWords
+                        title={photo.title}
+                        words="was taken off the shelf."
+                        onBack={() => void removal.putPhotoBack(photo)}
+                      />
+                    </li>
+                  ) : (
+                    <PhotoCard
+                      key={photo.id}
+                      photo={photo}
+                      onRemove={() => void removal.removePhoto(photo, foundPhotos)}
+                    />
+                  ),
+                )}
+              </ul>
+            </section>
+          )}
+          {sheets.data && (
+            <section aria-labelledby="sheets-title" data-area="the sheets">
+              <h2 id="sheets-title">
+                Sheets <span className="soft">{everySheet.length || ""}</span>
+              </h2>
+              {everySheet.length === 0 && photos.data && (
+                <p className="shelf-empty">
+                  {everyPhoto.length === 0
+                    ? "Here your drawings will lie, each with its last picture."
+                    : "No sheets yet. Press a photo: every recipe is drawn on it, and the one you choose becomes a sheet."}
+                </p>
+              )}
+              {everySheet.length > 0 && foundSheets.length === 0 && (
+                <p className="shelf-empty">No sheet has these words.</p>
+              )}
+              <ul className="shelf-sheets" {...sheetList}>
+                {removal.sheets.among(foundSheets).map(({ item: record, isGone }) =>
+                  isGone ? (
+                    <li key={record.id}>
+                      <GoneWords
+                        title={record.sheet.title}
+                        words="was taken off the shelf."
+                        onBack={() => void removal.putSheetBack(record)}
+                      />
+                    </li>
+                  ) : (
+                    <SheetCard
+                      key={record.id}
+                      record={record}
+                      catalogue={catalogue}
+                      onRemove={() => void removal.removeSheet(record, foundSheets)}
+                    />
+                  ),
+                )}
+              </ul>
+            </section>
+          )}
+        </div>
       </main>
       {drop.isDragActive && <div className="shelf-veil">Let go to bring these in</div>}
     </div>

@@ -1,36 +1,79 @@
-import { cleanup, fireEvent, render, screen } from "@testing-library/react";
-import { afterEach, expect, test, vi } from "vitest";
+import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { MemoryRouter } from "react-router";
+import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { UploadList } from "./UploadList";
 import type { Upload } from "./useUploads";
 
-const uploads: Upload[] = [
-  { key: 1, name: "pears.jpg", state: "waiting", sentence: "" },
-  { key: 2, name: "notes.txt", state: "failed", sentence: "This is not a picture." },
-  { key: 3, name: "snail.gif", state: "ready", sentence: "The first picture was taken." },
-];
+const coming: Upload = { key: 1, name: "pears.jpg", state: "waiting", sentence: "" };
+const bad: Upload = { key: 2, name: "a.txt", state: "failed", sentence: "This is no picture." };
+const snail: Upload = {
+  key: 3,
+  name: "snail.gif",
+  state: "ready",
+  sentence: "The first picture was taken.",
+  leads: "/photos/abc/contact",
+};
 
-afterEach(cleanup);
-
-test("nothing is shown while nothing comes in", () => {
-  const { container } = render(<UploadList uploads={[]} onDismiss={vi.fn()} />);
-
-  expect(container.innerHTML).toBe("");
+beforeEach(() => void vi.useFakeTimers());
+afterEach(() => {
+  cleanup();
+  vi.useRealTimers();
 });
 
-test("each file says what became of it, with the reason", () => {
-  render(<UploadList uploads={uploads} onDismiss={vi.fn()} />);
-  const lines = screen.getAllByRole("listitem").map((line) => line.textContent);
-
-  expect(lines[0]).toContain("pears.jpg is coming in…");
-  expect(lines[1]).toContain("notes.txt was left out. This is not a picture.");
-  expect(lines[2]).toContain("snail.gif is on the shelf. The first picture was taken.");
-});
-
-test("a note that is over can be put away, one under way cannot", () => {
+function list(...uploads: Upload[]) {
   const onDismiss = vi.fn();
-  render(<UploadList uploads={uploads} onDismiss={onDismiss} />);
+  const { container } = render(<UploadList uploads={uploads} onDismiss={onDismiss} />, {
+    wrapper: MemoryRouter,
+  });
+  return { container, onDismiss };
+}
 
-  expect(screen.queryByLabelText("Dismiss the note about pears.jpg")).toBeNull();
-  fireEvent.click(screen.getByLabelText("Dismiss the note about notes.txt"));
-  expect(onDismiss).toHaveBeenCalledExactlyOnceWith(2);
+test("nothing is said while nothing comes in", () => {
+  expect(list().container.textContent).toBe("");
+});
+
+test("files that come in are one note, which says how far they are and cannot be put away", () => {
+  const { container } = list(snail, coming, { ...coming, key: 4, name: "boots.png" });
+
+  expect(container.querySelectorAll(".uploads-note")).toHaveLength(1);
+  expect(container.textContent).toContain("pears.jpg is coming in: 2 of 3…");
+  expect(screen.queryByLabelText("Put this note away")).toBeNull();
+});
+
+test("one that is there offers to be drawn, and several are told together", () => {
+  list(snail);
+  expect(screen.getByRole("link", { name: "Draw it" }).getAttribute("href")).toBe(snail.leads);
+  cleanup();
+
+  const { container } = list(snail, { ...snail, key: 9, name: "boots.png" });
+  expect(container.textContent).toContain("2 files are on the shelf.");
+  expect(container.textContent).toContain("snail.gif: The first picture was taken.");
+});
+
+test("a note fades once it is read, not while the pointer rests on it", () => {
+  const { container, onDismiss } = list(snail);
+  const note = container.querySelector(".uploads-note")!;
+  // The way on had the focus, which holds the note too.
+  act(() => (document.activeElement as HTMLElement).blur());
+
+  fireEvent.pointerEnter(note);
+  act(() => void vi.advanceTimersByTime(60_000));
+  expect(onDismiss).not.toHaveBeenCalled();
+  fireEvent.pointerLeave(note);
+  act(() => void vi.advanceTimersByTime(3_000));
+  expect(onDismiss).not.toHaveBeenCalled();
+  act(() => void vi.advanceTimersByTime(20_000));
+  expect(onDismiss).toHaveBeenCalled();
+});
+
+test("what went wrong stays with its reason until it is put away", () => {
+  const { onDismiss } = list(snail, bad);
+
+  act(() => void vi.advanceTimersByTime(60_000));
+  expect(onDismiss).not.toHaveBeenCalled();
+  expect(screen.getByRole("alert").textContent).toContain(
+    "a.txt was left out. This is no picture.",
+  );
+  fireEvent.click(screen.getByLabelText("Put this note away"));
+  expect(onDismiss).toHaveBeenCalledOnce();
 });

@@ -1,44 +1,48 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { answered, client } from "../api/client";
+import { answered, client, type PhotoRecord, type SheetRecord } from "../api/client";
+import { useGone } from "../shared/gone";
 
-interface Removed {
-  kind: "photo" | "sheet";
-  id: string;
-  title: string;
-}
-
-/** Takes things off the shelf, and puts the last one back. */
+/** Takes things off the shelf, and puts them back where they were. */
 export function useRemoval() {
   const queries = useQueryClient();
-  const [last, setLast] = useState<Removed | null>(null);
+  const photos = useGone<PhotoRecord>((photo) => photo.id);
+  const sheets = useGone<SheetRecord>((record) => record.id);
+  const [trouble, setTrouble] = useState("");
 
-  async function remove(kind: Removed["kind"], id: string, title: string) {
-    await (kind === "photo"
-      ? answered(client.DELETE("/api/photos/{photo_id}", { params: { path: { photo_id: id } } }))
-      : answered(
-          client.DELETE("/api/sheets/{sheet_id}", { params: { path: { sheet_id: Number(id) } } }),
-        ));
-    setLast({ kind, id, title });
+  async function act(work: Promise<unknown>, then: () => void) {
+    try {
+      await work;
+      setTrouble("");
+      then();
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
     await queries.invalidateQueries();
   }
 
-  async function undo() {
-    if (!last) return;
-    await (last.kind === "photo"
-      ? answered(
-          client.POST("/api/photos/{photo_id}/restore", {
-            params: { path: { photo_id: last.id } },
-          }),
-        )
-      : answered(
-          client.POST("/api/sheets/{sheet_id}/restore", {
-            params: { path: { sheet_id: Number(last.id) } },
-          }),
-        ));
-    setLast(null);
-    await queries.invalidateQueries();
-  }
+  const ofPhoto = (photo: PhotoRecord) => ({ params: { path: { photo_id: photo.id } } });
+  const ofSheet = (record: SheetRecord) => ({ params: { path: { sheet_id: record.id } } });
 
-  return { last, remove, undo };
+  return {
+    photos,
+    sheets,
+    trouble,
+    removePhoto: (photo: PhotoRecord, list: PhotoRecord[]) =>
+      act(answered(client.DELETE("/api/photos/{photo_id}", ofPhoto(photo))), () =>
+        photos.took(photo, list),
+      ),
+    putPhotoBack: (photo: PhotoRecord) =>
+      act(answered(client.POST("/api/photos/{photo_id}/restore", ofPhoto(photo))), () =>
+        photos.back(photo),
+      ),
+    removeSheet: (record: SheetRecord, list: SheetRecord[]) =>
+      act(answered(client.DELETE("/api/sheets/{sheet_id}", ofSheet(record))), () =>
+        sheets.took(record, list),
+      ),
+    putSheetBack: (record: SheetRecord) =>
+      act(answered(client.POST("/api/sheets/{sheet_id}/restore", ofSheet(record))), () =>
+        sheets.back(record),
+      ),
+  };
 }

@@ -8,6 +8,8 @@ export interface Upload {
   name: string;
   state: "waiting" | "ready" | "failed";
   sentence: string;
+  /** Where the next step with it is. */
+  leads?: string;
 }
 
 let keys = 0;
@@ -34,8 +36,9 @@ export function useUploads() {
     [queries],
   );
 
-  const dismiss = useCallback((key: number) => {
-    setList((present) => present.filter((u) => u.key !== key));
+  /** Put away what is said of all that is over. */
+  const dismiss = useCallback(() => {
+    setList((present) => present.filter((u) => u.state === "waiting"));
   }, []);
 
   return { list, add, dismiss };
@@ -45,14 +48,18 @@ function isSheetFile(file: File): boolean {
   return file.name.toLowerCase().endsWith(".flinz");
 }
 
-async function broughtIn(file: File): Promise<Pick<Upload, "state" | "sentence">> {
+async function broughtIn(file: File): Promise<Omit<Upload, "key" | "name">> {
   try {
     if (isSheetFile(file)) {
-      await openSheetFile(file);
-      return { state: "ready", sentence: "" };
+      const record = await openSheetFile(file);
+      return { state: "ready", sentence: "", leads: `/sheets/${record.id}` };
     }
     const photo = await addPhoto(file);
-    return { state: "ready", sentence: photo.notes.join(" ") };
+    return {
+      state: "ready",
+      sentence: photo.notes.join(" "),
+      leads: `/photos/${photo.id}/contact`,
+    };
   } catch (error) {
     return { state: "failed", sentence: (error as Error).message };
   }

@@ -2,6 +2,7 @@
 
 import itertools
 import math
+from dataclasses import replace
 from enum import StrEnum
 from typing import Literal
 
@@ -14,6 +15,7 @@ from flinz.core.deliver.format import Delivery, Wish
 from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import sheet_mm, whole
+from flinz.core.press.impressions import is_grey_sheet
 from flinz.core.press.press import Press
 from flinz.core.scale import Frame, px_for_dpi
 from flinz.errors import DocumentError
@@ -21,6 +23,8 @@ from flinz.errors import DocumentError
 MAX_PIXELS = 150_000_000
 BAND_PIXELS = 7_000_000
 BAND_MEMORY_BYTES = 120_000_000
+# How many times finer a small view of a 1-bit picture is drawn before it is averaged.
+SHOWN_FINER = 2
 
 
 class Greys(StrEnum):
@@ -68,6 +72,33 @@ def picture(
     elif wish.depth == "colour":
         image = image.convert("RGB")
     return image, frame
+
+
+def shown(delivery: Delivery, frame: Frame, wish: PictureWish) -> NDArray[np.uint8]:
+    """A part of a wished picture as it will be, (H, W) or (H, W, 3), uint8.
+
+    frame: at the picture's own size, or smaller, for which more pixels are drawn and averaged.
+    Fine grain falls otherwise than in the file, since what lies above a part decides its grain.
+    """
+    full = picture_frame(delivery.photo, delivery.sheet, wish)
+    is_one_bit = wish.depth == "1-bit"
+    times = max(1, min(SHOWN_FINER, full.full_width // frame.full_width)) if is_one_bit else 1
+    finer = replace(frame.magnified(times), finer=frame.finer)
+    # What is averaged after need not be drawn finer before.
+    drawn = delivery.press.proof(
+        delivery.photo, delivery.sheet, finer, exact=times > 1, stop=delivery.stop
+    )
+    pixels = _bytes_of(drawn, wish)
+    if is_one_bit:
+        one_bit = _one_bit(Image.fromarray(pixels), wish.greys).convert("L")
+        pixels = np.asarray(one_bit if times == 1 else one_bit.reduce(times))
+    return pixels
+
+
+def natural_depth(sheet: Sheet) -> Literal["grey", "colour"]:
+    """Whether a sheet says all it has to say in greys."""
+    inks = [plate.ink for plate in sheet.plates if plate.shown]
+    return "grey" if is_grey_sheet(sheet.paper, inks) else "colour"
 
 
 def _in_bands(

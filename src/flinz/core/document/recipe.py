@@ -7,36 +7,44 @@ from pydantic import Field
 
 from flinz.core.dial import Settings
 from flinz.core.document.picture import Picture, Position
-from flinz.core.document.plate import STAGES, Plate, Settled, SettledPlates, StageName
+from flinz.core.document.plate import MAX_PLATES, STAGES, Plate, Settled, SettledPlates, StageName
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.tones import PhotoTones
 from flinz.core.stages.paper import AsPicture, Paper
 from flinz.errors import DocumentError
 
+Tones = Literal["numbers", "matched"]
 
-class PhotoTones(Settings):
-    """The tones of a photo, 0..1: what counts as black and white in it, and its median."""
 
-    black: float = Field(ge=0, le=1, allow_inf_nan=False)
-    white: float = Field(ge=0, le=1, allow_inf_nan=False)
-    middle: float = Field(ge=0, le=1, allow_inf_nan=False)
+class MadeOn(Settings):
+    """The photo that a recipe was made on: its tones, and those that came to each plate's curve."""
+
+    photo: PhotoTones
+    lit: dict[str, PhotoTones] = Field(default={}, max_length=MAX_PLATES)
+
+    def of_plate(self, plate_id: str) -> PhotoTones:
+        """What came to the curve of a plate."""
+        return self.lit.get(plate_id, self.photo)
 
 
 class Recipe(Settings):
     """Paper and plates, without photo, crop, cutout, position and hand work.
 
     as_drawn: the factor on all lengths of the drawing (see flinz.core.document.picture.Position).
+    tones: whether dials of tone are matched to the photo it is used on, or kept as numbers.
     made_on: the tones of the photo it was made on, None where that is not known.
     """
 
     format: Literal["flinz-recipe"] = "flinz-recipe"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     name: str = Field(min_length=1, max_length=120)
     purpose: str = Field("", max_length=400)
     notes: str = Field("", max_length=4000)
     paper: Paper = AsPicture()
     as_drawn: float = Field(1.0, ge=0.05, le=20.0, allow_inf_nan=False)
     plates: SettledPlates
-    made_on: PhotoTones | None = None
+    tones: Tones = "numbers"
+    made_on: MadeOn | None = None
 
     def on(self, photo: str, title: str) -> Sheet:
         """A sheet of this recipe on a photo."""
@@ -61,7 +69,8 @@ def recipe_of(
     purpose: str = "",
     stages: Collection[StageName] = STAGES,
     plates: Collection[str] | None = None,
-    made_on: PhotoTones | None = None,
+    made_on: MadeOn | None = None,
+    tones: Tones = "numbers",
 ) -> Recipe:
     """A recipe of a sheet as it is: of some plates (all without plates) and of some stages.
 
@@ -76,6 +85,7 @@ def recipe_of(
         paper=sheet.paper,
         as_drawn=sheet.picture.position.as_drawn,
         plates=[_only_stages(plate, {*stages, "draw"}) for plate in chosen],
+        tones=tones,
         made_on=made_on,
     )
 

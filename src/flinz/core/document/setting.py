@@ -1,11 +1,14 @@
 """One dial of a document set by its path, as from the command line or a test strip."""
 
+import contextlib
 from typing import Any, TypeVar
 
+from flinz.core.dial import Settings
 from flinz.core.document.plate import STAGES
 from flinz.core.document.reading import parsed
 from flinz.core.document.recipe import Recipe
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.upgrade import by_new_names
 from flinz.errors import DocumentError
 
 T = TypeVar("T", Sheet, Recipe)
@@ -29,8 +32,8 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
         )
     settings = getattr(document if stage == "paper" else document.plates[plate], stage)
     if name not in type(settings).model_fields:
-        known = ", ".join(key for key in type(settings).model_fields)
-        raise DocumentError(f"{stage} has no dial {name!r} here; it has {known}.")
+        holder[stage] |= _by_old_name(stage, settings, name, value)
+        return parsed(type(document), raw)
     if (stage, name) in (("draw", "look"), ("smooth", "kind")):
         holder[stage] = {name: value}
     elif (stage, name) == ("paper", "size"):
@@ -44,7 +47,19 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     return parsed(type(document), raw)
 
 
+def _by_old_name(stage: str, settings: Settings, name: str, value: Any) -> dict[str, Any]:
+    newer = {}
+    with contextlib.suppress(TypeError, ValueError):
+        newer = by_new_names(stage, settings.model_dump(mode="json"), name, float(value))
+    if not newer:
+        known = ", ".join(key for key in type(settings).model_fields)
+        raise DocumentError(f"{stage} has no dial {name!r} here; it has {known}.")
+    return newer
+
+
 def _value(text: str, present: Any) -> Any:
+    if isinstance(present, tuple):
+        return _pulls(text)
     if isinstance(present, bool):
         lowered = text.strip().lower()
         if lowered in ("true", "yes", "on", "1"):
@@ -58,3 +73,17 @@ def _value(text: str, present: Any) -> Any:
         except ValueError:
             raise DocumentError(f"{text!r} is not a number.") from None
     return text
+
+
+def _pulls(text: str) -> list[dict[str, float]]:
+    """Points of the ring of hues, written HUE:PULL or HUE:PULL:REACH with spaces between them."""
+    names = ("hue", "pull", "reach")
+    try:
+        return [
+            dict(zip(names, map(float, point.split(":")), strict=False)) for point in text.split()
+        ]
+    except ValueError:
+        raise DocumentError(
+            f"{text!r} is no ring of hues. Write HUE:PULL or HUE:PULL:REACH for each colour, "
+            "such as 30:0.4 or 30:0.4:60."
+        ) from None

@@ -42,7 +42,7 @@ class Sheet(Settings):
     """One artwork. cutouts: the id of the hand work that frees the subject, by photo."""
 
     format: Literal["flinz-sheet"] = "flinz-sheet"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     title: str = Field("Untitled sheet", max_length=200)
     paper: Paper = AsPicture()
     picture: Picture = Picture()

@@ -25,7 +25,15 @@ MAX_BYTES = 300_000_000
 MAX_JSON_BYTES = 4_000_000
 MAX_ENTRIES = 10_000
 # What reading a ZIP that is none, or is not whole, may raise.
-DAMAGED = (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError, OSError)
+DAMAGED = (
+    ValueError,
+    zipfile.BadZipFile,
+    zlib.error,
+    NotImplementedError,
+    RuntimeError,
+    EOFError,
+    OSError,
+)
 # The earliest moment that a ZIP can name.
 NO_TIME = (1980, 1, 1, 0, 0, 0)
 

@@ -8,8 +8,8 @@ from pydantic import BaseModel
 from flinz.core.looks.registry import LOOKS
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
-from flinz.core.stages.paper import SIZES
-from flinz.core.stages.smooth import KINDS
+from flinz.core.stages.paper import SIZE_LABELS, SIZES
+from flinz.core.stages.smooth import KINDS, LABELS
 from flinz.core.stages.tone import Tone
 
 StepName = Literal["photo", "tone", "smooth", "draw", "clean", "ink", "paper"]
@@ -23,6 +23,8 @@ class Kind:
     label: str
     purpose: str
     answers_to_eyes: bool = False
+    # The dial that decides how many marks there are, if they can be asked for by number.
+    sized_by: str = ""
 
 
 @dataclass(frozen=True)
@@ -37,29 +39,35 @@ class Step:
 def steps() -> dict[StepName, Step]:
     """Every step in its order: the photo, the five stages of a plate, the paper."""
     looks = {
-        name: Kind(look.settings, look.label, look.purpose, look.suggested_by_eyes is not None)
+        name: Kind(
+            look.settings,
+            look.label,
+            look.purpose,
+            look.suggested_by_eyes is not None,
+            look.sized_by,
+        )
         for name, look in LOOKS.items()
     }
-    smoothings = {name: _kind(settings, name.replace("-", " ")) for name, settings in KINDS.items()}
+    smoothings = {name: _kind(settings, LABELS[name]) for name, settings in KINDS.items()}
     return {
         "photo": Step("Photo", "The original, as it was brought in. It is never changed.", {}),
         "tone": Step(
             "Tone",
             "Turns colours into one grey. What is lost here stays lost.",
-            {"": _kind(Tone, "tone")},
+            {"": _kind(Tone, "Tone")},
         ),
         "smooth": Step("Smooth", "Takes away what is too fine to draw.", smoothings),
         "draw": Step("Draw", "Turns tone into ink. Pick a look, then turn its dials.", looks),
-        "clean": Step("Clean", "Removes what is too small to print.", {"": _kind(Clean, "clean")}),
-        "ink": Step("Ink", "The colour this plate prints in.", {"": _kind(Ink, "ink")}),
+        "clean": Step("Clean", "Removes what is too small to print.", {"": _kind(Clean, "Clean")}),
+        "ink": Step("Ink", "The colour this plate prints in.", {"": _kind(Ink, "Ink")}),
         "paper": Step(
             "Paper",
             "What the sheet is printed on, and how large.",
-            {name: _kind(size, name.replace("-", " ")) for name, size in SIZES.items()},
+            {name: _kind(size, SIZE_LABELS[name]) for name, size in SIZES.items()},
         ),
     }
 
 
 def _kind(settings: type[BaseModel], words: str) -> Kind:
     purpose = (settings.__doc__ or "").strip().partition("\n")[0]
-    return Kind(settings, words.capitalize(), purpose)
+    return Kind(settings, words, purpose)

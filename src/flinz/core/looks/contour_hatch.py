@@ -159,13 +159,6 @@ def _lines(settings: ContourHatch, desk: Desk, layer: int, steps: float) -> Stro
     return streamlines(field, settings.spacing, settings.length, steps, angle)
 
 
-def predicted(settings: ContourHatch, desk: Desk) -> int:
-    """About how many points the strokes will have."""
-    _, grid = desk.whole(grid_px_per_mm(settings.spacing))
-    area = grid.full_width * grid.full_height / grid.px_per_mm**2
-    return int(area / settings.spacing**2 * STEPS_PER_SPACING * round(settings.layers))
-
-
 LOOK = Look(
     settings=ContourHatch,
     label="Contour hatch",
@@ -177,7 +170,7 @@ LOOK = Look(
     proof_factor=2,
     marks=marks,
     lays_itself=True,
-    predicted=predicted,
+    sized_by="spacing",
     draws_marks=True,
     suits=Suits(parted=(0.5, 0.3), fine=(0.3, 0.6), led=(0.9, 1), spread=(0.8, 0.5)),
     pitch=lambda settings: settings.spacing,

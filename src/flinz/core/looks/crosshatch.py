@@ -14,7 +14,6 @@ from flinz.core.marks.hatching import (
     broken,
     grid_px_per_mm,
     on_sheet,
-    predicted_points,
     read,
     refuse_too_many,
     ruled,
@@ -231,12 +230,6 @@ def reach_mm(settings: Crosshatch) -> float:
     return ink_line.reach_mm(_outline(settings)) if settings.outlines else 0.0
 
 
-def predicted(settings: Crosshatch, desk: Desk) -> int:
-    """About how many points the strokes will have at most."""
-    _, grid = desk.whole(grid_px_per_mm(settings.spacing))
-    return predicted_points(grid, settings.spacing, round(settings.layers))
-
-
 LOOK = Look(
     settings=Crosshatch,
     label="Crosshatch",
@@ -247,7 +240,7 @@ LOOK = Look(
     proof_factor=2,
     marks=marks,
     lays_itself=True,
-    predicted=predicted,
+    sized_by="spacing",
     draws_marks=True,
     suits=Suits(parted=(0.6, 0.4), fine=(0.4, 0.6), led=(0.5, 0.3), spread=(0.8, 0.6)),
     pitch=lambda settings: settings.spacing,

@@ -25,15 +25,15 @@ class CutPaper(LookSettings):
     """Black shapes as if cut with scissors."""
 
     look: Literal["cut-paper"] = "cut-paper"
-    balance: float = Dial(
+    ink_share: float = Dial(
         0.4,
         ge=0.0,
         le=1.0,
         step=0.01,
-        label="Balance",
-        hint="Share of the sheet that is ink",
+        label="Share of ink",
+        hint="How much of the sheet is ink",
     )
-    smoothing: float = Dial(
+    finest: float = Dial(
         0.9,
         ge=0.0,
         le=20.0,
@@ -41,7 +41,7 @@ class CutPaper(LookSettings):
         high=8.0,
         step=0.1,
         unit="mm",
-        label="Smoothing",
+        label="Finest shape",
         hint="Detail smaller than this is cut away",
     )
     crumbs: float = Dial(
@@ -70,12 +70,12 @@ def draw(tone: Plane, settings: CutPaper, frame: Frame, desk: Desk) -> Plane:
     Features: what is small and differs from all around it is set off again after flattening, by a
     difference of Gaussians as wide as the finest shape.
     """
-    with_ = settings.smoothing, settings.features
+    with_ = settings.finest, settings.features
     flat = desk.keep("flat", with_, lambda: _flat(tone, frame, *with_))
     survey = desk.keep("survey", with_, lambda: _flat(*desk.whole(SURVEY_PX_PER_MM), *with_))
-    level = float(np.quantile(survey, settings.balance))
-    if settings.balance in (0.0, 1.0):
-        return np.full(tone.shape, settings.balance, np.float32)
+    level = float(np.quantile(survey, settings.ink_share))
+    if settings.ink_share in (0.0, 1.0):
+        return np.full(tone.shape, settings.ink_share, np.float32)
     return cut_at(flat, level, frame, settings.crumbs)
 
 
@@ -91,15 +91,15 @@ def _flat(tone: Plane, frame: Frame, smoothing: float, features: float) -> Plane
 
 def reach_mm(settings: CutPaper) -> float:
     """The flattening, the features, and pieces a few times as long as wide."""
-    features = 3 * FEATURES[1] * settings.smoothing if settings.features else 0.0
-    flat = max(flattened_reach_mm(settings.smoothing), features)
+    features = 3 * FEATURES[1] * settings.finest if settings.features else 0.0
+    flat = max(flattened_reach_mm(settings.finest), features)
     return flat + 4 * float(np.sqrt(settings.crumbs))
 
 
 def suggested(tone: Plane, frame: Frame) -> dict[str, float]:
     """The share of ink that parts the tone best into two, and features that read."""
-    balance = round(float(np.mean(tone < otsu_level(tone))), 2)
-    return {"balance": balance, "features": FEATURES_SUGGESTED}
+    share = round(float(np.mean(tone < otsu_level(tone))), 2)
+    return {"ink_share": share, "features": FEATURES_SUGGESTED}
 
 
 LOOK = Look(
@@ -112,7 +112,7 @@ LOOK = Look(
     suggested=suggested,
     proof_factor=2,
     made_ready=islands.made_ready,
-    fitted=("draw.balance", "draw.features"),
+    fitted=("draw.ink_share", "draw.features"),
     suits=Suits(parted=(0.95, 1), fine=(0.2, 0.7), led=(0.5, 0.1), spread=(0.9, 0.5)),
     decides=True,
 )

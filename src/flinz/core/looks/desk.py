@@ -29,6 +29,8 @@ class Desk:
     keep_whole: Keep = keep_nothing
     # Whether that is remembered now.
     holds_whole: Holds = hold_nothing
+    # Raises Stopped where nobody waits for the drawing any more; for work that takes seconds.
+    heed: Callable[[], None] = lambda: None
     # A draft may leave out what only settles the marks.
     draft: bool = False
     # How the box lies, where a look lays itself: the frame is then the paper's, not the box's.

@@ -36,7 +36,16 @@ class DotScreen(ToneWindow):
     """Dots at a ruling and an angle."""
 
     look: Literal["dot-screen"] = "dot-screen"
-    dot: Dot = Choice(Dot.ROUND, label="Dot", hint="Shape of the dots")
+    dot: Dot = Choice(
+        Dot.ROUND,
+        label="Dot",
+        hint="Shape of the dots",
+        options={
+            Dot.ROUND: ("Round", "Dots in the light, holes in the dark; they meet all at once"),
+            Dot.ELLIPTICAL: ("Oval", "Chains first, then nets: even middle tones", "elliptical"),
+            Dot.DIAMOND: ("Diamond", "Corners that meet: crisp, a little harder"),
+        },
+    )
     ruling: float = Dial(
         12.0,
         ge=1.0,

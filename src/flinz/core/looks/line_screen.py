@@ -15,7 +15,6 @@ from flinz.core.marks.hatching import (
     broken,
     grid_px_per_mm,
     on_sheet,
-    predicted_points,
     read,
     refuse_too_many,
     ruled,
@@ -43,7 +42,16 @@ class LineScreen(ToneWindow):
     """Lines at a ruling and an angle."""
 
     look: Literal["line-screen"] = "line-screen"
-    lines: Lines = Choice(Lines.STRAIGHT, label="Lines", hint="How the lines run")
+    lines: Lines = Choice(
+        Lines.STRAIGHT,
+        label="Lines",
+        hint="How the lines run",
+        options={
+            Lines.STRAIGHT: ("Straight", "One set of lines that swell in the dark"),
+            Lines.CROSSED: ("Crossed", "A second set crosses the first where it is dark"),
+            Lines.CONCENTRIC: ("In rings", "Circles about the middle of the sheet"),
+        },
+    )
     ruling: float = Dial(
         10.0,
         ge=1.0,
@@ -119,12 +127,6 @@ def _rings(cover: Plane, grid: Frame, pitch: float) -> Strokes:
     return joined(lots)
 
 
-def predicted(settings: LineScreen, desk: Desk) -> int:
-    """About how many points the lines will have at most."""
-    _, grid = desk.whole(grid_px_per_mm(10 / settings.ruling))
-    return predicted_points(grid, 10 / settings.ruling, 2 if settings.lines == Lines.CROSSED else 1)
-
-
 def _straight(cover: Plane, frame: Frame, angle: float, pitch: float, lay: Lay | None) -> Plane:
     _, across = positions(frame, angle, lay)
     return line_cover(cover, across / np.float32(pitch), frame.finer)
@@ -140,7 +142,6 @@ LOOK = Look(
     proof_factor=2,
     marks=marks,
     lays_itself=True,
-    predicted=predicted,
     suits=Suits(parted=(0.5, 0.4), fine=(0.2, 0.8), led=(0.3, 0.2), spread=(0.7, 0.4)),
     pitch=lambda settings: 10 / settings.ruling,
     tone_error=0.01,

@@ -64,9 +64,14 @@ class Look:
     # Whether the photo's own detail decides black or white: the smallest change of size then
     # turns single pixels, and two sizes are compared less strictly.
     decides: bool = False
-    # The marks of the whole sheet as vectors, and about how many they will be.
+    # The marks of the whole sheet as vectors, and about how many they will be where that can be
+    # told without placing them.
     marks: Callable[[Any, Desk], Marks] | None = None
     predicted: Callable[[Any, Desk], int] | None = None
+    # Whether they are remembered, so that to draw them places none.
+    are_placed: Callable[[Any, Desk], bool] = lambda settings, desk: False
+    # The dial, in mm, that decides how many there are; "" where they are not asked for by number.
+    sized_by: str = ""
     # Whether draw places them, so that to count them costs nothing.
     draws_marks: bool = False
     # Whether draw may be asked for how the box lies (desk.lay): marks are laid as vectors and

@@ -17,7 +17,6 @@ from flinz.core.marks.hatching import (
     broken,
     grid_px_per_mm,
     on_sheet,
-    predicted_points,
     read,
     refuse_too_many,
     ruled,
@@ -49,7 +48,7 @@ class LooseHatch(HatchWindow):
     """A hand that fills shadows without lifting the pen."""
 
     look: Literal["loose-hatch"] = "loose-hatch"
-    spacing: float = Dial(
+    line_gap: float = Dial(
         1.0,
         ge=0.2,
         le=12.0,
@@ -57,7 +56,7 @@ class LooseHatch(HatchWindow):
         high=5.0,
         step=0.05,
         unit="mm",
-        label="Spacing",
+        label="Line gap",
         hint="From one sweep of the pen to the next",
     )
     nib: float = Dial(
@@ -80,20 +79,20 @@ class LooseHatch(HatchWindow):
         hint="How often the dark is gone over",
     )
     angle: float = Angle(28.0, hint="Direction of the first sweeps")
-    curviness: float = Dial(
+    swing: float = Dial(
         0.5,
         ge=0.0,
         le=1.0,
         step=0.02,
-        label="Curviness",
+        label="Swing",
         hint="How widely the pen swings",
     )
-    variation: float = Dial(
+    unevenness: float = Dial(
         0.45,
         ge=0.0,
         le=1.0,
         step=0.02,
-        label="Variation",
+        label="Unevenness",
         hint="How uneven sweeps and pressure are",
     )
     chalk: bool = Switch(False, label="Chalk", hint="White on black: the lights are drawn")
@@ -117,7 +116,7 @@ def marks(settings: LooseHatch, desk: Desk) -> Strokes:
 
 
 def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:
-    spacing, count = settings.spacing, round(settings.layers)
+    spacing, count = settings.line_gap, round(settings.layers)
     whole, grid = desk.whole(grid_px_per_mm(spacing, desk.draft))
     refuse_too_many(grid, spacing, count)
     dark = hatched_cover(whole, settings, grid, desk)
@@ -130,13 +129,13 @@ def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:
 
 def _bent(settings: LooseHatch, grid: Frame, layer: int) -> tuple[Strokes, Plane, float]:
     """The sweeps of a layer over the whole sheet, how the hand trembles, the sweeps' step in mm."""
-    spacing, angle = settings.spacing, settings.angle + TURNS_DEG[layer]
+    spacing, angle = settings.line_gap, settings.angle + TURNS_DEG[layer]
     apart = layer * LAYERS_APART_MM
     swing = paper_grain(grid, SWING_MM, SWING_SEED, apart) - np.float32(0.5)
     tremble = paper_grain(grid, TREMBLE_MM, TREMBLE_SEED, apart) - np.float32(0.5)
-    stray = np.float32(3.6 * settings.curviness * spacing) * swing
-    stray += np.float32(0.9 * settings.variation * spacing) * tremble
-    margin = (1.8 * settings.curviness + 0.5 * settings.variation) * spacing
+    stray = np.float32(3.6 * settings.swing * spacing) * swing
+    stray += np.float32(0.9 * settings.unevenness * spacing) * tremble
+    margin = (1.8 * settings.swing + 0.5 * settings.unevenness) * spacing
     ruling = ruled(grid, angle, spacing, margin_mm=margin)
     lines, _ = bent(ruling, angle, np.asarray(stray, np.float32), grid)
     return lines, tremble, ruling.step
@@ -145,14 +144,14 @@ def _bent(settings: LooseHatch, grid: Frame, layer: int) -> tuple[Strokes, Plane
 def _layer(
     wish: Plane, within: Plane, settings: LooseHatch, grid: Frame, desk: Desk, layer: int
 ) -> Strokes:
-    spacing = settings.spacing
-    key = (spacing, settings.angle, settings.curviness, settings.variation, layer, grid)
+    spacing = settings.line_gap
+    key = (spacing, settings.angle, settings.swing, settings.unevenness, layer, grid)
     lines, tremble, step = desk.keep_whole(
         "bent", key, lambda: _bent(settings, grid, layer), alike=True
     )
     # The hand does not stop at the same tone each time.
     from_tone = (layer + 0.8) / (round(settings.layers) + 1)
-    uneven = np.float32(0.14 * settings.variation) * tremble
+    uneven = np.float32(0.14 * settings.unevenness) * tremble
     there = read(np.asarray(wish + uneven, np.float32), grid, lines.x, lines.y) > from_tone
     there &= on_sheet(lines.x, lines.y, grid, 0.0)
     numbered = lines.with_width(np.repeat(np.arange(len(lines), dtype=np.float32), lines.points))
@@ -162,7 +161,7 @@ def _layer(
     path = _joined_up(sweeps, line_of, JOINED_WITHIN * spacing)
     apart = layer * LAYERS_APART_MM
     pressure = paper_grain(grid, PRESSURE_MM, PRESSURE_SEED, apart) - np.float32(0.5)
-    pressed = 1 + np.float32(0.9 * settings.variation) * read(pressure, grid, path.x, path.y)
+    pressed = 1 + np.float32(0.9 * settings.unevenness) * read(pressure, grid, path.x, path.y)
     # A hand bears down in the dark, and leaves no gaps open in what shall be black.
     ink = read(wish, grid, path.x, path.y)
     pressed *= LIGHTLY + HEAVIER * ink**2
@@ -264,12 +263,6 @@ def _turn(out_x, out_y, count, to_x, to_y) -> None:  # type: ignore[no-untyped-d
         out_y[count + k] = rest**3 * y + early * (y + way_y) + late * (to_y + way_y) + last * to_y
 
 
-def predicted(settings: LooseHatch, desk: Desk) -> int:
-    """About how many points the line will have at most."""
-    _, grid = desk.whole(grid_px_per_mm(settings.spacing))
-    return predicted_points(grid, settings.spacing, round(settings.layers))
-
-
 LOOK = Look(
     settings=LooseHatch,
     label="Loose hatch",
@@ -281,11 +274,11 @@ LOOK = Look(
     proof_factor=2,
     marks=marks,
     lays_itself=True,
-    predicted=predicted,
+    sized_by="line_gap",
     draws_marks=True,
     suits=Suits(parted=(0.7, 0.6), fine=(0.4, 0.5), led=(0.3, 0.3), spread=(0.8, 0.5)),
     gaussians=100,
-    pitch=lambda settings: settings.spacing,
+    pitch=lambda settings: settings.line_gap,
     tone_error=None,
     thinnest=lambda settings: settings.nib,
 )

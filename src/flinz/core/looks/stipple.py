@@ -45,15 +45,35 @@ class Stipple(ToneWindow):
     """A pen's dots."""
 
     look: Literal["stipple"] = "stipple"
-    mark: Shape = Choice(Shape.ROUND, label="Mark", hint="What is set down for each dot")
-    turn: Turn = Choice(Turn.ALONG, label="Turned", hint="Marks lie along or across the form")
-    roundness: float = Dial(
-        1.0,
+    mark: Shape = Choice(
+        Shape.ROUND,
+        label="Mark",
+        hint="What is set down for each dot",
+        options={
+            Shape.ROUND: ("Dot", "A pen set down and lifted"),
+            Shape.DASH: ("Dash", "A short stroke, which turns with the form"),
+            Shape.RING: ("Ring", "An open circle: lighter than a dot"),
+            Shape.SQUARE: ("Square", "A stamp, which turns with the form"),
+            Shape.LEAF: ("Leaf", "Pointed at both ends, which turns with the form"),
+            Shape.DIAMOND: ("Diamond", "A square on its corner, which turns with the form"),
+        },
+    )
+    turn: Turn = Choice(
+        Turn.ALONG,
+        label="Turned",
+        hint="Marks lie along or across the form",
+        options={
+            Turn.ALONG: ("Along the form", "As fur and grass lie"),
+            Turn.ACROSS: ("Across the form", "As a pen goes round a limb"),
+        },
+    )
+    pen_wear: float = Dial(
+        0.0,
         ge=0.0,
         le=1.0,
         step=0.02,
-        label="Roundness",
-        hint="From a worn pen's blob to a true circle",
+        label="Pen wear",
+        hint="From a true circle to a worn pen's blob",
         only_for={"mark": ["round"]},
     )
     dot: float = Dial(
@@ -124,18 +144,26 @@ def marks(settings: Stipple, desk: Desk) -> Dots:
     """
     cell = settings.dot * CELL_DOTS
     whole, grid = desk.whole(1 / cell)
-    # How a mark is shaped and turned moves none.
-    where = settings.model_copy(update={"roundness": 1.0, "turn": Turn.ALONG})
     dots = desk.keep_whole(
         "dots",
-        where.model_dump_json(),
-        lambda: _placed(whole, grid, settings, desk.draft),
+        _placing(settings),
+        lambda: _placed(whole, grid, settings, desk),
     )
     return desk.keep_whole(  # type: ignore[no-any-return]
         "marks",
         settings.model_dump_json(),
         lambda: _turned(dots, whole, grid, settings),
     )
+
+
+def are_placed(settings: Stipple, desk: Desk) -> bool:
+    """Whether the dots of a whole sheet are remembered."""
+    return desk.holds_whole("dots", _placing(settings))
+
+
+def _placing(settings: Stipple) -> str:
+    # How a mark is shaped and turned moves none.
+    return settings.model_copy(update={"pen_wear": 0.0, "turn": Turn.ALONG}).model_dump_json()
 
 
 def predicted(settings: Stipple, desk: Desk) -> int:
@@ -149,7 +177,7 @@ def predicted(settings: Stipple, desk: Desk) -> int:
 
 def _turned(dots: Dots, whole: Plane, grid: Frame, settings: Stipple) -> Dots:
     """Dots as the marks that are wanted, lying along or across the form."""
-    shape, blob = settings.mark, 1 - settings.roundness
+    shape, blob = settings.mark, settings.pen_wear
     if shape == Shape.ROUND:
         return replace(dots, blob=blob)
     # A mark covers less of the circle around it than a dot does.
@@ -189,12 +217,12 @@ def _spread(settings: Stipple, draft: bool) -> Spread:
     return Spread(gap_mm / (settings.dot * CELL_DOTS), settings.evenness, draft)
 
 
-def _placed(whole: Plane, grid: Frame, settings: Stipple, draft: bool) -> Dots:
-    cover, spread = _wished(whole, grid, settings), _spread(settings, draft)
+def _placed(whole: Plane, grid: Frame, settings: Stipple, desk: Desk) -> Dots:
+    cover, spread = _wished(whole, grid, settings), _spread(settings, desk.draft)
     size = _sizes(cover, settings)
     chance = _chances(cover, size, spread)
     try:
-        return placed(chance, cover, size, 1 / grid.px_per_mm, spread, MAX_DOTS)
+        return placed(chance, cover, size, 1 / grid.px_per_mm, spread, MAX_DOTS, desk.heed)
     except OverflowError as problem:
         raise DocumentError(
             f"This drawing would have {problem}; the limit is {MAX_DOTS:,}. "
@@ -218,6 +246,8 @@ LOOK = Look(
     marks=marks,
     lays_itself=True,
     predicted=predicted,
+    are_placed=are_placed,
+    sized_by="dot",
     draws_marks=True,
     suits=Suits(parted=(0.5, 0.5), fine=(0.3, 0.7), led=(0.3, 0.3), spread=(0.8, 0.6)),
     pitch=lambda settings: settings.dot,

@@ -33,6 +33,24 @@ class Threshold(LookSettings):
         Level.WHOLE,
         label="Level from",
         hint="One for the whole sheet, or place by place",
+        options={
+            Level.WHOLE: ("The whole sheet", "One level everywhere: bold, what is dark goes black"),
+            Level.MEAN: (
+                "The neighbourhood, evenly",
+                "Darker than its surroundings is ink; all within reach counts alike",
+                "local mean",
+            ),
+            Level.GAUSSIAN: (
+                "The neighbourhood, nearest first",
+                "Darker than its surroundings is ink; what is near counts for more",
+                "local Gaussian mean",
+            ),
+            Level.TEXTURE: (
+                "Light and texture nearby",
+                "Even areas stay paper, textured ones are drawn",
+                "Sauvola",
+            ),
+        },
     )
     level: float = Dial(
         0.5,

@@ -3,6 +3,7 @@
 import functools
 import json
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from importlib.resources import files
 
@@ -73,6 +74,7 @@ def placed(
     cell_mm: float,
     spread: Spread,
     most: int | None = None,
+    heed: Callable[[], None] = lambda: None,
 ) -> Dots:
     """Dots on the cells of a sheet's grid, each (H, W) float32 0..1; sizes in mm.
 
@@ -81,6 +83,7 @@ def placed(
     2002), and by pushing its neighbours away until they are as far apart as their density
     allows. Where there is ink enough for dots to meet, what would be too narrow between them is
     closed. size: as a share of the largest dot. most: raises OverflowError for more dots.
+    heed: called between parts of the work, and ends it where it raises.
     """
     height, width = density.shape
     rows, columns = np.arange(height) % SIDE, np.arange(width) % SIDE
@@ -99,9 +102,11 @@ def placed(
             roomy = (1 - smoothstep(ROOMY, PACKED, ink)) * np.float32(spread.evenness / EVEN)
             roomy = np.asarray(np.minimum(roomy, 1), np.float32)
             room = _room(radius, dense, spread.gap)
+            heed()
             places = kept_apart(places, room, roomy, (width, height))
             radius = spared(places, radius, spread.gap, roomy * np.float32(SPARED))
         if spread.gap > 0:
+            heed()
             joints = necks(places, radius, spread.gap, ink < SOLID)
     x_mm, y_mm = np.ascontiguousarray((places * np.float32(cell_mm)).T)
     return Dots(x_mm, y_mm, radius * np.float32(cell_mm), necks=joints.scaled(cell_mm))

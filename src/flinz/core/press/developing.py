@@ -11,7 +11,7 @@ from flinz.core.press.keys import content_key
 from flinz.core.press.remembering import Remembering
 from flinz.core.scale import Frame
 from flinz.core.stages import light, tone
-from flinz.core.stages.grey import luminance_grey, mixed_grey
+from flinz.core.stages.grey import luminance_grey, pulled_grey
 
 # A large photo is first averaged down to one of these for all that is half as large or smaller.
 HALFWAYS_PX = (500, 1000, 3200)
@@ -87,15 +87,15 @@ class Developing(Remembering):
         return plain
 
     def mixed(self, settings: tone.Tone, frame: Frame) -> Plane:
-        """Grey by the plate's hue mix."""
-        if not any(settings.mix):
+        """Grey by the plate's ring of hues."""
+        if not settings.pulls:
             return self.plain_grey(frame)
         grey: Plane = self.step(
             "mixed",
             self.photo_key,
-            settings.mix,
+            settings.pulls,
             frame.pixels,
-            lambda: mixed_grey(self.plain_grey(frame), self._rgb(frame), settings.mix),
+            lambda: pulled_grey(self.plain_grey(frame), self._rgb(frame), settings.pulls),
             alike=True,
         )
         return grey
@@ -106,7 +106,7 @@ class Developing(Remembering):
         if not any(settings.light):
             return grey
         grid = self.box.whole_at(light.grid_px_per_mm(self.box.long_edge))
-        before = content_key(self.photo_key, settings.mix)
+        before = content_key(self.photo_key, settings.pulls)
         base = self.step(
             "light",
             before,

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Callable, Hashable
+from functools import partial
 
 import numpy as np
 
@@ -12,6 +13,7 @@ from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.lattice import lattice_frame, resampled
 from flinz.core.press.developing import Developing
+from flinz.core.press.stopping import check
 from flinz.core.scale import Frame
 from flinz.core.stages import clean, smooth, tone
 from flinz.errors import DocumentError
@@ -113,6 +115,7 @@ class Drawing(Developing):
             lambda px_per_mm: self._whole_tone(plate, px_per_mm),
             self.keeper(step, before, edge_mm),
             holds,
+            partial(check, self.stop),
             self.draft,
         )
 

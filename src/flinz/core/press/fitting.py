@@ -1,9 +1,42 @@
-"""Puts a recipe on a photo: dials that follow the photo are set to what is suggested for it."""
+"""Puts a recipe on a photo: its tones are matched to it, and dials that follow it are fitted."""
 
 from flinz.core.document.plate import Plate
+from flinz.core.document.recipe import MadeOn, Recipe
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.tones import matched_ink, matched_tone
 from flinz.core.planes.photo import Photo
 from flinz.core.press.press import Press
+
+
+def on_photo(press: Press, photo: Photo, recipe: Recipe, title: str) -> Sheet:
+    """A sheet of a recipe on a photo, as that photo wants it."""
+    return _suited(press, photo, recipe, recipe.on(photo.key, title))
+
+
+def over_sheet(press: Press, photo: Photo, recipe: Recipe, sheet: Sheet) -> Sheet:
+    """A sheet, of that photo, drawn by a recipe as the photo wants it."""
+    return _suited(press, photo, recipe, recipe.over(sheet))
+
+
+def _suited(press: Press, photo: Photo, recipe: Recipe, sheet: Sheet) -> Sheet:
+    if recipe.tones == "matched" and recipe.made_on is not None:
+        sheet = matched(press, photo, sheet, recipe.made_on)
+    return fitted(press, photo, sheet)
+
+
+def matched(press: Press, photo: Photo, sheet: Sheet, first: MadeOn) -> Sheet:
+    """The sheet with its tones taken from those of the photo it was made on to this one's."""
+    now = press.tones(photo, sheet)
+    plates = [
+        plate.model_copy(
+            update={
+                "tone": matched_tone(plate.tone, first.of_plate(plate.id), now.of_plate(plate.id)),
+                "ink": matched_ink(plate.ink, first.photo, now.photo),
+            }
+        )
+        for plate in sheet.plates
+    ]
+    return sheet.model_copy(update={"plates": plates})
 
 
 def fitted(press: Press, photo: Photo, sheet: Sheet) -> Sheet:

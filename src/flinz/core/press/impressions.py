@@ -1,5 +1,6 @@
 """What is printed on a sheet: impressions in their order, on the bare paper."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -25,10 +26,10 @@ class Impression:
     photo: NDArray[np.float32] | None = None
 
 
-def is_grey_sheet(paper: Paper, impressions: list[Impression]) -> bool:
+def is_grey_sheet(paper: Paper, inks: Iterable[ink.Ink]) -> bool:
     """Whether paper and inks are all grey, so that one channel says everything."""
     red, green, blue = ink.rgb_of(paper.colour)
-    return bool(red == green == blue) and all(each.ink.is_neutral for each in impressions)
+    return bool(red == green == blue) and all(each.is_neutral for each in inks)
 
 
 def bare(paper: Paper, frame: Frame, is_grey: bool) -> NDArray[np.float32]:

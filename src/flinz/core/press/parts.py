@@ -28,7 +28,7 @@ def needed(plate: Plate, stage: StageName = "ink") -> set[str]:
     """The parts without which a plate cannot be drawn as far as a stage; looks by their labels."""
     parts = {PHOTO}
     reached = STAGES.index(stage)
-    if any(plate.tone.mix):
+    if plate.tone.pulls:
         parts.add(HUES)
     if any(plate.tone.light):
         parts.add(LIGHT)

@@ -1,10 +1,12 @@
 """The front of the room: draws sheets, tells figures, marks and suggestions; remembers all."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
 from flinz.core.document.plate import Plate
-from flinz.core.document.recipe import PhotoTones
+from flinz.core.document.recipe import MadeOn
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.tones import PhotoTones
 from flinz.core.looks.look import Marks
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
@@ -21,6 +23,14 @@ from flinz.core.stages import tone
 
 MEMORY_BYTES = 200_000_000
 SUGGESTION_LONG_EDGE_PX = 480
+
+
+@dataclass(frozen=True)
+class Expected:
+    """About how many marks of a look are still to be placed."""
+
+    marks: int
+    of: str
 
 
 class Press:
@@ -147,6 +157,21 @@ class Press:
         look, proofing = look_of(plate.draw), Proofing(self.results, photo, sheet, stop=stop)
         return look.predicted(plate.draw, proofing.desk(plate)) if look.predicted else None
 
+    def expected(self, photo: Photo, sheet: Sheet, *, stop: Stop = never) -> Expected | None:
+        """What is still to be placed, of the shown plate that has most of it.
+
+        None where no look can tell beforehand, or all of them stand already. Raises Stopped.
+        """
+        found = []
+        for plate in sheet.plates:
+            look = look_of(plate.draw)
+            if plate.shown and look.predicted and look.draws_marks:
+                proofing = Proofing(self.results, photo, sheet, stop=stop)
+                if not look.are_placed(plate.draw, proofing.desk(plate)):
+                    marks = self.predicted(photo, sheet, plate, stop=stop) or 0
+                    found.append(Expected(marks, look.label))
+        return max(found, key=lambda each: each.marks, default=None)
+
     def suggestions(
         self, photo: Photo, sheet: Sheet, plate: Plate, *, stop: Stop = never
     ) -> dict[str, float]:
@@ -161,7 +186,7 @@ class Press:
         before = proofing.keeper("suggested", proofing.photo_key, frame)
         of_tone = before(
             "tone",
-            (plate.tone.mix, plate.tone.light),
+            (plate.tone.pulls, plate.tone.light),
             lambda: tone.suggested(proofing.lit(plate.tone, frame)),
         )
         keep = proofing.keeper("suggested", proofing.key_after(plate, "smooth"), frame)
@@ -173,10 +198,18 @@ class Press:
         found = {f"tone.{name}": value for name, value in of_tone.items()}
         return found | {f"draw.{name}": value for name, value in of_draw.items()}
 
-    def photo_tones(self, photo: Photo, sheet: Sheet, *, stop: Stop = never) -> PhotoTones:
-        """What counts as black and white in what a sheet draws of a photo, and its median."""
-        self.gate({PHOTO})
+    def tones(self, photo: Photo, sheet: Sheet, *, stop: Stop = never) -> MadeOn:
+        """The tones of what a sheet draws of a photo, and of what comes to each plate's curve.
+
+        Raises Stopped.
+        """
+        self.gate({PHOTO}.union(*(needed(plate, "tone") for plate in sheet.plates)))
         proofing = Proofing(self.results, photo, sheet, stop=stop)
-        grey = proofing.plain_grey(proofing.box.whole(SUGGESTION_LONG_EDGE_PX))
-        black, middle, white = (round(value, 4) for value in tone.extent(grey))
-        return PhotoTones(black=black, middle=middle, white=white)
+        frame = proofing.box.whole(SUGGESTION_LONG_EDGE_PX)
+        lit = {plate.id: _tones(proofing.lit(plate.tone, frame)) for plate in sheet.plates}
+        return MadeOn(photo=_tones(proofing.plain_grey(frame)), lit=lit)
+
+
+def _tones(grey: Plane) -> PhotoTones:
+    black, middle, white = (round(value, 4) for value in tone.extent(grey))
+    return PhotoTones(black=black, middle=middle, white=white)

@@ -90,7 +90,8 @@ class Proofing(Laying):
     def printed(self, impressions: list[Impression], frame: Frame) -> Picture:
         """Impressions on the paper, in their order."""
         check(self.stop)
-        paper = self.paper(frame, is_grey_sheet(self.sheet.paper, impressions))
+        inks = [each.ink for each in impressions]
+        paper = self.paper(frame, is_grey_sheet(self.sheet.paper, inks))
         return on_paper(paper, impressions)
 
     def paper(self, frame: Frame, is_grey: bool) -> Picture:

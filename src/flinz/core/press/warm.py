@@ -39,7 +39,7 @@ from flinz.core.shapes import islands
 from flinz.core.stages import grey
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
-from flinz.core.stages.tone import Tone
+from flinz.core.stages.tone import Pull, Tone
 
 WHOLE, PART = (0.0, 0.0, 1.0, 1.0), (0.4, 0.4, 0.6, 0.6)
 WIDTH, HEIGHT, WIDTH_MM = 64, 48, 200.0
@@ -57,7 +57,7 @@ def parts() -> dict[str, Callable[[], None]]:
         PHOTO: _photo,
         CLEAN: _clean,
         **looks,
-        HUES: partial(_stage, Plate(tone=Tone(reds=0.2)), "tone"),
+        HUES: partial(_stage, Plate(tone=Tone(hues=(Pull(hue=0, pull=0.2),))), "tone"),
         LIGHT: partial(_stage, Plate(tone=Tone(shadows=0.2, local=0.2)), "tone"),
         **{words: partial(_smooth, kind) for kind, words in SMOOTHINGS.items()},
     }

@@ -32,6 +32,27 @@ class Blend(StrEnum):
     DENSITY_DIFFERENCE = "density-difference"
 
 
+# What each does to ink, in words, and the name that it has elsewhere.
+BLEND_WORDS: dict[Blend, tuple[str, ...]] = {
+    Blend.MULTIPLY: ("Ink over ink", "Darks add up, as one ink over another", "multiply"),
+    Blend.NORMAL: ("Covers", "Hides what lies beneath, as poster paint does", "normal"),
+    Blend.DARKEN: ("The darker of both", "Prints only where it is darker", "darken"),
+    Blend.SUM: ("All its ink on top", "Densities add: two half tones come to black", "sum"),
+    Blend.COLOR_BURN: ("Burns in", "Deepens what lies beneath until it fills", "colour burn"),
+    Blend.SCREEN: ("Light over dark", "Lights add up; black ink leaves no trace", "screen"),
+    Blend.LIGHTEN: ("The lighter of both", "Prints only where it is lighter", "lighten"),
+    Blend.COLOR_DODGE: ("Flares up", "Brightens what lies beneath, to white", "colour dodge"),
+    Blend.OVERLAY: ("Strengthens", "Darks deepen and lights open, as they lie beneath", "overlay"),
+    Blend.HARD_LIGHT: ("Glares", "Dark ink deepens and light ink opens", "hard light"),
+    Blend.SOFT_LIGHT: ("Breathes on it", "Deepens or opens gently, never to black", "soft light"),
+    Blend.DIFFERENCE: ("Turns over", "Light ink makes a negative of what it meets", "difference"),
+    Blend.EXCLUSION: ("Turns over softly", "A negative whose middles go grey", "exclusion"),
+    Blend.DENSITY_DIFFERENCE: ("Takes ink off ink", "Where both print alike, paper shows", ""),
+    Blend.HUE: ("Only its hue", "Tone and strength of colour stay as beneath", "hue"),
+    Blend.SATURATION: ("Only its strength", "Hue and tone stay as beneath", "saturation"),
+    Blend.COLOR: ("Only its colour", "Tints what lies beneath; tones stay", "colour"),
+    Blend.LUMINOSITY: ("Only its tone", "Colours stay as beneath", "luminosity"),
+}
 # These look at all three channels at once.
 BY_COLOUR = (Blend.HUE, Blend.SATURATION, Blend.COLOR, Blend.LUMINOSITY)
 

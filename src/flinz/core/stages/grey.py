@@ -1,6 +1,7 @@
-"""Grey of a photo: by luminance, moved by a mix of six hues."""
+"""Grey of a photo: by luminance, moved by a ring of hues."""
 
-from functools import cache
+import colorsys
+from functools import cache, lru_cache
 from typing import Any
 
 import numpy as np
@@ -10,9 +11,12 @@ from numpy.typing import NDArray
 from flinz.core.planes.filters import Plane
 
 LUT_STEPS = 4096
-HUES = 6
+# The ring is looked up at so many places; their steps are far below one of a byte.
+PLACES = 3600
 # A third of full colour counts as two thirds: skin and leaves must answer to the mix.
 REACH_OF_COLOUR = 2.5
+# What is less colourful has no hue that anyone means.
+LEAST_COLOUR = 0.04
 
 
 def luminance_grey(rgb: NDArray[Any]) -> Plane:
@@ -24,21 +28,42 @@ def luminance_grey(rgb: NDArray[Any]) -> Plane:
     return np.asarray(_grey_of(rgb), np.float32)
 
 
-def mixed_grey(grey: Plane, rgb: NDArray[Any], mix: tuple[float, ...]) -> Plane:
+def pulled_grey(
+    grey: Plane, rgb: NDArray[Any], pulls: tuple[tuple[float, float, float], ...]
+) -> Plane:
     """Grey with colours lightened or darkened by hue.
 
-    grey: (H, W) float32, the luminance grey of rgb. mix: -1..1 for red, yellow, green, cyan,
-    blue, magenta. Weights run smoothly from one hue to the next and grow with colourfulness, so
-    that neutral greys never move. -1 takes a full colour to black, 1 to white.
+    grey: (H, W) float32, the luminance grey of rgb. pulls: hue 0..360°, pull -1..1 and reach in
+    degrees of each point of the ring. Pulls fall off smoothly to both sides, add up where they
+    meet, and grow with colourfulness, so that neutral greys never move. -1 takes a full colour to
+    black, 1 to white.
     """
     scale = 1.0 if rgb.dtype == np.float32 else 1.0 / np.iinfo(rgb.dtype).max
-    wanted = np.array([*mix, mix[0]], np.float32)
-    return np.asarray(_mixed(grey, rgb, np.float32(scale), wanted), np.float32)
+    return np.asarray(_moved(grey, rgb, np.float32(scale), ring(pulls)), np.float32)
+
+
+@lru_cache(maxsize=16)
+def ring(pulls: tuple[tuple[float, float, float], ...]) -> Plane:
+    """What the points of a ring come to at PLACES even steps from 0° on, and 360° again; -1..1."""
+    hue = np.linspace(0, 360, PLACES + 1)
+    wanted = np.zeros_like(hue)
+    for at, pull, reach in pulls:
+        away = np.abs((hue - at + 180) % 360 - 180)
+        near = np.clip(1 - away / reach, 0, 1)
+        wanted += pull * near * near * (3 - 2 * near)
+    return np.clip(wanted, -1, 1).astype(np.float32)
+
+
+def hue_of(rgb: NDArray[np.float32]) -> float | None:
+    """The hue 0..360° of one colour, (3,) 0..1 sRGB-encoded; None where it is next to grey."""
+    hue, saturation, value = colorsys.rgb_to_hsv(*(float(v) for v in rgb))
+    return hue * 360 if saturation * value >= LEAST_COLOUR else None
 
 
 @njit(parallel=True, fastmath=True, cache=True)
-def _mixed(grey, rgb, scale, mix) -> Any:  # type: ignore[no-untyped-def]
+def _moved(grey, rgb, scale, wanted) -> Any:  # type: ignore[no-untyped-def]
     one = np.float32(1.0)
+    sixth = np.float32((wanted.shape[0] - 1) / 6)
     out = np.empty_like(grey)
     for row in prange(grey.shape[0]):
         for column in range(grey.shape[1]):
@@ -60,10 +85,9 @@ def _mixed(grey, rgb, scale, mix) -> Any:  # type: ignore[no-untyped-def]
                 place = np.float32(2.0) + (blue - red) / colour
             else:
                 place = np.float32(4.0) + (red - green) / colour
-            k = min(int(place), HUES - 1)
-            part = place - np.float32(k)
-            part = part * part * (np.float32(3.0) - np.float32(2.0) * part)
-            amount = mix[k] + part * (mix[k + 1] - mix[k])
+            place *= sixth
+            k = min(int(place), wanted.shape[0] - 2)
+            amount = wanted[k] + (place - np.float32(k)) * (wanted[k + 1] - wanted[k])
             amount *= one - (one - colour) ** np.float32(REACH_OF_COLOUR)
             if amount < 0:
                 out[row, column] = here * (one + amount)
@@ -81,22 +105,24 @@ def _grey_of(rgb: NDArray[Any]) -> Any:
 
 @cache
 def _word_light() -> NDArray[np.float32]:
-    return _decode(np.arange(65_536) / 65_535).astype(np.float32)
+    return decoded(np.arange(65_536) / 65_535).astype(np.float32)
 
 
-def _decode(value: NDArray[np.float64]) -> NDArray[np.float64]:
+def decoded(value: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Light 0..1 of sRGB-encoded values 0..1 (IEC 61966-2-1)."""
     return np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)
 
 
-def _encode(light: NDArray[np.float64]) -> NDArray[np.float64]:
+def encoded(light: NDArray[np.float64]) -> NDArray[np.float64]:
+    """sRGB-encoded values 0..1 of light 0..1 (IEC 61966-2-1)."""
     return np.where(light <= 0.0031308, light * 12.92, 1.055 * light ** (1 / 2.4) - 0.055)
 
 
 _EVEN = np.linspace(0, 1, LUT_STEPS + 1)
-_TO_LIGHT = _decode(_EVEN).astype(np.float32)
-_BYTE_LIGHT = _decode(np.arange(256) / 255).astype(np.float32)
+_TO_LIGHT = decoded(_EVEN).astype(np.float32)
+_BYTE_LIGHT = decoded(np.arange(256) / 255).astype(np.float32)
 # The encoding is steep near black; a table over the square root of light stays accurate.
-_TO_VALUE = _encode(_EVEN**2).astype(np.float32)
+_TO_VALUE = encoded(_EVEN**2).astype(np.float32)
 
 
 @njit(inline="always")

@@ -11,7 +11,8 @@ from flinz.core.dial import Angle, Choice, Colour, Dial, Settings
 from flinz.core.planes.filters import Plane, smoothstep
 from flinz.core.planes.smear import moved, smeared
 from flinz.core.scale import Frame
-from flinz.core.stages.blend import BY_COLOUR, Blend, blended
+from flinz.core.stages.blend import BLEND_WORDS, BY_COLOUR, Blend, blended
+from flinz.core.stages.grey import luminance_grey
 
 
 class Colouring(StrEnum):
@@ -41,7 +42,18 @@ class Ink(Settings):
     """The colours a plate prints in, and where it lands."""
 
     colouring: Colouring = Choice(
-        Colouring.SINGLE, label="Colouring", hint="One ink, two by tone, or the photo's colours"
+        Colouring.SINGLE,
+        label="Colouring",
+        hint="One ink, two by tone, or the photo's colours",
+        options={
+            Colouring.SINGLE: ("One ink", "Drawn in this plate's ink; bare paper between"),
+            Colouring.TWO_COLOUR: (
+                "Darks and lights",
+                "Ink for the darks, another colour for the lights, mixed between; no bare paper",
+                "duotone map",
+            ),
+            Colouring.PHOTO: ("The photo's colours", "Every mark takes the colour beneath it"),
+        },
     )
     colour: str = Colour("#000000", label="Ink", hint="The colour this plate prints in")
     lights: str = Colour(
@@ -49,6 +61,16 @@ class Ink(Settings):
         label="Lights",
         hint="The colour where there is no ink",
         only_for={"colouring": ["two-colour"]},
+    )
+    saturation: float = Dial(
+        1.0,
+        ge=0.0,
+        le=3.0,
+        high=2.0,
+        step=0.02,
+        label="Saturation",
+        hint="From greys to stronger colours than the photo's",
+        only_for={"colouring": ["photo"]},
     )
     opacity: float = Dial(
         1.0,
@@ -59,7 +81,10 @@ class Ink(Settings):
         hint="How much it hides what lies beneath",
     )
     blend: Blend = Choice(
-        Blend.MULTIPLY, label="Blend", hint="How it meets what is printed before it"
+        Blend.MULTIPLY,
+        label="Meets what is beneath",
+        hint="How it meets what is printed before it",
+        options=BLEND_WORDS,
     )
     offset_x: float = _slip("Off to the right", "How far the plate slipped sideways")
     offset_y: float = _slip("Off downwards", "How far the plate slipped down")
@@ -95,7 +120,7 @@ class Ink(Settings):
         le=1.0,
         step=0.01,
         label="Only from",
-        group="Where it prints",
+        group="Which tones print",
         hint="Prints where the photo is at least this light",
     )
     only_to: float = Dial(
@@ -104,7 +129,7 @@ class Ink(Settings):
         le=1.0,
         step=0.01,
         label="Only to",
-        group="Where it prints",
+        group="Which tones print",
         hint="Prints where the photo is at most this light",
     )
     only_soft: float = Dial(
@@ -113,7 +138,7 @@ class Ink(Settings):
         le=0.5,
         step=0.01,
         label="Fade",
-        group="Where it prints",
+        group="Which tones print",
         hint="Over how much tone it fades out",
     )
 
@@ -151,6 +176,12 @@ def rgb_of(colour: str) -> NDArray[np.float32]:
     return np.array(values, np.float32) / np.float32(255)
 
 
+def hex_of(rgb: NDArray[np.float32]) -> str:
+    """#rrggbb of (3,) 0..1."""
+    red, green, blue = (int(value) for value in np.rint(np.clip(rgb, 0, 1) * 255))
+    return f"#{red:02x}{green:02x}{blue:02x}"
+
+
 def printed(
     under: NDArray[np.float32],
     cover: Plane,
@@ -178,10 +209,17 @@ def printed(
         source = lights + (ink - lights) * cover[..., None]
         share = np.ones_like(cover) if where is None else where
     elif settings.colouring == Colouring.PHOTO and photo is not None:
-        source = photo
+        source = _saturated(photo, settings.saturation)
     met = blended(under, np.broadcast_to(source, under.shape), settings.blend)
     alpha = (share * opacity)[wide]
     return np.asarray(under + alpha * (met - under), np.float32)
+
+
+def _saturated(photo: NDArray[np.float32], amount: float) -> NDArray[np.float32]:
+    if amount == 1:
+        return photo
+    grey = luminance_grey(photo)[..., None]
+    return np.asarray(np.clip(grey + (photo - grey) * np.float32(amount), 0, 1), np.float32)
 
 
 def registered(cover: Plane, settings: Ink, frame: Frame) -> Plane:

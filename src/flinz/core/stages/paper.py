@@ -39,4 +39,5 @@ class OwnSize(_AnyPaper):
 
 Paper = Annotated[AsPicture | OwnSize, Field(discriminator="size")]
 
+SIZE_LABELS = {"as-picture": "As the picture", "own": "Its own"}
 SIZES: dict[str, type[Settings]] = {"as-picture": AsPicture, "own": OwnSize}

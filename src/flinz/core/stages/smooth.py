@@ -142,13 +142,29 @@ class Smear(Settings):
         hint="How far it is dragged",
     )
     angle: float = Angle(0.0, hint="Which way, counter-clockwise", low=-180.0)
-    ways: Ways = Choice(Ways.BOTH, label="Ways", hint="To both sides, or one")
+    ways: Ways = Choice(
+        Ways.BOTH,
+        label="Ways",
+        hint="To both sides, or one",
+        options={
+            Ways.BOTH: ("To both sides", "As a hand that shook"),
+            Ways.ONE: ("To one side", "As a sleeve that dragged: one edge stays sharp"),
+        },
+    )
 
 
 Smooth = Annotated[
     NoSmoothing | Gaussian | Median | EdgeKeeping | AlongForm | Smear,
     Field(discriminator="kind"),
 ]
+LABELS = {
+    "none": "Nothing",
+    "gaussian": "Gaussian",
+    "median": "Median",
+    "edge-keeping": "Edge-keeping",
+    "along-form": "Along the form",
+    "smear": "Smear",
+}
 KINDS: dict[str, type[Settings]] = {
     "none": NoSmoothing,
     "gaussian": Gaussian,

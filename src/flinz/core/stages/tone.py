@@ -7,8 +7,9 @@ from typing import Any
 import numpy as np
 from numba import njit, prange
 from numpy.typing import NDArray
+from pydantic import Field
 
-from flinz.core.dial import Dial, Settings, Switch
+from flinz.core.dial import Dial, Points, Settings, Switch
 from flinz.core.planes.filters import Plane
 
 CURVE = ("black", "white", "middle", "floor", "ceiling", "contrast", "invert")
@@ -16,25 +17,30 @@ CURVE_STEPS = 65_535  # so that every 16-bit value lies on a step
 MEDIAN_WANTED = 0.5
 
 
-def _hue(label: str) -> Any:
-    return Dial(
-        0.0,
-        ge=-1.0,
-        le=1.0,
-        step=0.02,
-        label=label,
-        group="Hue mix",
-        hint=f"Lighter or darker {label.lower()}; greys stay",
-    )
+MAX_PULLS = 8
+# White lies at least so far above black.
+LEAST_SPAN = 0.01
+
+
+class Pull(Settings):
+    """A colour taken lighter or darker: its hue on the circle, how far, how many degrees about it.
+
+    Red lies at 0°, green at 120°, blue at 240°.
+    """
+
+    hue: float = Field(ge=0, lt=360, allow_inf_nan=False)
+    pull: float = Field(ge=-1, le=1, allow_inf_nan=False)
+    reach: float = Field(60.0, ge=10, le=180, allow_inf_nan=False)
 
 
 class Tone(Settings):
-    """Grey by luminance or a hue mix, then light, levels, contrast, invert."""
+    """Grey by luminance, moved by a ring of hues, then light, levels, contrast, invert."""
 
     black: float = Dial(
         0.0,
-        ge=0.0,
+        ge=-4.0,
         le=0.95,
+        low=0.0,
         high=0.6,
         step=0.005,
         label="Black point",
@@ -44,8 +50,9 @@ class Tone(Settings):
     white: float = Dial(
         1.0,
         ge=0.05,
-        le=1.0,
+        le=5.0,
         low=0.4,
+        high=1.0,
         step=0.005,
         label="White point",
         group="Levels",
@@ -141,18 +148,18 @@ class Tone(Settings):
         group="Light",
         hint="How wide an area shares its light",
     )
-    reds: float = _hue("Reds")
-    yellows: float = _hue("Yellows")
-    greens: float = _hue("Greens")
-    cyans: float = _hue("Cyans")
-    blues: float = _hue("Blues")
-    magentas: float = _hue("Magentas")
+    hues: tuple[Pull, ...] = Points(
+        label="Ring of hues",
+        hint="Colours drawn lighter or darker; greys stay",
+        group="Colours to grey",
+        most=MAX_PULLS,
+    )
     invert: bool = Switch(False, label="Invert", hint="Draw the negative")
 
     @property
-    def mix(self) -> tuple[float, ...]:
-        """The hue mix, red to magenta."""
-        return self.reds, self.yellows, self.greens, self.cyans, self.blues, self.magentas
+    def pulls(self) -> tuple[tuple[float, float, float], ...]:
+        """Hue, pull and reach of every point of the ring that pulls at all."""
+        return tuple((each.hue, each.pull, each.reach) for each in self.hues if each.pull)
 
     @property
     def light(self) -> tuple[float, float, float]:
@@ -180,7 +187,7 @@ def _table(settings: Tone) -> Plane:
 
 
 def _curve(value: NDArray[np.float64], settings: Tone) -> NDArray[np.float64]:
-    black, white = settings.black, max(settings.white, settings.black + 0.01)
+    black, white = settings.black, max(settings.white, settings.black + LEAST_SPAN)
     out = np.clip((value - black) / (white - black), 0, 1)
     out = out ** (math.log(0.5) / math.log(settings.middle))
     pivot = settings.pivot

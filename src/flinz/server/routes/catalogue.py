@@ -10,6 +10,8 @@ from flinz.core.document.plate import MAX_PLATES
 from flinz.core.document.sheet import MAX_WATCH_SPOTS
 from flinz.core.document.steps import StepName, steps
 from flinz.core.judge.printing import NARROW_MM, SPECK_MM2, THIN_MM, dot_mm
+from flinz.core.stages.pots import CLOTHS, INKS, PAIRS, PAPERS, Pair, Pot
+from flinz.server.views import MANY_MARKS
 
 router = APIRouter(prefix="/api", tags=["catalogue"])
 
@@ -17,13 +19,15 @@ router = APIRouter(prefix="/api", tags=["catalogue"])
 class KindSpec(BaseModel):
     """One kind of a step (a look, a way to smooth), with its dials.
 
-    answers_to_eyes: its suggested values follow watch spots that are eyes.
+    answers_to_eyes: its suggested values follow watch spots that are eyes. sized_by: the dial that
+    decides how many marks it has, "" where they are not asked for by number.
     """
 
     name: str
     label: str
     purpose: str
     answers_to_eyes: bool
+    sized_by: str
     dials: list[DialSpec]
 
 
@@ -51,6 +55,17 @@ class Limits(BaseModel):
     thin_mm: float
     narrow_mm: float
     speck_mm: float
+    # Above so many marks it is said how long it takes to place them.
+    marks: int
+
+
+class Colours(BaseModel):
+    """Inks, papers and cloths by name, and inks that go together."""
+
+    inks: list[Pot]
+    papers: list[Pot]
+    cloths: list[Pot]
+    pairs: list[Pair]
 
 
 class Catalogue(BaseModel):
@@ -60,6 +75,7 @@ class Catalogue(BaseModel):
     steps: list[StepSpec]
     formats: list[FormatSpec]
     limits: Limits
+    colours: Colours
 
 
 @router.get("/catalogue")
@@ -78,6 +94,7 @@ def catalogue() -> Catalogue:
                         label=kind.label,
                         purpose=kind.purpose,
                         answers_to_eyes=kind.answers_to_eyes,
+                        sized_by=kind.sized_by,
                         dials=dials_of(kind.settings),
                     )
                     for kind_name, kind in step.kinds.items()
@@ -92,5 +109,9 @@ def catalogue() -> Catalogue:
             thin_mm=THIN_MM,
             narrow_mm=NARROW_MM,
             speck_mm=round(dot_mm(SPECK_MM2), 2),
+            marks=MANY_MARKS,
+        ),
+        colours=Colours(
+            inks=list(INKS), papers=list(PAPERS), cloths=list(CLOTHS), pairs=list(PAIRS)
         ),
     )

@@ -1,27 +1,30 @@
 """The print room's work: start an export, watch it, stop it, fetch its file."""
 
 import asyncio
+import contextlib
 from collections.abc import AsyncIterator
 
 from fastapi import APIRouter
 from fastapi.responses import FileResponse, StreamingResponse
-from pydantic import BaseModel
+from pydantic import BaseModel, TypeAdapter, ValidationError
 
 from flinz.core.deliver.format import Delivery
-from flinz.core.deliver.raster import PictureWish
-from flinz.core.deliver.registry import AnyWish, format_of, format_of_file
+from flinz.core.deliver.raster import PictureWish, natural_depth
+from flinz.core.deliver.registry import USUAL, AnyWish, format_of, format_of_file
 from flinz.core.judge.holding import thin_marks
 from flinz.core.press.framing import sheet_mm
 from flinz.core.scale import dpi_of
 from flinz.errors import NotFoundError
 from flinz.server.files import file_stem
 from flinz.server.studio import Db, Id, Studio, TheStudio
-from flinz.store import jobs, sheets
+from flinz.store import jobs, leaving, sheets
 from flinz.store.jobs import JobRecord
 
 router = APIRouter(prefix="/api", tags=["exports"])
 
 WATCH_SECONDS = 0.1
+USUAL_DPI = 300
+WISH: TypeAdapter[AnyWish] = TypeAdapter(AnyWish)
 
 
 class ThinInOneBit(BaseModel):
@@ -32,13 +35,14 @@ class ThinInOneBit(BaseModel):
 
 
 class ExportSize(BaseModel):
-    """What an export would measure, and which marks would not hold in it."""
+    """What an export would measure, whether its sheet has colours, which marks would not hold."""
 
     width_px: int
     height_px: int
     width_mm: float
     height_mm: float
     dpi: float
+    has_colour: bool
     thin: ThinInOneBit | None = None
 
 
@@ -57,8 +61,28 @@ def export_size(db: Db, studio: TheStudio, sheet_id: Id, wish: AnyWish) -> Expor
         width_mm=round(width_mm, 2),
         height_mm=round(height_mm, 2),
         dpi=round(dpi_of(frame.px_per_mm), 2),
+        has_colour=natural_depth(sheet) == "colour",
         thin=ThinInOneBit(sentence=thin.sentence, dpi=thin.dpi) if thin else None,
     )
+
+
+@router.get("/sheets/{sheet_id}/leaving")
+def last_wish(db: Db, sheet_id: Id) -> AnyWish:
+    """What was wished of the sheet's file last; a picture as the sheet is where it never left."""
+    sheet = sheets.one(db, sheet_id).sheet
+    kept = leaving.last(db, sheet_id)
+    if kept is not None:
+        with contextlib.suppress(ValidationError):
+            return WISH.validate_json(kept)
+    usual = {"format": USUAL, "depth": natural_depth(sheet), "dpi": USUAL_DPI}
+    return WISH.validate_python(usual)
+
+
+@router.put("/sheets/{sheet_id}/leaving", status_code=204)
+def keep_wish(db: Db, sheet_id: Id, wish: AnyWish) -> None:
+    """Remember what is wished of the sheet's file."""
+    sheets.one(db, sheet_id)
+    leaving.keep(db, sheet_id, wish.model_dump_json())
 
 
 @router.post("/sheets/{sheet_id}/exports", status_code=202)

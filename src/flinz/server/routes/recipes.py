@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 
 from flinz.core.document import reading
 from flinz.core.document.plate import Plate, StageName
-from flinz.core.document.recipe import recipe_of
+from flinz.core.document.recipe import Tones, recipe_of
 from flinz.core.judge import guess
 from flinz.core.judge.guess import PhotoFigures
 from flinz.core.press import fitting
@@ -31,11 +31,15 @@ class Said(BaseModel):
 
 
 class FromSheet(Said):
-    """Which parts of a sheet to keep as a recipe; without plates all of them."""
+    """Which parts of a sheet to keep as a recipe; without plates all of them.
+
+    tones: whether dials of tone are matched to the photo it is used on, or kept as numbers.
+    """
 
     sheet_id: Id
     stages: list[StageName] = ["tone", "smooth", "draw", "clean", "ink"]
     plates: list[str] | None = None
+    tones: Tones = "matched"
 
 
 class RecipeFile(BaseModel):
@@ -69,8 +73,10 @@ def list_recipes(db: Db) -> list[RecipeRecord]:
 def keep_recipe(db: Db, studio: TheStudio, wanted: FromSheet) -> RecipeRecord:
     """Keep a sheet's work, or part of it, as a recipe that knows the tones of its photo."""
     sheet = sheets.one(db, wanted.sheet_id).sheet
-    tones = studio.press.photo_tones(studio.photo_of(db, sheet), sheet)
-    recipe = recipe_of(sheet, wanted.name, wanted.purpose, wanted.stages, wanted.plates, tones)
+    tones = studio.press.tones(studio.photo_of(db, sheet), sheet)
+    recipe = recipe_of(
+        sheet, wanted.name, wanted.purpose, wanted.stages, wanted.plates, tones, wanted.tones
+    )
     return recipes.add(db, recipe.model_copy(update={"notes": wanted.notes}))
 
 
@@ -126,7 +132,7 @@ def recipe_picture(
 ) -> Response:
     """The recipe on a photo, small, as PNG."""
     subject = studio.photo(db, photo)
-    sheet = fitting.fitted(studio.press, subject, recipes.one(db, ref).recipe.on(photo, ""))
+    sheet = fitting.on_photo(studio.press, subject, recipes.one(db, ref).recipe, "")
     data = studio.small_picture(subject, sheet, long_edge_px)
     return Response(data, media_type="image/png", headers={"Cache-Control": "no-store"})
 
@@ -134,8 +140,8 @@ def recipe_picture(
 @router.get("/recipes/{ref}/plates")
 def recipe_plates(db: Db, studio: TheStudio, ref: str, photo: str) -> list[Plate]:
     """The plates of a recipe, fitted to a photo."""
-    sheet = recipes.one(db, ref).recipe.on(photo, "")
-    return fitting.fitted(studio.press, studio.photo(db, photo), sheet).plates
+    recipe = recipes.one(db, ref).recipe
+    return fitting.on_photo(studio.press, studio.photo(db, photo), recipe, "").plates
 
 
 @router.get("/photos/{photo_id}/guesses")

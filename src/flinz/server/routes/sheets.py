@@ -1,15 +1,20 @@
 """Sheets: begin, change, undo, show, take off the shelf."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, File, Query, Response, UploadFile, WebSocket
 from pydantic import BaseModel, Field
 
 from flinz.core.document.picture import Picture
 from flinz.core.document.reading import parsed
+from flinz.core.document.recipe import Tones
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import MAX_BYTES, MEDIA_TYPE, SUFFIX, packed, unpacked
-from flinz.core.press import fitting
+from flinz.core.looks.registry import look_of
+from flinz.core.press import fitting, picking
+from flinz.core.press.counting import sized_for
+from flinz.core.stages.grey import hue_of
+from flinz.core.stages.ink import hex_of
 from flinz.errors import DocumentError
 from flinz.server import live
 from flinz.server.files import attachment
@@ -18,7 +23,7 @@ from flinz.server.studio import Db, Id, TheStudio, studio_of
 from flinz.store import photos, pulls, sheets
 from flinz.store import recipes as book
 from flinz.store.database import transaction
-from flinz.store.sheets import SheetRecord
+from flinz.store.sheets import SheetRecord, StepRecord
 
 router = APIRouter(prefix="/api/sheets", tags=["sheets"])
 
@@ -54,10 +59,11 @@ class Direction(BaseModel):
 
 
 class OtherPhoto(BaseModel):
-    """A photo to put under a finished sheet."""
+    """A photo to put under a finished sheet, and whether dials of tone are matched to it."""
 
     base: int
     photo: str
+    tones: Tones = "matched"
 
 
 class Swapped(BaseModel):
@@ -65,6 +71,36 @@ class Swapped(BaseModel):
 
     record: SheetRecord
     refitted: list[str]
+
+
+class MarksWanted(BaseModel):
+    """How many marks a plate is to have."""
+
+    plate: str
+    count: int = Field(ge=1, le=10_000_000)
+
+
+class MarksFound(BaseModel):
+    """The dial that decides it, its value, and how many marks there are then."""
+
+    dial: str
+    value: float
+    marks: int
+
+
+class Place(BaseModel):
+    """A place on a sheet in shares 0..1, and what is looked at there."""
+
+    x: float = Field(ge=0, le=1, allow_inf_nan=False)
+    y: float = Field(ge=0, le=1, allow_inf_nan=False)
+    of: Literal["photo", "sheet"] = "photo"
+
+
+class ColourFound(BaseModel):
+    """A colour, #rrggbb, and its hue in degrees; None where it is next to grey."""
+
+    colour: str
+    hue: float | None
 
 
 @router.get("")
@@ -81,8 +117,8 @@ def begin_sheet(db: Db, studio: TheStudio, new: NewSheet) -> SheetRecord:
     recipe = record.recipe
     # Names that Flinz brings are written as words, as the page does; own ones stay as they are.
     name = recipe.name if record.own else recipe.name.replace("-", " ")
-    sheet = recipe.on(photo.id, new.title or f"{photo.title}, {name}")
-    return sheets.add(db, fitting.fitted(studio.press, studio.photo(db, photo.id), sheet))
+    title = new.title or f"{photo.title}, {name}"
+    return sheets.add(db, fitting.on_photo(studio.press, studio.photo(db, photo.id), recipe, title))
 
 
 @router.post("/copy", status_code=201)
@@ -116,8 +152,8 @@ def change_direction(db: Db, studio: TheStudio, sheet_id: Id, direction: Directi
     """Draw the sheet by another recipe; what it was is kept as a pull."""
     present = sheets.one(db, sheet_id)
     recipe = book.one(db, direction.recipe).recipe
-    changed = recipe.over(present.sheet)
-    changed = fitting.fitted(studio.press, studio.photo_of(db, changed), changed)
+    photo = studio.photo_of(db, present.sheet)
+    changed = fitting.over_sheet(studio.press, photo, recipe, present.sheet)
     with transaction(db):
         # Refused as a whole, where the sheet has changed since.
         record = sheets.change(db, sheet_id, direction.base, changed, f"Direction: {recipe.name}")
@@ -127,12 +163,23 @@ def change_direction(db: Db, studio: TheStudio, sheet_id: Id, direction: Directi
 
 @router.post("/{sheet_id}/photo")
 def swap_photo(db: Db, studio: TheStudio, sheet_id: Id, other: OtherPhoto) -> Swapped:
-    """Put another photo under a sheet. Suggested values are fitted anew, set ones stay."""
-    present = sheets.one(db, sheet_id)
-    photo = photos.one(db, other.photo)
-    picture = Picture(photo=photo.id, position=present.sheet.picture.position)
-    moved = present.sheet.model_copy(update={"picture": picture, "watch": []})
-    fitted = fitting.fitted(studio.press, studio.photo(db, photo.id), moved)
+    """Put another photo under a sheet: suggested values are fitted anew, set ones stay.
+
+    Where tones are matched, its black, middle and white come to lie where the photo before had
+    them. A title that began with that photo's begins with the other's.
+    """
+    present = sheets.one(db, sheet_id).sheet
+    before, photo = photos.one(db, present.picture.photo), photos.one(db, other.photo)
+    title = present.title
+    if title.startswith(before.title):
+        title = f"{photo.title}{title.removeprefix(before.title)}"[:200]
+    picture = Picture(photo=photo.id, position=present.picture.position)
+    moved = present.model_copy(update={"picture": picture, "watch": [], "title": title})
+    pixels = studio.photo(db, photo.id)
+    if other.tones == "matched":
+        first = studio.press.tones(studio.photo_of(db, present), present)
+        moved = fitting.matched(studio.press, pixels, moved, first)
+    fitted = fitting.fitted(studio.press, pixels, moved)
     refitted = [
         f"{plate.name or f'plate {number}'}: {label}"
         for number, plate in enumerate(fitted.plates, start=1)
@@ -166,6 +213,37 @@ def undo(db: Db, sheet_id: Id) -> SheetRecord:
 def redo(db: Db, sheet_id: Id) -> SheetRecord:
     """Do the next undone step again."""
     return sheets.redo(db, sheet_id)
+
+
+@router.get("/{sheet_id}/steps")
+def list_steps(db: Db, sheet_id: Id) -> list[StepRecord]:
+    """The history of a sheet, first step first, with those that were undone."""
+    return sheets.steps(db, sheet_id)
+
+
+@router.post("/{sheet_id}/steps/{number}")
+def go_to_step(db: Db, sheet_id: Id, number: Id) -> SheetRecord:
+    """Go back or forth to a step of the history."""
+    return sheets.go_to(db, sheet_id, number)
+
+
+@router.post("/{sheet_id}/marks")
+def marks_by_number(db: Db, studio: TheStudio, sheet_id: Id, wanted: MarksWanted) -> MarksFound:
+    """The size at which a plate is drawn in so many marks; nothing is changed."""
+    sheet = sheets.one(db, sheet_id).sheet
+    plate = sheet.plate(wanted.plate)
+    photo = studio.photo_of(db, sheet)
+    value, marks = sized_for(studio.press, photo, sheet, plate, wanted.count)
+    return MarksFound(dial=look_of(plate.draw).sized_by, value=value, marks=marks)
+
+
+@router.post("/{sheet_id}/colour-at")
+def colour_at(db: Db, studio: TheStudio, sheet_id: Id, place: Place) -> ColourFound:
+    """The colour at a place of a sheet, or of its photo there."""
+    sheet = sheets.one(db, sheet_id).sheet
+    photo = studio.photo_of(db, sheet)
+    rgb = picking.colour_at(studio.press, photo, sheet, place.x, place.y, place.of)
+    return ColourFound(colour=hex_of(rgb), hue=hue_of(rgb))
 
 
 @router.get("/{sheet_id}/picture", response_class=Response)

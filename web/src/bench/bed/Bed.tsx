@@ -1,21 +1,23 @@
-import { SPOT_PANEL, WatchSpots } from "./WatchSpots";
+import { WatchSpots } from "./WatchSpots";
 import { kindOf, settingsOf } from "../../sheet/stages";
 import type { Holder } from "../../sheet/useHolder";
-import { spotEdge } from "../../sheet/watch";
 import type { Choosing } from "../choosing/useChoosing";
 import { JudgedSheet } from "../judging/JudgedSheet";
 import type { Judging } from "../judging/useJudging";
 import type { TheBench } from "../theBench";
 import { BedTrouble } from "./BedTrouble";
 import { LiveSheet } from "./LiveSheet";
+import { PlacingNote } from "./PlacingNote";
 import { PinLayer } from "./PinLayer";
-import { SheetView } from "./SheetView";
+import { SheetView } from "../../live/SheetView";
 import { SplitHandle } from "./SplitHandle";
 import { TestStrip } from "./TestStrip";
 import type { Compare } from "./useCompare";
 import type { Looking } from "./useLooking";
+import { PickLayer } from "./PickLayer";
+import type { Picking } from "./usePicking";
 import type { Pinning } from "./usePinning";
-import { visibleRegion } from "./zoom";
+import { visibleRegion } from "../../live/zoom";
 
 interface BedProps {
   bench: TheBench;
@@ -24,6 +26,7 @@ interface BedProps {
   compare: Compare;
   judging: Judging;
   pinning: Pinning;
+  picking: Picking;
   holder: Holder;
   onCopy: () => void;
   /** A note that lies on the bed. */
@@ -32,7 +35,7 @@ interface BedProps {
 
 /** The bed: the sheet, what it is compared with, watch spots, highlights, the test strip. */
 export function Bed(props: BedProps) {
-  const { bench, choosing, looking, compare, judging, pinning, holder } = props;
+  const { bench, choosing, looking, compare, judging, pinning, picking, holder } = props;
   const { work, sheet, photo, catalogue } = bench;
   const { plate } = choosing;
   const { zoom, aspect, live } = looking;
@@ -52,7 +55,17 @@ export function Bed(props: BedProps) {
   );
 
   return (
-    <main className="bed" ref={setElement} onPointerDown={drag} data-layout={compare.layout}>
+    <main
+      className="bed"
+      ref={setElement}
+      tabIndex={0}
+      aria-label="The sheet: arrows move it, plus and minus come closer and go farther away"
+      data-area="the sheet"
+      data-page-start
+      data-layout={compare.layout}
+      onPointerDown={drag}
+      onKeyDown={zoom.keyed}
+    >
       <div className="pane" style={{ width: area.width }}>
         <LiveSheet
           pictures={live.pictures}
@@ -87,6 +100,7 @@ export function Bed(props: BedProps) {
           onJump={showRegion}
           onStep={choosing.choose}
         />
+        <PickLayer picking={picking} place={place} aspect={aspect} />
         {pinning.isOn && <PinLayer place={place} aspect={aspect} onPin={pinning.pin} />}
       </div>
       {beside && (
@@ -103,18 +117,20 @@ export function Bed(props: BedProps) {
         offersEyes={
           kindOf(catalogue, "draw", settingsOf(sheet, plate, "draw"))?.answers_to_eyes ?? false
         }
-        magnified={(each) => spotEdge(each, SPOT_PANEL, aspect) / place.edge}
+        panels={looking.panels}
         onChange={work.change}
       />
       {choosing.strip && (
         <TestStrip
-          key={choosing.strip.name}
+          key={choosing.strip.title}
           sheet={sheet}
           plateId={plate.id}
-          stage={choosing.step}
-          dial={choosing.strip}
-          others={choosing.dials.filter((dial) => dial.name !== choosing.strip?.name)}
+          of={choosing.strip}
+          others={choosing.dials.filter(
+            (dial) => dial.kind === "dial" && dial.name !== choosing.strip?.dial?.name,
+          )}
           settings={choosing.settings}
+          now={choosing.now}
           area={{ width: area.width * (beside ? 2 : 1), height: area.height }}
           aspect={aspect}
           fitEdge={looking.fitEdge}
@@ -128,6 +144,7 @@ export function Bed(props: BedProps) {
           onLeave={() => choosing.setStrip(null)}
         />
       )}
+      <PlacingNote live={live} />
       <BedTrouble
         saving={work.saving}
         sentence={work.trouble || live.problem}

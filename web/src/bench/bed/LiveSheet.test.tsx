@@ -3,7 +3,7 @@ import { afterEach, expect, test } from "vitest";
 import type { Answer } from "../../api/client";
 import { LiveSheet } from "./LiveSheet";
 import { type Picture, Pictures } from "../../live/pictures";
-import { fitted } from "./zoom";
+import { fitted } from "../../live/zoom";
 
 afterEach(cleanup);
 

@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import { type Picture, type Pictures, useAsked, usePicture } from "../../live/pictures";
-import { SheetView } from "./SheetView";
-import { boxOf, type Place, type Size } from "./zoom";
+import { SheetView } from "../../live/SheetView";
+import { boxOf, type Place, type Size } from "../../live/zoom";
 
 interface LiveSheetProps {
   pictures: Pictures;

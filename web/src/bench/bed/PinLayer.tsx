@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { WatchSpot } from "../../api/client";
 import { spotOf } from "../../sheet/watch";
-import { type Place, sizeOf } from "./zoom";
+import { type Place, sizeOf } from "../../live/zoom";
 
 interface PinLayerProps {
   place: Place;

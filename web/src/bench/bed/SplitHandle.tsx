@@ -1,4 +1,4 @@
-import type { Size } from "./zoom";
+import type { Size } from "../../live/zoom";
 
 const STEP = 0.02;
 

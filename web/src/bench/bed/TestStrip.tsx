@@ -3,47 +3,41 @@ import { Button, ButtonGroup, Form } from "react-bootstrap";
 import type { DialSpec, Sheet, View } from "../../api/client";
 import { useKey } from "../../shared/keys";
 import { SmallProof } from "../../live/SmallProof";
-import { formatted } from "../../shared/numbers";
-import { cellsFor, nearest, spotRegion, stripValues } from "./strip";
+import type { Settings } from "../../sheet/stages";
+import { type Cell, cellsFor, cellsOf, presentCell, spotRegion, type StripOf } from "./strip";
 import { useAsked, useRefusals } from "../../live/pictures";
 import { useLive } from "../../live/useLive";
 import { viewOf } from "../../live/views";
-import { type Size, sizeOf } from "./zoom";
+import { type Size, sizeOf } from "../../live/zoom";
 
 const HEAD_PX = 44;
 const GAP_PX = 6;
 /** Drafts are drawn so much smaller: there are many, and the eye wants them at once. */
 const DRAFT_SHARE = 0.55;
 const LINE_PX = 22;
-const GRID_SIDE = 4;
 const CLICK_PX = 4;
 const WHEEL_STEP = 0.0016;
 
 interface TestStripProps {
   sheet: Sheet;
   plateId: string;
-  stage: string;
-  dial: DialSpec;
+  of: StripOf;
   others: DialSpec[];
-  settings: Record<string, unknown>;
+  settings: Settings;
+  /** What the sheet has at a path now. */
+  now: (path: string) => unknown;
   area: Size;
   aspect: number;
   /** Long edge in CSS pixels at which the whole sheet fits. */
   fitEdge: number;
   start: { x: number; y: number };
-  onTake: (values: Record<string, number>) => void;
+  onTake: (values: Settings, words: string) => void;
   onLeave: () => void;
 }
 
-interface Cell {
-  id: string;
-  words: string;
-  values: Record<string, number>;
-}
-
-/** The same spot drawn with several values of one dial, or of two, to choose by eye. */
+/** The same spot drawn with several values of one dial, of two, or with other settings, to choose by eye. */
 export function TestStrip(props: TestStripProps) {
-  const { sheet, plateId, stage, dial, others, settings, area, aspect, fitEdge } = props;
+  const { sheet, plateId, of, others, settings, area, aspect, fitEdge } = props;
   const [count, setCount] = useState(9);
   const [isNear, setNear] = useState(false);
   const [across, setAcross] = useState("");
@@ -65,30 +59,10 @@ export function TestStrip(props: TestStripProps) {
     return () => element?.removeEventListener("wheel", wheel);
   }, []);
 
-  const present = Number(settings[dial.name]);
-  const { cells, columnsOfTwo } = useMemo((): { cells: Cell[]; columnsOfTwo: number } => {
-    const side = second ? GRID_SIDE : count;
-    const firsts = stripValues(dial, present, side, isNear);
-    const words = (spec: DialSpec, value: number) =>
-      `${spec.label.toLowerCase()} ${formatted(spec, value)} ${spec.unit}`.trim();
-    if (!second) {
-      const cells = firsts.map((value, k) => ({
-        id: `cell-${k}`,
-        words: words(dial, value),
-        values: { [dial.name]: value },
-      }));
-      return { cells, columnsOfTwo: 0 };
-    }
-    const seconds = stripValues(second, Number(settings[second.name]), GRID_SIDE, isNear);
-    const cells = seconds.flatMap((other, row) =>
-      firsts.map((value, column) => ({
-        id: `cell-${row}-${column}`,
-        words: `${words(dial, value)}, ${words(second, other)}`,
-        values: { [dial.name]: value, [second.name]: other },
-      })),
-    );
-    return { cells, columnsOfTwo: firsts.length };
-  }, [dial, second, count, isNear, present, settings]);
+  const { cells, columns: columnsOfTwo } = useMemo(
+    () => cellsOf(of, second, settings, count, isNear),
+    [of, second, settings, count, isNear],
+  );
 
   const { columns, rows } = columnsOfTwo
     ? { columns: columnsOfTwo, rows: cells.length / columnsOfTwo }
@@ -107,9 +81,7 @@ export function TestStrip(props: TestStripProps) {
       viewOf(each.id, edge * window.devicePixelRatio * (draft ? DRAFT_SHARE : 1), {
         plate: plateId,
         region: [left, top, right, bottom],
-        dials: Object.fromEntries(
-          Object.entries(each.values).map(([name, value]) => [`${stage}.${name}`, value]),
-        ),
+        dials: each.values as View["dials"],
         draft,
       });
     // An ask begins with a picture that is always finished; a strip has none, so it is a tiny one.
@@ -120,14 +92,11 @@ export function TestStrip(props: TestStripProps) {
       ...cells.map((each) => cell(each, true)),
       ...cells.map((each) => cell(each, false)),
     ];
-  }, [cells, edge, left, top, right, bottom, plateId, stage]);
+  }, [cells, edge, left, top, right, bottom, plateId]);
   const live = useLive(sheet, views);
   const asked = useAsked(live.pictures);
   const refusals = useRefusals(live.pictures);
-  const here = nearest(
-    cells.map((cell) => cell.values[dial.name]!),
-    present,
-  );
+  const here = presentCell(of, cells, props.now);
 
   function press(event: React.PointerEvent<HTMLButtonElement>, cell: Cell) {
     if (event.button !== 0) return;
@@ -146,7 +115,7 @@ export function TestStrip(props: TestStripProps) {
       button.removeEventListener("pointermove", move);
       button.removeEventListener("pointerup", end);
       const far = Math.hypot(at.clientX - begin.x, at.clientY - begin.y);
-      if (far < CLICK_PX) props.onTake(cell.values);
+      if (far < CLICK_PX) props.onTake(cell.values, cell.words);
     };
     button.addEventListener("pointermove", move);
     button.addEventListener("pointerup", end);
@@ -155,50 +124,23 @@ export function TestStrip(props: TestStripProps) {
   return (
     <section
       className="strip"
-      aria-label={`Test strip of ${dial.label}`}
+      aria-label={`Test strip of ${of.title}`}
       data-asked={asked}
       onPointerDown={(event) => event.stopPropagation()}
     >
       <header>
-        <h2>Test strip: {dial.label}</h2>
-        <Form.Select
-          size="sm"
-          aria-label="Second dial"
-          value={across}
-          onChange={(event) => setAcross(event.currentTarget.value)}
-        >
-          <option value="">one dial</option>
-          {others.map((each) => (
-            <option key={each.name} value={each.name}>
-              with {each.label.toLowerCase()}
-            </option>
-          ))}
-        </Form.Select>
-        {!second && (
-          <ButtonGroup size="sm" aria-label="How many values">
-            {[5, 7, 9].map((each) => (
-              <Button
-                key={each}
-                variant="plain"
-                active={count === each}
-                aria-pressed={count === each}
-                onClick={() => setCount(each)}
-              >
-                {each}
-              </Button>
-            ))}
-          </ButtonGroup>
+        <h2>Test strip: {of.title}</h2>
+        {of.dial && (
+          <StripChoices
+            others={others}
+            across={across}
+            count={count}
+            isNear={isNear}
+            onAcross={setAcross}
+            onCount={setCount}
+            onNear={setNear}
+          />
         )}
-        <Button
-          size="sm"
-          variant="plain"
-          active={isNear}
-          aria-pressed={isNear}
-          title="Values close to the present one"
-          onClick={() => setNear(!isNear)}
-        >
-          Close by
-        </Button>
         <span className="strip-hint">Drag to another spot, turn the wheel to come closer.</span>
         <Button size="sm" variant="plain" onClick={props.onLeave}>
           Leave as it was <kbd>Esc</kbd>
@@ -221,7 +163,7 @@ export function TestStrip(props: TestStripProps) {
             onKeyDown={(event) => {
               if (event.key === "Enter" || event.key === " ") {
                 event.preventDefault();
-                props.onTake(cell.values);
+                props.onTake(cell.values, cell.words);
               }
             }}
           >
@@ -245,5 +187,62 @@ export function TestStrip(props: TestStripProps) {
         </p>
       )}
     </section>
+  );
+}
+
+interface StripChoicesProps {
+  others: DialSpec[];
+  across: string;
+  count: number;
+  isNear: boolean;
+  onAcross: (name: string) => void;
+  onCount: (count: number) => void;
+  onNear: (isNear: boolean) => void;
+}
+
+/** What a strip over a dial with a track is laid with. */
+function StripChoices(props: StripChoicesProps) {
+  const { others, across, count, isNear } = props;
+  return (
+    <>
+      <Form.Select
+        size="sm"
+        aria-label="Second dial"
+        value={across}
+        onChange={(event) => props.onAcross(event.currentTarget.value)}
+      >
+        <option value="">one dial</option>
+        {others.map((each) => (
+          <option key={each.name} value={each.name}>
+            with {each.label.toLowerCase()}
+          </option>
+        ))}
+      </Form.Select>
+      {!across && (
+        <ButtonGroup size="sm" aria-label="How many values">
+          {[5, 7, 9].map((each) => (
+            <Button
+              key={each}
+              variant="plain"
+              active={count === each}
+              aria-pressed={count === each}
+              onClick={() => props.onCount(each)}
+            >
+              {each}
+            </Button>
+          ))}
+        </ButtonGroup>
+      )}
+      <Button
+        size="sm"
+        variant="plain"
+        active={isNear}
+        aria-pressed={isNear}
+        title="Values close to the present one"
+        onClick={() => props.onNear(!isNear)}
+      >
+        Close by
+      </Button>
+    </>
   );
 }

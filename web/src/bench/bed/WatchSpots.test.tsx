@@ -2,29 +2,33 @@ import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, expect, test, vi } from "vitest";
 import type { Sheet, WatchSpot } from "../../api/client";
 import { Pictures } from "../../live/pictures";
+import { panelsOf } from "./useSpotPanels";
 import { WatchSpots } from "./WatchSpots";
-import { fitted } from "./zoom";
+import { fitted } from "../../live/zoom";
 
 afterEach(cleanup);
 
 const eye = { name: "eye", left: 0.4, top: 0.3, right: 0.5, bottom: 0.4, is_eye: false };
 const hat = { name: "", left: 0.1, top: 0.1, right: 0.3, bottom: 0.2, is_eye: false };
 
+const area = { width: 800, height: 600 };
+
 function spots(offersEyes = false) {
+  const [change, forget] = [vi.fn(), vi.fn()];
   const onChange = vi.fn<(sheet: Sheet, words: string, gesture: string) => void>();
   render(
     <WatchSpots
       sheet={{ watch: [eye, hat] } as unknown as Sheet}
-      place={fitted({ width: 800, height: 600 }, 1)}
+      place={fitted(area, 1)}
       aspect={1}
       pictures={new Pictures()}
       offersEyes={offersEyes}
-      magnified={() => 3.25}
+      panels={{ panels: panelsOf(2, [], area), change, forget }}
       onChange={onChange}
     />,
   );
   const changed = (): WatchSpot[] => onChange.mock.lastCall![0].watch;
-  return { onChange, changed };
+  return { onChange, changed, change, forget };
 }
 
 const panel = (name: string) => screen.getByRole("region", { name: new RegExp(`^${name}`) });
@@ -32,7 +36,7 @@ const panel = (name: string) => screen.getByRole("region", { name: new RegExp(`^
 test("every spot says its name, how much larger it is, and the keys that move it", () => {
   spots();
 
-  expect(panel("Watch spot eye").textContent).toContain("3.3×");
+  expect(panel("Watch spot eye").textContent).toContain("2.4×");
   expect(panel("Watch spot 2").getAttribute("aria-label")).toContain("Arrows move it");
 });
 
@@ -98,4 +102,26 @@ test("a name is kept without the space round it", () => {
   fireEvent.blur(field);
   expect(changed()[1]!.name).toBe("hat band");
   expect(onChange.mock.lastCall![1]).toBe("Watch spot: name hat band");
+});
+
+test("with Alt the keys move and size the panel, and the spot stays", () => {
+  const { onChange, change } = spots();
+  const { x, y, width } = panelsOf(2, [], area)[0]!;
+
+  fireEvent.keyDown(panel("Watch spot eye"), { key: "ArrowLeft", altKey: true });
+  expect(change.mock.lastCall).toEqual([0, { x: x - 16 }]);
+  fireEvent.keyDown(panel("Watch spot eye"), { key: "ArrowDown", altKey: true });
+  expect(change.mock.lastCall).toEqual([0, { y: y + 16 }]);
+  fireEvent.keyDown(panel("Watch spot eye"), { key: "+", altKey: true });
+  expect(change.mock.lastCall![1].width).toBeCloseTo(width * 1.2);
+  expect(onChange).not.toHaveBeenCalled();
+});
+
+test("a button makes a panel as high as the bed, and a spot takes its panel with it", () => {
+  const { change, forget } = spots();
+
+  fireEvent.click(screen.getByRole("button", { name: "Watch spot eye as high as the bed" }));
+  expect(change.mock.lastCall![1]).toMatchObject({ isTall: true });
+  fireEvent.click(screen.getByRole("button", { name: "Take watch spot eye away" }));
+  expect(forget).toHaveBeenCalledWith(0);
 });

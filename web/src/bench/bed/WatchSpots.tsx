@@ -1,14 +1,16 @@
 import { Form } from "react-bootstrap";
 import type { Sheet, WatchSpot } from "../../api/client";
 import { newGesture } from "../../shared/gesture";
+import { leavingKeys } from "../../shared/leavingKeys";
+import { Tip } from "../../shared/Tip";
 import { SmallProof } from "../../live/SmallProof";
 import type { Pictures } from "../../live/pictures";
-import { shifted, withSpotAt } from "../../sheet/watch";
-import { type Place, sizeOf } from "./zoom";
-import { leavingKeys } from "../../shared/leavingKeys";
+import { magnified, shifted, withSpotAt } from "../../sheet/watch";
+import { type Place, sizeOf } from "../../live/zoom";
+import type { Panel, SpotPanels } from "./useSpotPanels";
 
-export const SPOT_PANEL = { width: 132, height: 96 };
 const STEP = 0.01;
+const PANEL_STEP_PX = 16;
 
 interface WatchSpotsProps {
   sheet: Sheet;
@@ -16,38 +18,18 @@ interface WatchSpotsProps {
   aspect: number;
   pictures: Pictures;
   offersEyes: boolean;
-  magnified: (spot: WatchSpot) => number;
+  panels: SpotPanels;
   onChange: (sheet: Sheet, words: string, gesture: string) => void;
 }
 
-/** Details that stay magnified at the edge of the sheet, and where they are on it. */
+/** Details that stay magnified over the bed, and where they are on the sheet. */
 export function WatchSpots(props: WatchSpotsProps) {
-  const { sheet, place, aspect, pictures } = props;
+  const { sheet, place, aspect, panels } = props;
   const size = sizeOf(place.edge, aspect);
 
   function set(number: number, spot: WatchSpot | null, what: string) {
+    if (spot === null) panels.forget(number);
     props.onChange(withSpotAt(sheet, number, spot), `Watch spot: ${what}`, newGesture());
-  }
-
-  function turn(event: React.KeyboardEvent, number: number, spot: WatchSpot) {
-    if (event.target !== event.currentTarget) return;
-    const step = event.shiftKey ? STEP * 4 : STEP;
-    const moves: Record<string, [number, number, number]> = {
-      ArrowLeft: [-step, 0, 1],
-      ArrowRight: [step, 0, 1],
-      ArrowUp: [0, -step, 1],
-      ArrowDown: [0, step, 1],
-      "+": [0, 0, 0.85],
-      "-": [0, 0, 1 / 0.85],
-    };
-    const move = moves[event.key];
-    if (move) {
-      event.preventDefault();
-      event.stopPropagation();
-      set(number, shifted(spot, ...move), "move");
-    } else if (event.key === "Delete") {
-      set(number, null, "take away");
-    }
   }
 
   return (
@@ -67,56 +49,180 @@ export function WatchSpots(props: WatchSpotsProps) {
           <span>{number + 1}</span>
         </div>
       ))}
-      <div className="spots">
-        {sheet.watch.map((spot, number) => (
-          <section
-            key={`panel-${number}`}
-            className="spot"
-            tabIndex={0}
-            aria-label={`Watch spot ${spot.name || number + 1}. Arrows move it, plus and minus size it, Delete takes it away.`}
-            onPointerDown={(event) => event.stopPropagation()}
-            onKeyDown={(event) => turn(event, number, spot)}
-          >
-            <span className="spot-picture" style={SPOT_PANEL}>
-              <SmallProof className="spot-proof" pictures={pictures} id={`watch-${number}`} />
-            </span>
-            <div className="spot-line">
-              <input
-                aria-label={`Name of watch spot ${number + 1}`}
-                placeholder={`spot ${number + 1}`}
-                defaultValue={spot.name}
-                key={spot.name}
-                maxLength={60}
-                onBlur={(event) => {
-                  const name = event.currentTarget.value.trim();
-                  if (name !== spot.name) set(number, { ...spot, name }, `name ${name}`);
-                }}
-                onKeyDown={leavingKeys}
-              />
-              <span>{props.magnified(spot).toFixed(1)}×</span>
-              <button
-                type="button"
-                aria-label={`Take watch spot ${spot.name || number + 1} away`}
-                onClick={() => set(number, null, "take away")}
-              >
-                ×
-              </button>
-            </div>
-            {props.offersEyes && (
-              <Form.Check
-                id={`eye-${number}`}
-                className="spot-eye"
-                label="whites stay white"
-                title="The suggested level is set so that the whites of eyes here stay open"
-                checked={spot.is_eye}
-                onChange={(event) =>
-                  set(number, { ...spot, is_eye: event.currentTarget.checked }, "whites of eyes")
-                }
-              />
-            )}
-          </section>
-        ))}
-      </div>
+      {sheet.watch.map((spot, number) => {
+        const panel = panels.panels[number];
+        return (
+          panel && (
+            <SpotPanel
+              key={`panel-${number}`}
+              {...props}
+              number={number}
+              spot={spot}
+              panel={panel}
+              onSet={(next, what) => set(number, next, what)}
+            />
+          )
+        );
+      })}
     </>
   );
+}
+
+interface SpotPanelProps extends WatchSpotsProps {
+  number: number;
+  spot: WatchSpot;
+  panel: Panel;
+  onSet: (spot: WatchSpot | null, what: string) => void;
+}
+
+function SpotPanel(props: SpotPanelProps) {
+  const { number, spot, panel, panels, aspect, place, onSet } = props;
+  const name = spot.name || String(number + 1);
+  const shown = magnified(spot, panel, aspect, place.edge);
+
+  function keyed(event: React.KeyboardEvent) {
+    if (event.target !== event.currentTarget) return;
+    const act = event.altKey ? ofPanel(event.key, panel) : undefined;
+    if (act) {
+      panels.change(number, act);
+    } else if (event.key === "Delete") {
+      onSet(null, "take away");
+    } else {
+      const move = ofSpot(event.key, event.shiftKey);
+      if (!move || event.altKey) return;
+      onSet(shifted(spot, ...move), "move");
+    }
+    event.preventDefault();
+    event.stopPropagation();
+  }
+
+  /** Follow the pointer from where it took hold, to move the panel or to size it. */
+  function grab(event: React.PointerEvent<HTMLElement>, to: (right: number, down: number) => void) {
+    if (event.button !== 0 || (event.target as HTMLElement).closest("input, button, label")) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const handle = event.currentTarget;
+    const [x, y] = [event.clientX, event.clientY];
+    handle.setPointerCapture(event.pointerId);
+    const move = (at: PointerEvent) => to(at.clientX - x, at.clientY - y);
+    const end = () => {
+      handle.removeEventListener("pointermove", move);
+      handle.removeEventListener("pointerup", end);
+    };
+    handle.addEventListener("pointermove", move);
+    handle.addEventListener("pointerup", end);
+  }
+
+  return (
+    <section
+      className="spot"
+      tabIndex={0}
+      style={{ left: panel.x, top: panel.y }}
+      aria-label={`Watch spot ${name}. Arrows move it on the sheet, plus and minus size it, Delete takes it away; with Alt they move and size this panel.`}
+      onPointerDown={(event) => event.stopPropagation()}
+      onKeyDown={keyed}
+    >
+      <span
+        className="spot-picture"
+        style={{ width: panel.width, height: panel.height }}
+        onPointerDown={(event) =>
+          grab(event, (right, down) =>
+            panels.change(number, { x: panel.x + right, y: panel.y + down }),
+          )
+        }
+      >
+        <SmallProof className="spot-proof" pictures={props.pictures} id={`watch-${number}`} />
+      </span>
+      <div className="spot-line" style={{ width: panel.width }}>
+        <input
+          aria-label={`Name of watch spot ${number + 1}`}
+          placeholder={`spot ${number + 1}`}
+          defaultValue={spot.name}
+          key={spot.name}
+          maxLength={60}
+          onBlur={(event) => {
+            const typed = event.currentTarget.value.trim();
+            if (typed !== spot.name) onSet({ ...spot, name: typed }, `name ${typed}`);
+          }}
+          onKeyDown={leavingKeys}
+        />
+        <span>{shown.times.toFixed(1)}×</span>
+        <Tip words={panel.isTall ? "Small again" : "As high as the bed"} side="left">
+          <button
+            type="button"
+            aria-pressed={panel.isTall}
+            aria-label={`Watch spot ${name} as high as the bed`}
+            onClick={() =>
+              panels.change(number, { isTall: !panel.isTall, width: undefined, x: undefined })
+            }
+          >
+            ↕
+          </button>
+        </Tip>
+        <Tip words="Take this watch spot away" side="left">
+          <button
+            type="button"
+            aria-label={`Take watch spot ${name} away`}
+            onClick={() => onSet(null, "take away")}
+          >
+            ×
+          </button>
+        </Tip>
+        {props.offersEyes && (
+          <Form.Check
+            id={`eye-${number}`}
+            className="spot-eye"
+            label="whites stay white"
+            title="The suggested level is set so that the whites of eyes here stay open"
+            checked={spot.is_eye}
+            onChange={(event) =>
+              onSet({ ...spot, is_eye: event.currentTarget.checked }, "whites of eyes")
+            }
+          />
+        )}
+      </div>
+      <span
+        className="spot-corner"
+        aria-hidden="true"
+        onPointerDown={(event) =>
+          grab(event, (right, down) =>
+            // The right edge stays; it is drawn out to the left, where there is room.
+            panels.change(number, {
+              x: panel.x + right,
+              width: panel.width - right,
+              height: panel.height + down,
+            }),
+          )
+        }
+      />
+    </section>
+  );
+}
+
+/** Where a key moves a spot on the sheet, and how it sizes it. */
+function ofSpot(key: string, isFar: boolean): [number, number, number] | undefined {
+  const step = isFar ? STEP * 4 : STEP;
+  const moves: Record<string, [number, number, number]> = {
+    ArrowLeft: [-step, 0, 1],
+    ArrowRight: [step, 0, 1],
+    ArrowUp: [0, -step, 1],
+    ArrowDown: [0, step, 1],
+    "+": [0, 0, 0.85],
+    "-": [0, 0, 1 / 0.85],
+  };
+  return moves[key];
+}
+
+/** What a key does to the panel itself. */
+function ofPanel(key: string, panel: Panel) {
+  const { x, y, width, height } = panel;
+  const acts: Record<string, Partial<Panel>> = {
+    ArrowLeft: { x: x - PANEL_STEP_PX },
+    ArrowRight: { x: x + PANEL_STEP_PX },
+    ArrowUp: { y: y - PANEL_STEP_PX },
+    ArrowDown: { y: y + PANEL_STEP_PX },
+    "+": { width: width * 1.2, height: height * 1.2, x: x - width * 0.2 },
+    "-": { width: width / 1.2, height: height / 1.2, x: x + width - width / 1.2 },
+  };
+  return acts[key];
 }

@@ -1,6 +1,17 @@
 import { expect, test } from "vitest";
 import type { DialSpec } from "../../api/client";
-import { cellsFor, nearest, spotRegion, stripValues } from "./strip";
+import { dialSpec } from "../../shared/dialSpec.testing";
+import { catalogueOf } from "../../sheet/catalogue.testing";
+import {
+  cellsFor,
+  cellsOf,
+  nearest,
+  presentCell,
+  spotRegion,
+  stripOf,
+  stripOfPairs,
+  stripValues,
+} from "./strip";
 
 const spec = { low: 0.1, high: 2, step: 0.05 } as DialSpec;
 
@@ -46,4 +57,72 @@ test("cells fill the area about as square as they come", () => {
 test("a spot at the edge is held on the sheet, and a large one shows all of it", () => {
   expect(spotRegion({ x: 0, y: 1 }, 0.2, 0.4)).toEqual([0, 0.6, 0.2, 1]);
   expect(spotRegion({ x: 0.5, y: 0.5 }, 3, 2)).toEqual([0, 0, 1, 1]);
+});
+
+const catalogue = {
+  ...catalogueOf(),
+  colours: {
+    inks: [{ name: "Pond", colour: "#1f6f66" }],
+    papers: [{ name: "White", colour: "#ffffff" }],
+    cloths: [{ name: "Navy cloth", colour: "#1e2a44" }],
+    pairs: [{ name: "Pond and straw", dark: "#1f6f66", light: "#e3c15a" }],
+  },
+};
+const blend = dialSpec("blend", {
+  kind: "choice",
+  options: [
+    { name: "multiply", label: "Ink over ink", hint: "", also: "multiply" },
+    { name: "normal", label: "Covers", hint: "", also: "normal" },
+  ],
+});
+
+test("a strip lies over choices, over inks, and over papers and cloths, not only over numbers", () => {
+  const of = (step: "ink" | "paper", dial: DialSpec) => {
+    const strip = stripOf(catalogue, step, dial)!;
+    return cellsOf(strip, undefined, {}, 9, false).cells.map(({ words, values }) => [
+      words,
+      values,
+    ]);
+  };
+  const colour = dialSpec("colour", { kind: "colour" });
+
+  expect(of("ink", blend)).toEqual([
+    ["Ink over ink", { "ink.blend": "multiply" }],
+    ["Covers", { "ink.blend": "normal" }],
+  ]);
+  expect(of("ink", colour)).toEqual([["Pond", { "ink.colour": "#1f6f66" }]]);
+  expect(of("paper", colour).map(([words]) => words)).toEqual(["White", "Navy cloth"]);
+  expect(stripOf(catalogue, "tone", dialSpec("invert", { kind: "switch" }))).toBeNull();
+});
+
+test("a pair of inks sets both of its colours at once", () => {
+  const [lights] = stripOfPairs(catalogue, "lights").tries!;
+  const [paper] = stripOfPairs(catalogue, "paper").tries!;
+
+  expect(lights!.values).toEqual({
+    "ink.colouring": "two-colour",
+    "ink.colour": "#1f6f66",
+    "ink.lights": "#e3c15a",
+  });
+  expect(paper!.values).toMatchObject({ "ink.colour": "#1f6f66", "paper.colour": "#e3c15a" });
+});
+
+test("the cell that is as the sheet is now is known, where there is one", () => {
+  const strip = stripOf(catalogue, "ink", blend)!;
+  const { cells } = cellsOf(strip, undefined, {}, 9, false);
+
+  expect(presentCell(strip, cells, () => "normal")).toBe(1);
+  expect(presentCell(strip, cells, () => "screen")).toBe(-1);
+});
+
+test("two dials make a grid of all their values", () => {
+  const dial = dialSpec("nib", { low: 0, high: 3, step: 1 });
+  const other = dialSpec("flow", { low: 0, high: 3, step: 1 });
+  const strip = stripOf(catalogue, "draw", dial)!;
+
+  const { cells, columns } = cellsOf(strip, other, { nib: 1, flow: 2 }, 9, false);
+
+  expect(columns).toBe(4);
+  expect(cells).toHaveLength(16);
+  expect(cells[5]!.values).toEqual({ "draw.nib": 1, "draw.flow": 1 });
 });

@@ -6,10 +6,11 @@ import type { Step } from "../../sheet/stages";
 import type { Choosing } from "../choosing/useChoosing";
 import type { TheBench } from "../theBench";
 import type { Layout } from "./compare";
-import { cssPxPerMm, isCalibrated } from "./paperScale";
+import { cssPxPerMm, isCalibrated } from "../../shared/paperScale";
+import { useSpotPanels } from "./useSpotPanels";
 import { useViews } from "./useViews";
-import { useZoom } from "./useZoom";
-import { fitted } from "./zoom";
+import { useZoom } from "../../live/useZoom";
+import { fitted } from "../../live/zoom";
 
 const MAIN = ["main"];
 
@@ -26,7 +27,9 @@ export function useLooking(bench: TheBench, choosing: Choosing) {
   const edgeMm = Math.max(paper.width, paper.height);
   const zoom = useZoom(aspect, exportEdge, layout === "beside" ? 2 : 1);
   const { area, place } = zoom;
+  const panels = useSpotPanels(sheet.watch.length, area);
   const { main, views, photoViews } = useViews({
+    panels: panels.panels,
     plate,
     spots: sheet.watch,
     catalogue,
@@ -73,6 +76,7 @@ export function useLooking(bench: TheBench, choosing: Choosing) {
     sizeMm: { width: paper.width, height: paper.height },
     zoomWords: `${zoom.isFit ? "Whole" : "Zoom"} ${percent} %`,
     main,
+    panels,
     live,
     hasBegun,
     photoPicture,

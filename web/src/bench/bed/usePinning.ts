@@ -4,7 +4,7 @@ import { newGesture } from "../../shared/gesture";
 import { withSpot } from "../../sheet/watch";
 import type { TheBench } from "../theBench";
 import type { Looking } from "./useLooking";
-import { visibleRegion } from "./zoom";
+import { visibleRegion } from "../../live/zoom";
 
 /** Pinning a watch spot: by a drag over the sheet, or of the middle by asking twice. */
 export function usePinning(

@@ -2,8 +2,9 @@ import { cleanup, renderHook } from "@testing-library/react";
 import { afterEach, expect, test } from "vitest";
 import type { Plate, WatchSpot } from "../../api/client";
 import { catalogueOf } from "../../sheet/catalogue.testing";
+import { panelsOf } from "./useSpotPanels";
 import { useViews } from "./useViews";
-import { fitted } from "./zoom";
+import { fitted } from "../../live/zoom";
 
 afterEach(cleanup);
 
@@ -16,6 +17,7 @@ function viewsOf(more: Partial<Parameters<typeof useViews>[0]> = {}) {
   const wanted = {
     plate,
     spots: [],
+    panels: panelsOf(2, [], area),
     catalogue,
     step: "tone" as const,
     shown: "sheet" as const,

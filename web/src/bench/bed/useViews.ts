@@ -2,15 +2,16 @@ import { useMemo } from "react";
 import type { Catalogue, Plate, View, WatchSpot } from "../../api/client";
 import { type Step, stepOf } from "../../sheet/stages";
 import { viewOf, WHOLE } from "../../live/views";
-import { spotEdge } from "../../sheet/watch";
-import { SPOT_PANEL } from "./WatchSpots";
-import { fitted, type Place, type Size, visibleRegion } from "./zoom";
+import { magnified } from "../../sheet/watch";
+import type { Panel } from "./useSpotPanels";
+import { fitted, type Place, type Size, visibleRegion } from "../../live/zoom";
 
 const RUN_EDGE_PX = 156;
 
 interface Wanted {
   plate: Plate | undefined;
   spots: WatchSpot[];
+  panels: Panel[];
   catalogue: Catalogue;
   step: Step;
   shown: "sheet" | "stage";
@@ -22,7 +23,7 @@ interface Wanted {
 
 /** The pictures the bench needs: the one looked at first, then the run, then small drawings. */
 export function useViews(wanted: Wanted): { main: View; views: View[]; photoViews: View[] } {
-  const { plate, spots, catalogue, step, shown, place, area, aspect, exportEdge } = wanted;
+  const { plate, spots, panels, catalogue, step, shown, place, area, aspect, exportEdge } = wanted;
   const plateId = plate?.id ?? "";
   const ratio = window.devicePixelRatio;
   const edge = Math.max(1, Math.round(place.edge * ratio));
@@ -45,10 +46,11 @@ export function useViews(wanted: Wanted): { main: View; views: View[]; photoView
     if (!plateId || area.width === 0) return [];
     const list = [main];
     spots.forEach((spot, number) => {
-      const region: View["region"] = [spot.left, spot.top, spot.right, spot.bottom];
-      const large = spotEdge(spot, SPOT_PANEL, aspect) * ratio;
+      const panel = panels[number];
+      if (!panel) return;
+      const { edge: large, region } = magnified(spot, panel, aspect, place.edge);
       // Watch spots follow every move of a dial; the run may come after.
-      list.push(viewOf(`watch-${number}`, large, { region, follows: true }));
+      list.push(viewOf(`watch-${number}`, large * ratio, { region, follows: true }));
     });
     if (edge > fitEdge) list.push({ ...main, id: "whole", long_edge_px: fitEdge, region: WHOLE });
     for (const { name: each } of catalogue.steps) {
@@ -64,7 +66,20 @@ export function useViews(wanted: Wanted): { main: View; views: View[]; photoView
       }
     }
     return list;
-  }, [main, plateId, area.width, edge, fitEdge, step, catalogue, spots, aspect, ratio]);
+  }, [
+    main,
+    plateId,
+    area.width,
+    edge,
+    fitEdge,
+    step,
+    catalogue,
+    spots,
+    panels,
+    place.edge,
+    aspect,
+    ratio,
+  ]);
 
   const photoViews = useMemo(() => {
     if (area.width === 0) return [];

@@ -1,6 +1,7 @@
 import type { Catalogue, Plate, Sheet } from "../../api/client";
 import { SmallProof } from "../../live/SmallProof";
 import type { Pictures } from "../../live/pictures";
+import { useRoving } from "../../shared/roving";
 import { type Step, summary } from "../../sheet/stages";
 
 interface RunProps {
@@ -17,10 +18,11 @@ interface RunProps {
 
 /** The plate's stages from top to bottom, each with a real proof of what leaves it. */
 export function Run(props: RunProps) {
+  const roving = useRoving<HTMLOListElement>();
   return (
-    <nav className="run" aria-label="Stages of this plate">
+    <nav className="run" aria-label="Stages of this plate" data-area="the stages">
       {props.discs}
-      <ol>
+      <ol {...roving}>
         {props.catalogue.steps.map(({ name: step, title }) => {
           const line = summary(props.catalogue, props.sheet, props.plate, step, props.sizeMm);
           return (

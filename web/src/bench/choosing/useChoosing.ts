@@ -3,14 +3,16 @@ import type { DialSpec } from "../../api/client";
 import { newGesture } from "../../shared/gesture";
 import { type Changed, withShown } from "../../sheet/plates";
 import {
+  isUsed,
   kindOf,
   neighbour,
+  type Settings,
   settingsOf,
   type Step,
   stepOf,
-  valueWords,
-  withSettings,
+  withValues,
 } from "../../sheet/stages";
+import { type StripOf, stripOf } from "../bed/strip";
 import type { TheBench } from "../theBench";
 
 /** Which plate, stage and dial are worked on, and the test strip that lies over a dial. */
@@ -18,12 +20,13 @@ export function useChoosing({ work, sheet, catalogue }: TheBench) {
   const [step, setStep] = useState<Step>("draw");
   const [plateId, setPlateId] = useState("");
   const [touched, setTouched] = useState("");
-  const [strip, setStrip] = useState<DialSpec | null>(null);
+  const [strip, setStrip] = useState<StripOf | null>(null);
   const plate = sheet.plates.find((each) => each.id === plateId) ?? sheet.plates[0]!;
   const settings = settingsOf(sheet, plate, step);
-  const dials = (kindOf(catalogue, step, settings)?.dials ?? []).filter(
-    (dial) => dial.kind === "dial",
+  const dials = (kindOf(catalogue, step, settings)?.dials ?? []).filter((dial) =>
+    isUsed(dial, settings),
   );
+  const last = dials.find((dial) => dial.name === touched) ?? dials[0];
 
   const choose = useCallback((next: Step) => {
     setStep(next);
@@ -35,16 +38,11 @@ export function useChoosing({ work, sheet, catalogue }: TheBench) {
     setPlateId(changed.chosen);
   }
 
-  function takeFromStrip(values: Record<string, number>) {
-    const next = { ...settings, ...values };
-    const words = dials
-      .filter((dial) => dial.name in values)
-      .map((dial) => `${dial.label} ${valueWords(dial, next)}`);
-    work.change(
-      withSettings(sheet, plate.id, step, next),
-      `${stepOf(catalogue, step).title}: ${words.join(", ")}`,
-      newGesture(),
-    );
+  function takeFromStrip(values: Settings, words: string) {
+    const { title } = stepOf(catalogue, strip?.step ?? step);
+    const changed = withValues(sheet, plate.id, values);
+    const said = strip?.dial ? words : `${strip?.title.toLowerCase()} ${words.toLowerCase()}`;
+    work.change(changed, `${title}: ${said}`, newGesture());
     setStrip(null);
   }
 
@@ -60,8 +58,16 @@ export function useChoosing({ work, sheet, catalogue }: TheBench) {
     takeFromStrip,
     choosePlate: setPlateId,
     touch: (dial: DialSpec) => setTouched(dial.name),
-    /** Lay a test strip over the dial last touched, or the first one. */
-    stripOfTouched: () => setStrip(dials.find((dial) => dial.name === touched) ?? dials[0] ?? null),
+    /** The dial last touched, or the first one. */
+    last,
+    /** Lay a test strip over a dial. */
+    layStrip: (dial: DialSpec) => setStrip(stripOf(catalogue, step, dial)),
+    stripOfTouched: () => setStrip(last ? stripOf(catalogue, step, last) : null),
+    /** What the sheet has at a path, "step.name". */
+    now: (path: string) => {
+      const [of, name] = path.split(".") as [Step, string];
+      return settingsOf(sheet, plate, of)[name];
+    },
     earlier: () => choose(neighbour(catalogue, step, -1)),
     later: () => choose(neighbour(catalogue, step, +1)),
     nextPlate: () => {

@@ -1,12 +1,16 @@
 import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
-import { afterEach, expect, test, vi } from "vitest";
-import type { Answer, DialSpec, Plate, Sheet } from "../../api/client";
+import { afterEach, beforeAll, expect, test, vi } from "vitest";
+import type { Answer, DialSpec, PhotoRecord, Plate, Sheet } from "../../api/client";
 import { dialSpec } from "../../shared/dialSpec.testing";
 import { DialPanel } from "./DialPanel";
 import { type Picture, Pictures } from "../../live/pictures";
 import { catalogueOf } from "../../sheet/catalogue.testing";
 import type { Step } from "../../sheet/stages";
 
+beforeAll(() => {
+  // The page without a browser lays nothing out.
+  Element.prototype.scrollIntoView = () => {};
+});
 afterEach(cleanup);
 
 function spec(name: string, more: Partial<DialSpec> = {}): DialSpec {
@@ -30,7 +34,11 @@ const catalogue = catalogueOf({
       purpose: "",
       dials: [
         spec("invert", { kind: "switch", start: false, hint: "Negative" }),
-        spec("curve", { kind: "choice", options: ["plain", "steep"], start: "plain" }),
+        spec("curve", {
+          kind: "choice",
+          options: ["plain", "steep"].map((name) => ({ name, label: name, hint: "", also: "" })),
+          start: "plain",
+        }),
         spec("bend", { only_for: { curve: ["steep"] } }),
       ],
     },
@@ -55,7 +63,11 @@ function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
       step={step}
       pxPerMm={4}
       pictures={pictures}
-      photoWords="Barnaby, 6000 × 4000 px."
+      sheetId={3}
+      photo={{ title: "Barnaby", width: 6000, height: 4000, notes: [] } as unknown as PhotoRecord}
+      onFlush={vi.fn()}
+      onPairs={vi.fn()}
+      onPick={vi.fn()}
       onChange={onChange}
       onStrip={onStrip}
       onTouch={vi.fn()}
@@ -127,7 +139,8 @@ test("switches and choices are what they say, and a dial shows only where it doe
 
   fireEvent.click(screen.getByLabelText(/^Invert/));
   expect(changed().tone).toMatchObject({ invert: true });
-  fireEvent.change(screen.getByLabelText("Curve"), { target: { value: "steep" } });
+  fireEvent.click(screen.getByRole("button", { name: /Curve/, expanded: false }));
+  fireEvent.click(screen.getByRole("button", { name: "steep" }));
   expect(changed().tone).toMatchObject({ curve: "steep" });
 });
 
@@ -142,6 +155,6 @@ test("a test strip is asked for at its dial", () => {
 test("the photo has its words and no dials", () => {
   panel("photo");
 
-  expect(screen.getByText(/Barnaby, 6000 × 4000 px/)).toBeTruthy();
+  expect(screen.getByText("Barnaby")).toBeTruthy();
   expect(screen.queryByRole("slider")).toBeNull();
 });

@@ -1,16 +1,14 @@
-import { memo } from "react";
-import { Button, Form } from "react-bootstrap";
-import type { Catalogue, DialSpec, KindSpec, Plate, Sheet } from "../../api/client";
-import { Dial } from "../../shared/Dial";
+import type { ReactNode } from "react";
+import { Button } from "react-bootstrap";
+import type { Catalogue, DialSpec, KindSpec, PhotoRecord, Plate, Sheet } from "../../api/client";
 import { newGesture } from "../../shared/gesture";
 import { useSteady } from "../../shared/steady";
-import { dialKey } from "./dialFocus";
-import { ColourDial } from "./ColourDial";
-import { DialGroup } from "./DialGroup";
-import { KindChooser } from "../choosing/KindChooser";
-import { type Pictures, useRefusals, useSuggestions } from "../../live/pictures";
+import { SmallProof } from "../../live/SmallProof";
+import { type Pictures, useSuggestions } from "../../live/pictures";
 import {
   grouped,
+  isAtStart,
+  isUsed,
   kindOf,
   type Settings,
   settingsOf,
@@ -19,31 +17,45 @@ import {
   valueWords,
   withSettings,
 } from "../../sheet/stages";
+import { Chooser } from "../choosing/Chooser";
+import { LiveOptions } from "../choosing/LiveOptions";
+import { OptionList } from "../choosing/OptionList";
+import { DialGroup } from "./DialGroup";
+import { LiveMarks } from "./LiveMarks";
+import { OneDial } from "./OneDial";
+import { PaperPixels } from "./PaperPixels";
+import { PhotoFace } from "./PhotoFace";
 
 interface DialPanelProps {
   catalogue: Catalogue;
+  sheetId: number;
   sheet: Sheet;
   plate: Plate;
   step: Step;
   pxPerMm: number;
   pictures: Pictures;
-  photoWords: string;
+  photo: PhotoRecord;
   onChange: (sheet: Sheet, words: string, gesture: string) => void;
+  /** Save what is not saved yet, before the server is asked about the sheet. */
+  onFlush: () => Promise<boolean>;
   onStrip: (dial: DialSpec) => void;
+  onPairs: (on: "lights" | "paper") => void;
   onTouch: (dial: DialSpec) => void;
+  onPick: (dial: DialSpec) => void;
   onOtherPhoto: () => void;
+  /** What lies over the column. */
+  children?: ReactNode;
 }
 
 /** The chosen stage: what it does, its kinds, its dials. */
 export function DialPanel(props: DialPanelProps) {
   const { catalogue, sheet, plate, step } = props;
   const suggestions = useSuggestions(props.pictures);
-  const refusals = useRefusals(props.pictures);
   const settings = settingsOf(sheet, plate, step);
   const kind = kindOf(catalogue, step, settings);
-  const { kinds, title, hint } = stepOf(catalogue, step);
+  const { title, hint } = stepOf(catalogue, step);
   const used = (kind?.dials ?? []).filter((dial) => isUsed(dial, settings));
-  const offered = (kind?.dials ?? []).filter((dial) => {
+  const offered = used.filter((dial) => {
     const value = suggestions[`${step}.${dial.name}`];
     return value !== undefined && value !== settings[dial.name];
   });
@@ -54,22 +66,6 @@ export function DialPanel(props: DialPanelProps) {
     const isSuggested = suggestions[path] === value && step !== "paper";
     const changed = withSettings(sheet, plate.id, step, next, isSuggested ? [path] : []);
     props.onChange(changed, `${title}: ${dial.label} ${valueWords(dial, next)}`, gesture);
-  }
-
-  function choose(chosen: KindSpec) {
-    const tag = step === "draw" ? "look" : "kind";
-    const starts = chosen.dials.map((dial) => [dial.name, dial.start] as const);
-    // What the small drawing shows is what is taken.
-    const shown = step === "draw" ? props.pictures.get(`look-${chosen.name}`)?.answer : undefined;
-    const next: Settings = shown?.drawn_with ?? {
-      ...Object.fromEntries(starts),
-      [tag]: chosen.name,
-    };
-    props.onChange(
-      withSettings(sheet, plate.id, step, next, shown?.fitted),
-      `${title}: ${chosen.label}`,
-      newGesture(),
-    );
   }
 
   function takeAll() {
@@ -84,45 +80,29 @@ export function DialPanel(props: DialPanelProps) {
     );
   }
 
-  const { onStrip, onTouch } = props;
-  const { onChoose, ...turning } = useSteady({ onChoose: choose, onSet: set, onStrip, onTouch });
+  const { onStrip, onTouch, onPick } = props;
+  const turning = useSteady({ onSet: set, onStrip, onTouch, onPick });
 
   return (
-    <section className="dials" aria-labelledby="dials-title">
+    <section className="dials" aria-labelledby="dials-title" data-area="the dials">
+      {props.children}
       <h1 id="dials-title">{title}</h1>
-      <p className="dials-hint">{hint}</p>
-      {step === "photo" && (
-        <>
-          <p>{props.photoWords}</p>
-          <p>
-            <Button size="sm" variant="plain" onClick={props.onOtherPhoto}>
-              Another photo under this sheet…
-            </Button>
-          </p>
-        </>
-      )}
-      {kinds.length > 1 && step !== "paper" && (
-        <KindChooser
-          key={step}
-          kinds={kinds}
-          chosen={kind?.name ?? ""}
-          label={step === "draw" ? "Look" : "Way to smooth"}
-          others={step === "draw" ? "other looks" : "other ways"}
-          pictures={step === "draw" ? props.pictures : undefined}
-          refusals={refusals}
-          onChoose={onChoose}
-        />
-      )}
+      <p className="dials-intro">{hint}</p>
+      {step === "photo" && <PhotoFace photo={props.photo} onOtherPhoto={props.onOtherPhoto} />}
+      <Kinds {...props} kind={kind} settings={settings} title={title} />
       <div className="dials-list">
         {grouped(used).map(([group, dials], place) => (
           <DialGroup
             key={`${step}-${kind?.name}-${group}`}
             title={group}
-            isOpen={place === 0 || dials.some((dial) => settings[dial.name] !== dial.start)}
+            isOpen={place === 0 || dials.some((dial) => !isAtStart(dial, settings))}
           >
             {dials.map((dial) => (
               <OneDial
                 key={`${kind?.name}-${dial.name}`}
+                catalogue={catalogue}
+                sheet={sheet}
+                plate={plate}
                 step={step}
                 dial={dial}
                 value={settings[dial.name]}
@@ -131,8 +111,22 @@ export function DialPanel(props: DialPanelProps) {
                 {...turning}
               />
             ))}
+            {place === 0 && kind?.sized_by && (
+              <LiveMarks
+                sheetId={props.sheetId}
+                sheet={sheet}
+                plate={plate}
+                kind={kind}
+                many={catalogue.limits.marks}
+                pictures={props.pictures}
+                onChange={props.onChange}
+                onFlush={props.onFlush}
+              />
+            )}
           </DialGroup>
         ))}
+        {step === "ink" && <Pairs onPairs={props.onPairs} />}
+        {step === "paper" && <PaperPixels sheet={sheet} onChange={props.onChange} />}
       </div>
       {offered.length > 0 && (
         <p className="dials-offer">
@@ -146,82 +140,91 @@ export function DialPanel(props: DialPanelProps) {
   );
 }
 
-/** Whether a dial does anything with the choices made beside it. */
-function isUsed(dial: DialSpec, settings: Settings): boolean {
-  return Object.entries(dial.only_for).every(([name, values]) =>
-    values.includes(String(settings[name])),
+interface KindsProps extends DialPanelProps {
+  kind: KindSpec | undefined;
+  settings: Settings;
+  title: string;
+}
+
+/** The looks, or the ways to smooth, in a row that opens. */
+function Kinds(props: KindsProps) {
+  const { catalogue, sheet, plate, step, kind, pictures } = props;
+  const { kinds } = stepOf(catalogue, step);
+  if (kinds.length < 2 || step === "paper") return null;
+
+  function choose(name: string) {
+    const chosen = kinds.find((each) => each.name === name)!;
+    if (chosen === kind) return;
+    const tag = step === "draw" ? "look" : "kind";
+    const starts = chosen.dials.map((dial) => [dial.name, dial.start] as const);
+    // What the small drawing shows is what is taken.
+    const shown = step === "draw" ? pictures.get(`look-${name}`)?.answer : undefined;
+    const next: Settings = shown?.drawn_with ?? { ...Object.fromEntries(starts), [tag]: name };
+    const changed = withSettings(sheet, plate.id, step, next, shown?.fitted);
+    props.onChange(changed, `${props.title}: ${chosen.label}`, newGesture());
+  }
+
+  const options = kinds.map(({ name, label, purpose }) => ({
+    name,
+    label,
+    hint: purpose,
+    also: "",
+  }));
+  const list = { options, chosen: kind?.name ?? "" };
+  return (
+    <Chooser
+      key={step}
+      chosen={kind?.label ?? ""}
+      title={kind?.purpose}
+      others={step === "draw" ? "other looks" : "other ways"}
+      picture={<SmallProof pictures={pictures} id={`run-${step}`} />}
+    >
+      {(close, id) =>
+        step === "draw" ? (
+          <OptionList
+            {...list}
+            id={id}
+            label="Look"
+            pictures={pictures}
+            viewId={(name) => `look-${name}`}
+            onChoose={(name) => {
+              choose(name);
+              close();
+            }}
+          />
+        ) : (
+          <LiveOptions
+            {...list}
+            id={id}
+            label="Way to smooth"
+            sheet={sheet}
+            plateId={plate.id}
+            path="smooth.kind"
+            what={SMOOTHED}
+            onChoose={(name) => {
+              choose(name);
+              close();
+            }}
+          />
+        )
+      }
+    </Chooser>
   );
 }
 
-interface OneDialProps {
-  step: Step;
-  dial: DialSpec;
-  value: unknown;
-  suggested: number | undefined;
-  pxPerMm: number;
-  onSet: (dial: DialSpec, value: unknown, gesture: string) => void;
-  onStrip: (dial: DialSpec) => void;
-  onTouch: (dial: DialSpec) => void;
-}
+const SMOOTHED = { what: "stage", stage: "smooth" } as const;
 
-/** Drawn again when its own value changes: a drag turns one of many. */
-const OneDial = memo(function OneDial(props: OneDialProps) {
-  const { step, dial, value, suggested, pxPerMm, ...on } = props;
-  const onSet = (next: unknown, gesture: string) => on.onSet(dial, next, gesture);
-  switch (dial.kind) {
-    case "switch":
-      return (
-        <Form.Check
-          type="switch"
-          id={`switch-${dial.name}`}
-          className="dial"
-          data-dial={dialKey({ step, dial: dial.name })}
-          label={`${dial.label}: ${dial.hint.toLowerCase()}`}
-          checked={Boolean(value)}
-          onChange={(event) => onSet(event.currentTarget.checked, newGesture())}
-        />
-      );
-    case "choice":
-      return (
-        <Form.Group
-          className="dial"
-          controlId={`choice-${dial.name}`}
-          data-dial={dialKey({ step, dial: dial.name })}
-        >
-          <Form.Label>{dial.label}</Form.Label>
-          <Form.Select
-            size="sm"
-            value={String(value)}
-            onChange={(event) => onSet(event.currentTarget.value, newGesture())}
-          >
-            {dial.options.map((option) => (
-              <option key={option}>{option}</option>
-            ))}
-          </Form.Select>
-          <span className="dial-hint">{dial.hint}</span>
-        </Form.Group>
-      );
-    case "colour":
-      return (
-        <ColourDial
-          reference={dialKey({ step, dial: dial.name })}
-          spec={dial}
-          value={String(value)}
-          onChange={onSet}
-        />
-      );
-    default:
-      return (
-        <Dial
-          reference={dialKey({ step, dial: dial.name })}
-          spec={dial}
-          value={Number(value)}
-          suggested={suggested}
-          pxPerMm={pxPerMm}
-          onChange={onSet}
-          onStrip={() => on.onStrip(dial)}
-          onTouch={() => on.onTouch(dial)}
-        />
-      );
-  }
-});
+/** Two colours that work together, each pair seen on this sheet. */
+function Pairs({ onPairs }: { onPairs: (on: "lights" | "paper") => void }) {
+  return (
+    <div className="dial-pairs">
+      <span className="form-label">Pairs that work together</span>
+      <Button size="sm" variant="plain" onClick={() => onPairs("lights")}>
+        Darks and lights…
+      </Button>
+      <Button size="sm" variant="plain" onClick={() => onPairs("paper")}>
+        Ink and paper…
+      </Button>
+    </div>
+  );
+}

@@ -9,7 +9,9 @@ export function dialKey({ step, dial }: DialRef): string {
 export function focusDial(ref: DialRef): void {
   const dial = document.querySelector(`[data-dial="${dialKey(ref)}"]`);
   dial?.closest("details")?.setAttribute("open", "");
-  const control = dial?.querySelector<HTMLElement>("input[type=range], select, input");
+  const control = dial?.querySelector<HTMLElement>(
+    "input[type=range], .kind-row, input, select, [role=slider], button",
+  );
   control?.scrollIntoView({ block: "center" });
   control?.focus();
 }

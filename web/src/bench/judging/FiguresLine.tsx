@@ -2,6 +2,7 @@ import { Button } from "react-bootstrap";
 import type { Answer, Catalogue, Plate, PrintReport } from "../../api/client";
 import { askForKeys } from "../../shared/keys";
 import { percent } from "../../shared/numbers";
+import { useRoving } from "../../shared/roving";
 import { type Pictures, useAsked, usePicture } from "../../live/pictures";
 import { type Highlight, summarised } from "./useJudging";
 
@@ -33,6 +34,7 @@ export function LiveFigures(
 /** What a printer wants to know of the drawing, and how long it took. */
 export function FiguresLine(props: FiguresLineProps) {
   const { answer, isBusy, reports } = props;
+  const roving = useRoving<HTMLElement>();
   const figures = answer?.figures;
   const own = figures?.plates.find((each) => each.plate === props.plate?.id);
   const summary = reports && summarised(reports);
@@ -57,7 +59,13 @@ export function FiguresLine(props: FiguresLineProps) {
   }
 
   return (
-    <footer className="figures" aria-label="Figures" data-fresh={props.isFresh}>
+    <footer
+      className="figures"
+      aria-label="Figures"
+      data-area="the figures"
+      data-fresh={props.isFresh}
+      {...roving}
+    >
       {figures && (
         <span>
           ink <strong data-testid="ink">{percent(figures.ink)}</strong>
@@ -103,7 +111,11 @@ export function FiguresLine(props: FiguresLineProps) {
             {summary.specks.toLocaleString("en-GB")} {summary.specks === 1 ? "speck" : "specks"}
           </strong>,
         )}
-      {summary?.isGrey && <span title="A printer screens greys; they have no lines">greys</span>}
+      {summary?.isGrey && (
+        <span className={stale} title="A printer screens greys; they have no lines">
+          greys
+        </span>
+      )}
       {props.lostShare !== undefined &&
         link(
           "lost",

@@ -2,7 +2,7 @@ import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, expect, test, vi } from "vitest";
 import type { Spot } from "../../api/client";
 import { Highlights } from "./Highlights";
-import { fitted } from "../bed/zoom";
+import { fitted } from "../../live/zoom";
 import { catalogueOf } from "../../sheet/catalogue.testing";
 import { dialSpec } from "../../shared/dialSpec.testing";
 

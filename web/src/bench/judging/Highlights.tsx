@@ -2,7 +2,7 @@ import { Button } from "react-bootstrap";
 import type { Catalogue, Spot } from "../../api/client";
 import { type DialRef, stepOf } from "../../sheet/stages";
 import type { Highlight } from "./useJudging";
-import { boxOf, type Place } from "../bed/zoom";
+import { boxOf, type Place } from "../../live/zoom";
 
 type Region = [number, number, number, number];
 

@@ -1,6 +1,6 @@
 import type { Catalogue } from "../../api/client";
 import type { DialRef, Step } from "../../sheet/stages";
-import type { Place } from "../bed/zoom";
+import type { Place } from "../../live/zoom";
 import { focusDial } from "../dials/dialFocus";
 import { Highlights } from "./Highlights";
 import { type Judging, spotsOf } from "./useJudging";

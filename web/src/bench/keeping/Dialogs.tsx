@@ -52,7 +52,7 @@ export function Dialogs({ bench, keeping, looking, compare, onSaid }: DialogsPro
       <OtherPhoto
         show={open === "photo"}
         present={sheet.picture.photo}
-        onChoose={(photo) => void keeping.swapPhoto(photo)}
+        onChoose={(photo, tones) => void keeping.swapPhoto(photo, tones)}
         onLeave={leave}
       />
       <RulerDialog

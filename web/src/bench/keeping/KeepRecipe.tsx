@@ -23,6 +23,7 @@ export function KeepRecipe({ show, sheetId, sheet, catalogue, ...on }: KeepRecip
   const queries = useQueryClient();
   const [words, setWords] = useState({ name: "", purpose: "", notes: "" });
   const [without, setWithout] = useState<string[]>([]);
+  const [tones, setTones] = useState<"matched" | "numbers">("matched");
   const [trouble, setTrouble] = useState("");
   const plates = sheet.plates.map((plate) => plate.id).filter((id) => !without.includes(id));
   // The drawing itself always belongs to it.
@@ -42,6 +43,7 @@ export function KeepRecipe({ show, sheetId, sheet, catalogue, ...on }: KeepRecip
         sheet_id: sheetId,
         stages: [...stages, "draw" as const],
         plates,
+        tones,
       };
       const record = await answered(client.POST("/api/recipes/from-sheet", { body }));
       await queries.invalidateQueries({ queryKey: RECIPES });
@@ -82,6 +84,25 @@ export function KeepRecipe({ show, sheetId, sheet, catalogue, ...on }: KeepRecip
               {sheet.plates.map((plate) => box(plate.id, plateLabel(sheet, plate.id)))}
             </fieldset>
           )}
+          <fieldset>
+            <legend>On another photo, its tones are</legend>
+            <Form.Check
+              type="radio"
+              id="tones-matched"
+              name="tones"
+              label="matched: its black, middle and white come to where they are on this one"
+              checked={tones === "matched"}
+              onChange={() => setTones("matched")}
+            />
+            <Form.Check
+              type="radio"
+              id="tones-numbers"
+              name="tones"
+              label="kept as numbers: every dial stands as it does here"
+              checked={tones === "numbers"}
+              onChange={() => setTones("numbers")}
+            />
+          </fieldset>
         </Modal.Body>
         <Modal.Footer>
           <Button variant="plain" onClick={onLeave}>

@@ -1,6 +1,6 @@
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import { cssPxPerMm, isCalibrated, keepCssPxPerMm } from "../bed/paperScale";
+import { cssPxPerMm, isCalibrated, keepCssPxPerMm } from "../../shared/paperScale";
 import { RulerDialog } from "./RulerDialog";
 
 beforeEach(() => window.localStorage.clear());

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
-import { cssPxPerMm, keepCssPxPerMm } from "../bed/paperScale";
+import { cssPxPerMm, keepCssPxPerMm } from "../../shared/paperScale";
 
 /** A bank card, by ISO/IEC 7810. */
 const CARD_MM = 85.6;

@@ -29,12 +29,12 @@ export function useKeeping(
     void work.remake((base) => answered(client.POST(url, { params, body: { base } })));
   }
 
-  async function swapPhoto(other: PhotoRecord) {
+  async function swapPhoto(other: PhotoRecord, tones: "matched" | "numbers") {
     setOpen("");
     let refitted: string[] = [];
     const done = await work.remake(async (base) => {
       const params = { path: { sheet_id: id } };
-      const body = { base, photo: other.id };
+      const body = { base, photo: other.id, tones };
       const swapped = await answered(client.POST("/api/sheets/{sheet_id}/photo", { params, body }));
       refitted = swapped.refitted;
       return swapped.record;

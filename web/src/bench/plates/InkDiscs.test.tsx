@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, expect, test, vi } from "vitest";
 import type { Sheet } from "../../api/client";
+import { catalogueOf } from "../../sheet/catalogue.testing";
 import { InkDiscs } from "./InkDiscs";
 
 afterEach(cleanup);
@@ -18,11 +19,11 @@ function discs(count: number, chosen = "plate-1") {
     draw: { look: "stipple" },
     ink: { colour: COLOURS[number % COLOURS.length] },
   }));
-  const sheet = { plates } as unknown as Sheet;
+  const sheet = { plates, picture: { photo: "abc" } } as unknown as Sheet;
   const acts = { onChoose: vi.fn(), onChange: vi.fn(), onTrouble: vi.fn() };
   render(
     <QueryClientProvider client={new QueryClient()}>
-      <InkDiscs sheet={sheet} most={MOST} chosen={chosen} {...acts} />
+      <InkDiscs catalogue={catalogueOf()} sheet={sheet} most={MOST} chosen={chosen} {...acts} />
     </QueryClientProvider>,
   );
   const ids = () =>

@@ -1,7 +1,6 @@
 import { useState } from "react";
-import { Button, Dropdown } from "react-bootstrap";
-import { answered, client, type Sheet } from "../../api/client";
-import { useRecipes } from "../../api/queries";
+import { Button } from "react-bootstrap";
+import { answered, type Catalogue, client, type Plate, type Sheet } from "../../api/client";
 import { recipeLabel } from "../../shared/recipes";
 import {
   type Changed,
@@ -13,9 +12,14 @@ import {
   withPlates,
   withShown,
 } from "../../sheet/plates";
+import { useRoving } from "../../shared/roving";
+import { Tip } from "../../shared/Tip";
+import { inkWords, type Settings } from "../../sheet/stages";
+import { AddPlate } from "./AddPlate";
 import { leavingKeys } from "../../shared/leavingKeys";
 
 interface InkDiscsProps {
+  catalogue: Catalogue;
   sheet: Sheet;
   /** How many plates a sheet may have. */
   most: number;
@@ -26,8 +30,11 @@ interface InkDiscsProps {
 }
 
 /** The plates as discs of their inks, in print order: choose, add, copy, hide, move, remove. */
-export function InkDiscs({ sheet, most, chosen, onChoose, onChange, onTrouble }: InkDiscsProps) {
+export function InkDiscs(props: InkDiscsProps) {
+  const { catalogue, sheet, most, chosen, onChoose, onChange, onTrouble } = props;
+  const [isAdding, setAdding] = useState(false);
   const [dragged, setDragged] = useState<string | null>(null);
+  const roving = useRoving<HTMLDivElement>();
   const plate = sheet.plates.find((each) => each.id === chosen) ?? sheet.plates[0]!;
   const place = sheet.plates.indexOf(plate);
   const isFull = sheet.plates.length >= most;
@@ -48,15 +55,20 @@ export function InkDiscs({ sheet, most, chosen, onChoose, onChange, onTrouble }:
 
   return (
     <div className="discs">
-      <div className="discs-row" role="group" aria-label="Inks, in the order they print">
+      <div
+        className="discs-row"
+        role="group"
+        aria-label="Inks, in the order they print"
+        {...roving}
+      >
         {sheet.plates.map((each, number) => (
           <button
             key={each.id}
             type="button"
             className={`disc ${each.shown ? "" : "disc-hidden"}`}
             aria-pressed={each.id === plate.id}
-            aria-label={`${plateLabel(sheet, each.id)}, ink ${each.ink.colour}${each.shown ? "" : ", hidden"}`}
-            title={`${plateLabel(sheet, each.id)}. Drag, or Alt with ← →, changes the order.`}
+            aria-label={`${plateLabel(sheet, each.id)}, ${inkWords(catalogue, each.ink as Settings)}${each.shown ? "" : ", hidden"}`}
+            title={`${plateLabel(sheet, each.id)}, ${inkWords(catalogue, each.ink as Settings)}. Drag, or Alt with ← →, changes the order.`}
             draggable
             onClick={() => onChoose(each.id)}
             onKeyDown={(event) => {
@@ -71,13 +83,32 @@ export function InkDiscs({ sheet, most, chosen, onChoose, onChange, onTrouble }:
               if (dragged) change(moved(sheet, dragged, number));
               setDragged(null);
             }}
-            style={{ background: each.ink.colour }}
+            style={{ background: discPaint(each) }}
           >
             <span>{number + 1}</span>
           </button>
         ))}
-        <AddPlate most={most} isFull={isFull} onAdd={add} />
+        <Tip words={isFull ? `A sheet has up to ${most} plates` : "Add a plate from a recipe"}>
+          <button
+            type="button"
+            className="disc disc-add"
+            disabled={isFull}
+            aria-label="Add a plate"
+            onClick={() => setAdding(true)}
+          >
+            <span>+</span>
+          </button>
+        </Tip>
       </div>
+      <AddPlate
+        show={isAdding}
+        photoId={sheet.picture.photo}
+        onAdd={(record) => {
+          setAdding(false);
+          void add(record.ref, recipeLabel(record));
+        }}
+        onLeave={() => setAdding(false)}
+      />
       <input
         key={plate.id + plate.name}
         className="disc-name"
@@ -135,35 +166,13 @@ export function InkDiscs({ sheet, most, chosen, onChoose, onChange, onTrouble }:
   );
 }
 
-interface AddPlateProps {
-  most: number;
-  isFull: boolean;
-  onAdd: (ref: string, label: string) => void;
-}
+const ALL_HUES = "conic-gradient(#c8452f, #d9a520, #5d8a2f, #1f7f86, #3f5fae, #8a3f86, #c8452f)";
 
-function AddPlate({ most, isFull, onAdd }: AddPlateProps) {
-  const [open, setOpen] = useState(false);
-  const book = useRecipes(open);
-  return (
-    <Dropdown show={open} onToggle={setOpen}>
-      <Dropdown.Toggle
-        as="button"
-        type="button"
-        className="disc disc-add"
-        disabled={isFull}
-        aria-label="Add a plate"
-        title={isFull ? `A sheet has up to ${most} plates` : "Add a plate from a recipe"}
-      >
-        <span>+</span>
-      </Dropdown.Toggle>
-      <Dropdown.Menu className="disc-menu" renderOnMount={false}>
-        <Dropdown.Header>Print another plate over these</Dropdown.Header>
-        {book.data?.map((record) => (
-          <Dropdown.Item key={record.ref} onClick={() => onAdd(record.ref, recipeLabel(record))}>
-            {recipeLabel(record)} <span>{record.recipe.purpose}</span>
-          </Dropdown.Item>
-        ))}
-      </Dropdown.Menu>
-    </Dropdown>
-  );
+/** How a disc is painted: in its ink, its two, or in all hues where the photo gives the colours. */
+function discPaint({ ink }: Plate): string {
+  if (ink.colouring === "photo") return ALL_HUES;
+  if (ink.colouring === "two-colour") {
+    return `linear-gradient(115deg, ${ink.colour} 50%, ${ink.lights} 50%)`;
+  }
+  return ink.colour;
 }

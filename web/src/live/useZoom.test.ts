@@ -1,6 +1,6 @@
 import { act, renderHook } from "@testing-library/react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import { cssPxPerMm, isCalibrated, keepCssPxPerMm } from "./paperScale";
+import { cssPxPerMm, isCalibrated, keepCssPxPerMm } from "../shared/paperScale";
 import { useZoom } from "./useZoom";
 import { visibleRegion } from "./zoom";
 

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import type { Picture } from "../../live/pictures";
+import type { Picture } from "./pictures";
 import { boxOf, type Place, type Size, sizeOf } from "./zoom";
 
 interface SheetViewProps {

@@ -71,6 +71,38 @@ export function useZoom(aspect: number, exportEdge: number, panes: number) {
     setChosen(held({ edge, x, y }, now.area, now.aspect));
   }, []);
 
+  /** Move the sheet by shares of what shows of it. */
+  const panBy = useCallback((right: number, down: number) => {
+    const { place: from, area: pane, aspect: shape } = latest.current;
+    if (from.edge <= fitted(pane, shape).edge * 1.001) return;
+    const x = from.x - right * pane.width;
+    const y = from.y - down * pane.height;
+    setChosen(held({ ...from, x, y }, pane, shape));
+  }, []);
+  /** Arrows move the sheet that has the focus, plus and minus bring it closer or farther. */
+  const keyed = useCallback(
+    (event: React.KeyboardEvent<HTMLElement>) => {
+      if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) {
+        return;
+      }
+      const step = event.shiftKey ? 0.5 : 0.125;
+      const acts: Record<string, () => void> = {
+        ArrowLeft: () => panBy(-step, 0),
+        ArrowRight: () => panBy(step, 0),
+        ArrowUp: () => panBy(0, -step),
+        ArrowDown: () => panBy(0, step),
+        "+": closer,
+        "-": farther,
+        Home: fit,
+      };
+      const act = acts[event.key];
+      if (!act) return;
+      event.preventDefault();
+      act();
+    },
+    [panBy, closer, farther, fit],
+  );
+
   useEffect(() => {
     if (!element) return;
     // React's wheel listeners are passive; the page must not scroll under the sheet.
@@ -117,5 +149,6 @@ export function useZoom(aspect: number, exportEdge: number, panes: number) {
     farther,
     showRegion,
     drag,
+    keyed,
   };
 }

@@ -1,0 +1,117 @@
+import { useMemo } from "react";
+import { Button, ButtonGroup } from "react-bootstrap";
+import type { ExportSize, Sheet, View, Wish } from "../api/client";
+import { useAsked, usePicture } from "../live/pictures";
+import { SheetView } from "../live/SheetView";
+import { useLive } from "../live/useLive";
+import { useZoom } from "../live/useZoom";
+import { viewOf, WHOLE } from "../live/views";
+import { boxOf, fitted, visibleRegion } from "../live/zoom";
+import { useKey } from "../shared/keys";
+import { Trouble } from "../shared/Trouble";
+
+interface PrintBedProps {
+  sheet: Sheet;
+  wanted: Wish;
+  size: ExportSize;
+}
+
+/** The picture as it will leave, on its paper with its measures; closer, pixel by pixel. */
+export function PrintBed({ sheet, wanted, size }: PrintBedProps) {
+  const aspect = size.width_px / size.height_px;
+  const exportEdge = Math.max(size.width_px, size.height_px);
+  const { area, place, isFit, setElement, ...acts } = useZoom(aspect, exportEdge, 1);
+  const { fit, oneToOne, closer, farther, drag, keyed } = acts;
+  const ratio = window.devicePixelRatio;
+  // Never finer than the file: closer than its pixels they are only larger.
+  const edge = Math.min(exportEdge, Math.max(1, Math.round(place.edge * ratio)));
+  const fitEdge = Math.min(exportEdge, Math.round(fitted(area, aspect).edge * ratio));
+  const isClose = edge > fitEdge;
+  const [left, top, right, bottom] = isClose ? visibleRegion(place, area, aspect) : WHOLE;
+  const leaves = useMemo(
+    // What it is called and how it is packed changes no pixel.
+    () => ({ ...wanted, format: "png" }) as View["leaves"],
+    [wanted],
+  );
+  const views = useMemo(() => {
+    if (area.width === 0) return [];
+    const main = viewOf("main", edge, { region: [left, top, right, bottom], leaves });
+    return isClose ? [main, viewOf("whole", fitEdge, { leaves })] : [main];
+  }, [area.width, edge, fitEdge, isClose, left, top, right, bottom, leaves]);
+  const live = useLive(sheet, views);
+  const whole = usePicture(live.pictures, "whole");
+  const main = usePicture(live.pictures, "main");
+  const layers = useMemo(
+    () => [isClose ? whole : undefined, main].filter((each) => each !== undefined),
+    [isClose, whole, main],
+  );
+  useKey("fit", fit);
+  useKey("exportPixels", oneToOne);
+  useKey("closer", closer);
+  useKey("farther", farther);
+  const asked = useAsked(live.pictures);
+  const isBusy = layers.length > 0 && (main?.answer.ask ?? 0) < asked;
+  const percent = ((place.edge * ratio * 100) / exportEdge).toFixed(0);
+
+  return (
+    <div
+      className="bed print-bed"
+      ref={setElement}
+      role="group"
+      tabIndex={0}
+      aria-label="The picture as it will leave: arrows move it, plus and minus come closer and go farther away"
+      data-area="the picture"
+      onPointerDown={drag}
+      onKeyDown={keyed}
+    >
+      <SheetView
+        area={area}
+        place={place}
+        aspect={aspect}
+        layers={layers}
+        label={`As it will leave: ${sheet.title}`}
+        asked={asked}
+      />
+      {layers.length === 0 && <div className="bed-waiting">Drawing…</div>}
+      {isBusy && (
+        <div className="print-busy" role="status">
+          Drawing it as it will leave…
+        </div>
+      )}
+      {isFit && layers.length > 0 && (
+        <div className="measures" aria-hidden="true" style={boxOf(place, aspect)}>
+          <span className="measure measure-width">{size.width_mm.toFixed(1)} mm</span>
+          <span className="measure measure-height">{size.height_mm.toFixed(1)} mm</span>
+        </div>
+      )}
+      <ButtonGroup size="sm" className="print-zoom" aria-label="Zoom">
+        <Button
+          variant="plain"
+          aria-label="Farther away"
+          title="Farther away (,)"
+          onClick={farther}
+        >
+          −
+        </Button>
+        <Button variant="plain" active={isFit} title="All of it (W)" onClick={fit}>
+          {isFit ? "Whole" : "Zoom"} {percent} %
+        </Button>
+        <Button
+          variant="plain"
+          title="One pixel of the file to one of the screen (E)"
+          onClick={oneToOne}
+        >
+          1:1
+        </Button>
+        <Button variant="plain" aria-label="Closer" title="Closer (.)" onClick={closer}>
+          +
+        </Button>
+      </ButtonGroup>
+      {live.problem && (
+        <div className="bed-trouble">
+          <Trouble sentence={live.problem} />
+        </div>
+      )}
+    </div>
+  );
+}

@@ -32,6 +32,10 @@ STRIP_DONE = """
 const drawn = document.querySelectorAll(".strip-proof[data-draft=false]");
 return drawn.length > 0 && drawn.length === document.querySelectorAll(".strip-cell").length;
 """
+CHOICES_DRAWN = """
+const all = [...document.querySelectorAll(".kind canvas")];
+return all.length > 0 && all.every((each) => each.dataset.ask !== undefined);
+"""
 # Those further down load when they are scrolled to.
 FIRST_PICTURES_LOADED = """
 const pictures = [...document.images].slice(0, 10);
@@ -99,7 +103,21 @@ def bench_at_tone(driver: WebDriver, address: str) -> None:
     bench(driver, address)
     driver.find_element(By.XPATH, "//button[.//*[text()='Tone']]").click()
     until(driver, "return document.querySelector('.dial-group') !== null")
+    for group in driver.find_elements(By.CSS_SELECTOR, ".dial-group:not([open]) summary"):
+        driver.execute_script("arguments[0].click()", group)
+    until(driver, "return document.querySelector('.dial-ring') !== null")
+    driver.execute_script("document.querySelector('.dial-ring').scrollIntoView({block: 'end'})")
     until(driver, SETTLED)
+
+
+def choices(driver: WebDriver, address: str) -> None:
+    """The ways in which an ink meets what is beneath, each drawn on this sheet."""
+    bench_of(driver, address, POSTER)
+    driver.find_element(By.XPATH, "//button[.//strong[text()='Ink']]").click()
+    until(driver, "return document.querySelector('[data-dial=\"ink.blend\"]') !== null")
+    driver.find_elements(By.CSS_SELECTOR, ".disc")[1].click()
+    driver.find_element(By.CSS_SELECTOR, "[data-dial='ink.blend'] .kind-row").click()
+    until(driver, CHOICES_DRAWN)
 
 
 def bench_one_to_one(driver: WebDriver, address: str) -> None:
@@ -111,8 +129,8 @@ def bench_one_to_one(driver: WebDriver, address: str) -> None:
 
 def print_room(driver: WebDriver, address: str) -> None:
     """Sheet size, file and download."""
-    driver.get(f"{address}/sheets/3/print")
-    until(driver, PICTURES_LOADED)
+    driver.get(f"{address}/sheets/{POSTER}/print")
+    until(driver, "return document.querySelector('.measures') !== null")
     until(driver, "return document.querySelector('[data-testid=export-size]') !== null")
 
 
@@ -188,6 +206,7 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "bench-crosshatch": (lambda d, a: bench_with(d, a, "Crosshatch"), 1280, 800),
     "bench-contour-hatch": (lambda d, a: bench_with(d, a, "Contour hatch"), 1280, 800),
     "bench-tone": (bench_at_tone, 1280, 800),
+    "choices": (choices, 1280, 800),
     "bench-one-to-one": (bench_one_to_one, 1280, 800),
     "test-strip": (strip_of_levels, 1280, 800),
     "watch-spots": (lambda d, a: bench_of(d, a, TEE), 1280, 800),
@@ -195,7 +214,7 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "lost-detail": (lost_detail, 1280, 800),
     "plates": (plates, 1280, 800),
     "recipe-book": (recipe_book, 1280, 800),
-    "bench-narrow": (bench, 1024, 700),
+    "bench-narrow": (bench, 900, 600),
     "print-room": (print_room, 1280, 800),
 }
 

@@ -36,7 +36,7 @@ def test_a_photo_becomes_a_drawing_and_leaves_as_a_file(page, downloads, tmp_pat
     bad.write_text("Dear allotment holders")
     find(page, "input[type=file]").send_keys(f"{bad}\n{good}")
     until(page, lambda d: "not a picture" in find(d, ".uploads [role=alert]").text)
-    assert "plot four.png is on the shelf" in find(page, ".uploads").text
+    until(page, lambda d: "plot four.png is on the shelf" in find(d, ".uploads").text)
 
     button(page, "Draw it").click()
     click_on(page, find_path(page, "//li//button[.//span[text()='Pencil']]"))

@@ -1763,7 +1763,7 @@ export interface components {
     };
     /**
      * ExportSize
-     * @description What an export would measure, whether its sheet has colours, and which marks would not hold.
+     * @description What an export would measure, whether its sheet has colours, which marks would not hold.
      */
     ExportSize: {
       /** Width Px */

@@ -31,7 +31,8 @@ export function KeysDialog() {
           Keys
         </Modal.Title>
       </Modal.Header>
-      <Modal.Body>
+      {/* It scrolls, which needs the focus. */}
+      <Modal.Body tabIndex={0}>
         <Table size="sm" borderless className="keys-table mb-0">
           <tbody>
             {Object.values(KEYS).map((key) => (

@@ -198,14 +198,11 @@ interface ZoomProps {
 function Zoom({ words, isFit, isFolded, acts }: ZoomProps) {
   return (
     <ButtonGroup size="sm" aria-label="Zoom">
-      <Button
-        variant="plain"
-        aria-label="Farther away"
-        title="Farther away (,)"
-        onClick={acts.farther}
-      >
-        −
-      </Button>
+      <Tip words="Farther away (,)">
+        <Button variant="plain" aria-label="Farther away" onClick={acts.farther}>
+          −
+        </Button>
+      </Tip>
       <Button variant="plain" active={isFit} onClick={acts.fit} title="Whole sheet (W)">
         {words}
       </Button>
@@ -223,9 +220,11 @@ function Zoom({ words, isFit, isFolded, acts }: ZoomProps) {
           </Tip>
         </>
       )}
-      <Button variant="plain" aria-label="Closer" title="Closer (.)" onClick={acts.closer}>
-        +
-      </Button>
+      <Tip words="Closer (.)">
+        <Button variant="plain" aria-label="Closer" onClick={acts.closer}>
+          +
+        </Button>
+      </Tip>
     </ButtonGroup>
   );
 }

@@ -3,6 +3,7 @@ import { Form } from "react-bootstrap";
 import type { DialSpec } from "../api/client";
 import { newGesture } from "./gesture";
 import { formatted, placeOnTrack, typedValue } from "./numbers";
+import { Tip } from "./Tip";
 import { StripMark } from "./StripMark";
 
 const BIG_STEP = 10;
@@ -94,16 +95,17 @@ export function Dial({ reference, spec, value, suggested, pxPerMm, ...on }: Dial
           )}
         </span>
         {suggested !== undefined && (
-          <button
-            type="button"
-            className="dial-tick"
-            // With the keyboard it is the key U at the dial itself.
-            tabIndex={-1}
-            style={{ left: `${placeOnTrack(spec, suggested) * 100}%` }}
-            title={`Suggested for this photo: ${formatted(spec, suggested)}`}
-            aria-label={`${spec.label}: take ${formatted(spec, suggested)}, suggested for this photo`}
-            onClick={() => onChange(suggested, newGesture())}
-          />
+          <Tip words={`Suggested for this photo: ${formatted(spec, suggested)} (U)`} side="top">
+            <button
+              type="button"
+              className="dial-tick"
+              // With the keyboard it is the key U at the dial itself.
+              tabIndex={-1}
+              style={{ left: `${placeOnTrack(spec, suggested) * 100}%` }}
+              aria-label={`${spec.label}: take ${formatted(spec, suggested)}, suggested for this photo`}
+              onClick={() => onChange(suggested, newGesture())}
+            />
+          </Tip>
         )}
       </div>
     </Form.Group>

@@ -11,11 +11,12 @@ export interface Words {
 interface RecipeWordsProps {
   words: Words;
   size?: "sm";
+  nameRef?: React.Ref<HTMLInputElement>;
   onChange: (words: Words) => void;
 }
 
 /** The fields in which a recipe is named and described. */
-export function RecipeWords({ words, size, onChange }: RecipeWordsProps) {
+export function RecipeWords({ words, size, nameRef, onChange }: RecipeWordsProps) {
   const set = (part: keyof Words) => (event: { currentTarget: { value: string } }) =>
     onChange({ ...words, [part]: event.currentTarget.value });
   const id = useId();
@@ -25,6 +26,7 @@ export function RecipeWords({ words, size, onChange }: RecipeWordsProps) {
         <Form.Label>Name</Form.Label>
         <Form.Control
           size={size}
+          ref={nameRef}
           required
           autoFocus
           maxLength={120}

@@ -1,5 +1,8 @@
 import type { DialRef } from "../../sheet/stages";
 
+/** What of a dial has the focus, whichever of them it has first. */
+const CONTROLS = ["input[type=range]", ".kind-row", "[role=slider]", "input", "button"];
+
 /** What a dial is found by on the page. */
 export function dialKey({ step, dial }: DialRef): string {
   return `${step}.${dial}`;
@@ -9,9 +12,7 @@ export function dialKey({ step, dial }: DialRef): string {
 export function focusDial(ref: DialRef): void {
   const dial = document.querySelector(`[data-dial="${dialKey(ref)}"]`);
   dial?.closest("details")?.setAttribute("open", "");
-  const control = dial?.querySelector<HTMLElement>(
-    "input[type=range], .kind-row, input, select, [role=slider], button",
-  );
+  const control = CONTROLS.map((each) => dial?.querySelector<HTMLElement>(each)).find(Boolean);
   control?.scrollIntoView({ block: "center" });
   control?.focus();
 }

@@ -2,6 +2,7 @@ import { Button } from "react-bootstrap";
 import type { Answer, Catalogue, Plate, PrintReport } from "../../api/client";
 import { askForKeys } from "../../shared/keys";
 import { percent } from "../../shared/numbers";
+import { Tip } from "../../shared/Tip";
 import { useRoving } from "../../shared/roving";
 import { type Pictures, useAsked, usePicture } from "../../live/pictures";
 import { type Highlight, summarised } from "./useJudging";
@@ -20,6 +21,13 @@ interface FiguresLineProps {
   highlight: Highlight | null;
   onHighlight: (highlight: Highlight | null) => void;
 }
+
+const TIPS: Record<Highlight, string> = {
+  thin: "The thinnest line on the sheet. Press to see where lines are too thin for a press",
+  narrow: "The narrowest gap between inks. Press to see where gaps may fill",
+  specks: "Pieces too small to print. Press to see where",
+  lost: "Where the photo has detail and the drawing is bare or solid. Press to see it (X)",
+};
 
 /** The figures of the main picture, with whether a newer one is awaited. */
 export function LiveFigures(
@@ -46,15 +54,17 @@ export function FiguresLine(props: FiguresLineProps) {
 
   function link(highlight: Highlight, isBad: boolean, words: React.ReactNode) {
     return (
-      <Button
-        variant="link"
-        className={`figure-link${stale}${isBad ? " figure-bad" : ""}`}
-        aria-pressed={props.highlight === highlight}
-        onClick={() => toggle(highlight)}
-      >
-        {isBad && <span aria-hidden="true">▲ </span>}
-        {words}
-      </Button>
+      <Tip words={TIPS[highlight]} side="top">
+        <Button
+          variant="link"
+          className={`figure-link${stale}${isBad ? " figure-bad" : ""}`}
+          aria-pressed={props.highlight === highlight}
+          onClick={() => toggle(highlight)}
+        >
+          {isBad && <span aria-hidden="true">▲ </span>}
+          {words}
+        </Button>
+      </Tip>
     );
   }
 

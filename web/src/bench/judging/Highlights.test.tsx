@@ -25,6 +25,7 @@ function shown(more: Partial<Parameters<typeof Highlights>[0]> = {}) {
       place={place}
       aspect={1.5}
       spots={[]}
+      isKnown
       lostMap={undefined}
       lostPlaces={[]}
       {...acts}
@@ -70,6 +71,9 @@ test.each([
 });
 
 test("a sheet without faults says so, and at most six places are offered", () => {
+  shown({ isKnown: false });
+  expect(screen.getByText("Being looked for…")).toBeTruthy();
+  cleanup();
   shown();
   expect(screen.getByText("None on this sheet.")).toBeTruthy();
   cleanup();

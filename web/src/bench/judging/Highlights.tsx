@@ -16,6 +16,8 @@ interface HighlightsProps {
   spots: Spot[];
   lostMap: string | undefined;
   lostPlaces: Region[];
+  /** Whether it has been looked for yet. */
+  isKnown: boolean;
   onJump: (region: Region) => void;
   onDial: (dial: DialRef) => void;
   onLeave: () => void;
@@ -88,7 +90,7 @@ export function Highlights(props: HighlightsProps) {
         onPointerDown={(event) => event.stopPropagation()}
       >
         <h2>{advice.title}</h2>
-        <p>{jumps.length > 0 ? advice.words(catalogue.limits) : "None on this sheet."}</p>
+        <p>{wordsFor(advice, catalogue.limits, jumps.length, props.isKnown)}</p>
         <div className="advice-acts">
           {jumps.slice(0, MOST_JUMPS).map((region, number) => (
             <Button
@@ -111,6 +113,11 @@ export function Highlights(props: HighlightsProps) {
       </section>
     </>
   );
+}
+
+function wordsFor(advice: Advice, limits: Limits, count: number, isKnown: boolean): string {
+  if (count > 0) return advice.words(limits);
+  return isKnown ? "None on this sheet." : "Being looked for…";
 }
 
 /** A region a few times as wide as a spot. */

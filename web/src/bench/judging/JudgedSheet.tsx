@@ -32,6 +32,7 @@ export function JudgedSheet({ catalogue, judging, onStep, ...where }: JudgedShee
       catalogue={catalogue}
       highlight={highlight}
       spots={reports ? spotsOf(reports, highlight) : []}
+      isKnown={highlight === "lost" ? lost !== undefined : reports !== undefined}
       lostMap={lost?.map}
       lostPlaces={(lost?.places ?? []).map((each) => [
         each.left,

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Dropdown } from "react-bootstrap";
 import { answered, client } from "../../api/client";
+import { Tip } from "../../shared/Tip";
 
 interface HistoryMenuProps {
   sheetId: number;
@@ -24,12 +25,9 @@ export function HistoryMenu({ sheetId, revision, onGoTo }: HistoryMenuProps) {
   const here = steps.data?.find((step) => step.is_here)?.number ?? 0;
   return (
     <Dropdown show={open} onToggle={setOpen} className="btn-group">
-      <Dropdown.Toggle
-        size="sm"
-        variant="plain"
-        aria-label="The history as a list"
-        title="Everything that was done, to go back to"
-      />
+      <Tip words="Everything that was done, to go back to">
+        <Dropdown.Toggle size="sm" variant="plain" aria-label="The history as a list" />
+      </Tip>
       <Dropdown.Menu className="history-menu">
         <Dropdown.Header>What was done, newest first</Dropdown.Header>
         {steps.error && <Dropdown.ItemText>{steps.error.message}</Dropdown.ItemText>}

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { answered, type Catalogue, client, type Sheet } from "../../api/client";
 import { RECIPES } from "../../api/queries";
@@ -21,6 +21,7 @@ interface KeepRecipeProps {
 export function KeepRecipe({ show, sheetId, sheet, catalogue, ...on }: KeepRecipeProps) {
   const { onKept, onLeave } = on;
   const queries = useQueryClient();
+  const name = useRef<HTMLInputElement>(null);
   const [words, setWords] = useState({ name: "", purpose: "", notes: "" });
   const [without, setWithout] = useState<string[]>([]);
   const [tones, setTones] = useState<"matched" | "numbers">("matched");
@@ -64,7 +65,13 @@ export function KeepRecipe({ show, sheetId, sheet, catalogue, ...on }: KeepRecip
     />
   );
   return (
-    <Modal show={show} onHide={onLeave} centered aria-labelledby="keep-title">
+    <Modal
+      show={show}
+      onHide={onLeave}
+      onEntered={() => name.current?.focus()}
+      centered
+      aria-labelledby="keep-title"
+    >
       <Form onSubmit={keep}>
         <Modal.Header closeButton>
           <Modal.Title as="h2" className="h4" id="keep-title">
@@ -73,7 +80,7 @@ export function KeepRecipe({ show, sheetId, sheet, catalogue, ...on }: KeepRecip
         </Modal.Header>
         <Modal.Body className="keep-recipe">
           {trouble && <Trouble sentence={trouble} />}
-          <RecipeWords words={words} onChange={setWords} />
+          <RecipeWords words={words} nameRef={name} onChange={setWords} />
           <fieldset>
             <legend>Of every plate the drawing, and</legend>
             {choices.map((stage) => box(stage.name, stage.title))}

@@ -1,5 +1,6 @@
 import { Dropdown } from "react-bootstrap";
 import { Link } from "react-router";
+import { Tip } from "../../shared/Tip";
 import type { Open } from "./useKeeping";
 
 interface SheetMenuProps {
@@ -12,9 +13,11 @@ interface SheetMenuProps {
 export function SheetMenu({ sheetId, onKeepPull, onOpen }: SheetMenuProps) {
   return (
     <Dropdown align="end">
-      <Dropdown.Toggle size="sm" variant="plain">
-        Keep
-      </Dropdown.Toggle>
+      <Tip words="Keep a pull or a recipe, take the sheet along, change its photo or direction">
+        <Dropdown.Toggle size="sm" variant="plain">
+          Keep
+        </Dropdown.Toggle>
+      </Tip>
       <Dropdown.Menu>
         <Dropdown.Item onClick={onKeepPull}>
           Keep a pull <kbd>K</kbd>

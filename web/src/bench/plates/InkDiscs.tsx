@@ -123,24 +123,26 @@ export function InkDiscs(props: InkDiscsProps) {
         onKeyDown={leavingKeys}
       />
       <div className="discs-acts" role="group" aria-label="This plate">
-        <Button
-          variant="plain"
-          aria-label="Print this plate earlier"
-          title="Print earlier"
-          disabled={place === 0}
-          onClick={() => change(moved(sheet, plate.id, place - 1))}
-        >
-          ←
-        </Button>
-        <Button
-          variant="plain"
-          aria-label="Print this plate later"
-          title="Print later"
-          disabled={place === sheet.plates.length - 1}
-          onClick={() => change(moved(sheet, plate.id, place + 1))}
-        >
-          →
-        </Button>
+        <Tip words="Print earlier">
+          <Button
+            variant="plain"
+            aria-label="Print this plate earlier"
+            disabled={place === 0}
+            onClick={() => change(moved(sheet, plate.id, place - 1))}
+          >
+            ←
+          </Button>
+        </Tip>
+        <Tip words="Print later">
+          <Button
+            variant="plain"
+            aria-label="Print this plate later"
+            disabled={place === sheet.plates.length - 1}
+            onClick={() => change(moved(sheet, plate.id, place + 1))}
+          >
+            →
+          </Button>
+        </Tip>
         <Button
           variant="plain"
           aria-pressed={!plate.shown}
@@ -152,15 +154,16 @@ export function InkDiscs(props: InkDiscsProps) {
         <Button variant="plain" disabled={isFull} onClick={() => change(withCopy(sheet, plate.id))}>
           copy
         </Button>
-        <Button
-          variant="plain"
-          aria-label="Remove this plate"
-          title={sheet.plates.length < 2 ? "A sheet keeps one plate" : "Remove this plate"}
-          disabled={sheet.plates.length < 2}
-          onClick={() => change(withoutPlate(sheet, plate.id))}
-        >
-          ×
-        </Button>
+        <Tip words={sheet.plates.length < 2 ? "A sheet keeps one plate" : "Remove this plate"}>
+          <Button
+            variant="plain"
+            aria-label="Remove this plate"
+            disabled={sheet.plates.length < 2}
+            onClick={() => change(withoutPlate(sheet, plate.id))}
+          >
+            ×
+          </Button>
+        </Tip>
       </div>
     </div>
   );

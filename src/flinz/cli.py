@@ -78,6 +78,7 @@ def render(
     from flinz.core.deliver.registry import format_of_file
     from flinz.core.document.reading import sentence_of
     from flinz.core.document.setting import with_value
+    from flinz.core.hand.pieces import read
     from flinz.core.press import fitting
     from flinz.core.press.press import Press
 
@@ -89,8 +90,9 @@ def render(
         wish = kind.wish.model_validate({"depth": depth, "long_edge_px": long_edge, "dpi": dpi})
     except ValidationError as error:
         raise DocumentError(sentence_of(error)) from error
-    press = Press()
-    sheet, picture = _sheet_of(press, photo, recipe)
+    hand: dict[str, bytes] = {}
+    press = Press(strokes_of=lambda list_id: read(list_id, hand.__getitem__))
+    sheet, picture = _sheet_of(press, photo, recipe, hand)
     for setting in set_:
         path, equals, value = setting.partition("=")
         if not equals:
@@ -259,8 +261,13 @@ def quality(
         _write_text(as_json, json.dumps(rows, indent=2))
 
 
-def _sheet_of(press: "Press", path: Path, recipe: str | None) -> "tuple[Sheet, Photo]":
-    """The sheet of a sheet file, or of a recipe on a picture; and the photo of it."""
+def _sheet_of(
+    press: "Press", path: Path, recipe: str | None, hand: dict[str, bytes]
+) -> "tuple[Sheet, Photo]":
+    """The sheet of a sheet file, or of a recipe on a picture; and the photo of it.
+
+    hand takes the pieces of hand work that come with a sheet file.
+    """
     from flinz.core.document import sheet_file
     from flinz.core.planes.decoding import decode
     from flinz.core.press import fitting
@@ -275,6 +282,7 @@ def _sheet_of(press: "Press", path: Path, recipe: str | None) -> "tuple[Sheet, P
     file = sheet_file.unpacked(_read(path))
     if file.sheet.picture.photo not in file.photos:
         raise DocumentError(f"The sheet of {path} has no photo.")
+    hand.update(file.hand)
     photo = file.photos[file.sheet.picture.photo]
     return file.sheet, decode(photo.data, file.sheet.picture.photo)
 

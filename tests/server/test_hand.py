@@ -1,10 +1,14 @@
 """Hand work over the API: sent once, refused when altered, there before its sheet."""
 
+import io
+
+import numpy as np
 import pytest
 from fastapi.testclient import TestClient
+from PIL import Image
 
 from flinz.core.hand import pieces as lists
-from tests.charts import png, ramp
+from tests.charts import blobs, png, ramp
 from tests.server.apps import ready_app
 
 BRUSH = {"verb": "darken", "size": 0.02, "hardness": 0.5}
@@ -96,3 +100,62 @@ def test_a_sheet_that_names_what_was_not_sent_is_refused_and_stays(client):
 
     assert answer.status_code == 422 and "not here" in answer.json()["detail"]
     assert client.get(path).json() == begun
+
+
+@pytest.fixture
+def painted(client):
+    """A sheet of a threshold, and a way to paint on it."""
+    photo = client.post("/api/photos", files={"file": ("p.png", png(blobs(90, 120) * 255))}).json()
+    body = {"photo": photo["id"], "recipe": "threshold"}
+    record = client.post("/api/sheets", json=body).json()
+
+    def paint(**more):
+        asked = {
+            "sheet_id": record["id"],
+            "plate": record["sheet"]["plates"][0]["id"],
+            "stage": "clean",
+            "verb": "white-out",
+            "size_mm": 20.0,
+            "points": [[0.2, 0.5, 1.0], [0.8, 0.5, 1.0]],
+        }
+        return client.post("/api/hand/paint", json={**asked, **more})
+
+    return record, paint
+
+
+def test_a_painted_stroke_is_named_by_the_sheet_drawn_and_undone(client, painted):
+    record, paint = painted
+    address = f"/api/sheets/{record['id']}"
+    first = paint().json()
+    plate = {**record["sheet"]["plates"][0], "hand": {"clean": first["id"]}}
+    sheet = {**record["sheet"], "plates": [plate]}
+    body = {"base": record["revision"], "sheet": sheet, "words": "Clean: white out, 20 mm"}
+    saved = client.put(address, json=body).json()
+    second = paint(points=[[0.5, 0.1, 1.0]]).json()
+
+    assert (first["count"], second["count"]) == (1, 2)
+    assert client.get(f"/api/hand/lists/{second['id']}").json() == second
+    drawn = client.get(f"{address}/picture", params={"long_edge_px": 120})
+    pixels = np.asarray(Image.open(io.BytesIO(drawn.content)).convert("L"))
+    assert pixels[40:50, 30:90].min() == 255
+    undone = client.post(f"{address}/undo").json()
+    assert saved["undo"] == "Clean: white out, 20 mm" and undone["sheet"] == record["sheet"]
+
+
+@pytest.mark.parametrize(
+    ("wrong", "said"),
+    [
+        ({"verb": "lighten"}, "no strokes that lighten"),
+        ({"stage": "draw"}, "no strokes"),
+        ({"points": []}, "points"),
+        ({"points": [[0.5, 0.5, 2.0]]}, "pressure"),
+        ({"size_mm": -1}, "size_mm"),
+        ({"plate": "nobody"}, "no plate"),
+    ],
+)
+def test_a_stroke_that_cannot_be_is_refused_by_name(painted, wrong, said):
+    _, paint = painted
+
+    answer = paint(**wrong)
+
+    assert answer.status_code == 422 and said in answer.json()["detail"]

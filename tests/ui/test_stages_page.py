@@ -15,6 +15,7 @@ from flinz.core.press.proofing import Subject
 from flinz.core.scale import region_frame
 from flinz.demo.scenario import picture
 from tests.ui.steps import (
+    axe_faults,
     button,
     choose_look,
     click_on,
@@ -243,3 +244,42 @@ def test_a_region_at_one_to_one_is_a_region_of_the_export(bench):
     )
     drawn = np.rint(Press().proof(photo, sheet, part, Subject(), exact=True) * 255)
     assert np.abs(pixels[..., 0] - drawn[: pixels.shape[0], : pixels.shape[1]]).mean() < 1
+
+
+def test_a_stroke_of_the_hand_is_drawn_named_hidden_and_taken_back(bench):
+    stage(bench, "Clean")
+    button(bench, "Hand").click()
+    before = sheet_pixels(bench)
+    layer = find(bench, ".paint-layer")
+    drag = ActionChains(bench).move_to_element_with_offset(layer, -150, -100).click_and_hold()
+    drag.move_by_offset(150, 60).release().perform()
+    until(bench, lambda d: "clean" in saved_sheet(d).plates[0].hand)
+    settled(bench)
+    height, width = before.shape[:2]
+    middle = height // 2 - 70, width // 2 - 75
+
+    assert sheet_pixels(bench)[middle].min() == 255
+    assert np.array_equal(sheet_pixels(bench)[-40:], before[-40:])
+    find(bench, "#hand-hidden").click()
+    until(bench, lambda d: np.array_equal(sheet_pixels(d), before))
+    find(bench, "#hand-hidden").click()
+    settled(bench)
+    press_key(bench, Keys.CONTROL, "z")
+    until(bench, lambda d: saved_sheet(d).plates[0].hand == {})
+    press_key(bench, Keys.CONTROL, Keys.SHIFT, "z")
+    until(bench, lambda d: "clean" in saved_sheet(d).plates[0].hand)
+
+    # A second one by keys; then the last is taken back, and all.
+    layer = find(bench, ".paint-layer")
+    layer.send_keys(" ")
+    first = saved_sheet(bench).plates[0].hand["clean"]
+    until(bench, lambda d: saved_sheet(d).plates[0].hand["clean"] != first)
+    button(bench, "Take back the last").click()
+    until(bench, lambda d: saved_sheet(d).plates[0].hand["clean"] == first)
+    assert axe_faults(bench) == []
+    button(bench, "Take back all").click()
+    until(bench, lambda d: saved_sheet(d).plates[0].hand == {})
+    settled(bench)
+    until(bench, lambda d: np.array_equal(sheet_pixels(d), before))
+    button(bench, "Dials").click()
+    until(bench, lambda d: not d.find_elements(By.CSS_SELECTOR, ".paint-layer"))

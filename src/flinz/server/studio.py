@@ -15,6 +15,8 @@ from pydantic import Field
 from starlette.requests import HTTPConnection
 
 from flinz.core.document.sheet import Sheet
+from flinz.core.hand.pieces import read
+from flinz.core.hand.strokes import Stroke
 from flinz.core.planes.photo import Photo
 from flinz.core.press.memory import Memory
 from flinz.core.press.press import Press
@@ -24,7 +26,7 @@ from flinz.server.jobs import Jobs
 from flinz.server.pictures import png_of_sheet
 from flinz.server.quiet import quiet_pool
 from flinz.server.readiness import Readiness
-from flinz.store import photos
+from flinz.store import photos, pieces
 from flinz.store.opening import Store
 
 T = TypeVar("T")
@@ -46,7 +48,7 @@ class Studio:
         """Open the store in folder. Raises StoreError if that cannot be done."""
         self.store = Store(folder, address)
         self.readiness = readiness or Readiness()
-        self.press = Press(gate=self.readiness.check)
+        self.press = Press(gate=self.readiness.check, strokes_of=self.strokes_of)
         # As it was lately.
         self.seconds_a_mark = SECONDS_A_MARK
         # Drawings of all pages together, in threads that no other request needs.
@@ -64,6 +66,14 @@ class Studio:
         """A decoded photo, kept while there is room."""
         held: _Held = self._photos.get(photo_id, lambda: _Held(photos.loaded(db, photo_id)))
         return held.photo
+
+    def strokes_of(self, list_id: str) -> list[Stroke]:
+        """The strokes of hand work. Raises NotFoundError."""
+        db = self.store.connect()
+        try:
+            return read(list_id, partial(pieces.get, db))
+        finally:
+            db.close()
 
     def photo_of(self, db: Connection, sheet: Sheet) -> Photo:
         """The photo of a sheet's picture."""

@@ -923,6 +923,48 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/hand/paint": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Paint
+     * @description A stage's strokes with one more, as the sheet lies now; the sheet itself is not changed.
+     *
+     *     A stroke of no sheet's verb at that stage is refused.
+     */
+    post: operations["paint_api_hand_paint_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/hand/lists/{list_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Show List
+     * @description How many strokes a list has.
+     */
+    get: operations["show_list_api_hand_lists__list_id__get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/hand/announce": {
     parameters: {
       query?: never;
@@ -1203,7 +1245,8 @@ export interface components {
         | "drop"
         | "hair"
         | "exactly-in"
-        | "exactly-out";
+        | "exactly-out"
+        | "rub";
       /**
        * By
        * @default brush
@@ -2513,6 +2556,64 @@ export interface components {
       height: number;
     };
     /**
+     * Painted
+     * @description A stroke on a sheet: points in shares of it, with pressure, and the brush in mm.
+     */
+    Painted: {
+      /** Sheet Id */
+      sheet_id: number;
+      /** Plate */
+      plate: string;
+      /**
+       * Stage
+       * @enum {string}
+       */
+      stage: "tone" | "smooth" | "draw" | "clean" | "ink";
+      /**
+       * Verb
+       * @enum {string}
+       */
+      verb:
+        | "lighten"
+        | "darken"
+        | "spare"
+        | "smooth"
+        | "finer"
+        | "coarser"
+        | "white-out"
+        | "black-in"
+        | "line"
+        | "spatter"
+        | "hide"
+        | "show"
+        | "keep"
+        | "drop"
+        | "hair"
+        | "exactly-in"
+        | "exactly-out"
+        | "rub";
+      /**
+       * By
+       * @default brush
+       * @enum {string}
+       */
+      by: "brush" | "area";
+      /** Size Mm */
+      size_mm: number;
+      /**
+       * Hardness
+       * @default 0.8
+       */
+      hardness: number;
+      /**
+       * Strength
+       * @default 1
+       */
+      strength: number;
+      /** Points */
+      points: [number, number, number][];
+    };
+    /**
      * Pair
      * @description Two colours that work together: what is dark of a drawing, and what is light.
      */
@@ -3499,7 +3600,9 @@ export interface components {
     };
     /**
      * StepSpec
-     * @description A step of the run, and its kinds; one without a choice has one kind, named "".
+     * @description A step of the run, its kinds, and what the hand can do there.
+     *
+     *     One without a choice has one kind, named "".
      */
     StepSpec: {
       /**
@@ -3513,6 +3616,8 @@ export interface components {
       hint: string;
       /** Kinds */
       kinds: components["schemas"]["KindSpec"][];
+      /** Verbs */
+      verbs: components["schemas"]["OptionSpec"][];
     };
     /**
      * Stipple
@@ -5821,6 +5926,70 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Catalogue"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  paint_api_hand_paint_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Painted"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StrokeList"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  show_list_api_hand_lists__list_id__get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        list_id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StrokeList"];
         };
       };
       /** @description What went wrong, in a sentence */

@@ -18,6 +18,7 @@ import { usePicking } from "./bed/usePicking";
 import { focusDial } from "./dials/dialFocus";
 import { FindDial } from "./dials/FindDial";
 import { DialPanel } from "./dials/DialPanel";
+import { useHand } from "./hand/useHand";
 import { LiveFigures } from "./judging/FiguresLine";
 import { useJudging } from "./judging/useJudging";
 import { Dialogs } from "./keeping/Dialogs";
@@ -37,7 +38,8 @@ export function ReadyBench(bench: TheBench) {
   const history =
     work.content.state === "ready" ? work.content : { undo: null, redo: null, revision: 0 };
   const choosing = useChoosing(bench);
-  const looking = useLooking(bench, choosing);
+  const hand = useHand(bench, choosing);
+  const looking = useLooking({ ...bench, sheet: hand.shown }, choosing);
   const pinning = usePinning(bench, looking, say);
   const picking = usePicking(bench, choosing, looking, say);
   const { live } = looking;
@@ -132,6 +134,7 @@ export function ReadyBench(bench: TheBench) {
         setOnly(false);
         pinning.leave();
         picking.leave();
+        hand.show(false);
         choosing.setStrip(null);
         judging.setHighlight(null);
       },
@@ -193,6 +196,7 @@ export function ReadyBench(bench: TheBench) {
           step={choosing.step}
           pxPerMm={looking.pxPerMm}
           pictures={live.pictures}
+          hand={hand}
           photo={photo}
           onChange={work.change}
           onStrip={choosing.layStrip}
@@ -226,6 +230,7 @@ export function ReadyBench(bench: TheBench) {
         judging={judging}
         pinning={pinning}
         picking={picking}
+        hand={hand}
         holder={holder}
         onCopy={() => void keeping.copy()}
       >

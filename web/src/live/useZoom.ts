@@ -118,7 +118,8 @@ export function useZoom(aspect: number, exportEdge: number, panes: number) {
   }, [element, zoomTo]);
 
   const drag = useCallback((event: React.PointerEvent<HTMLElement>) => {
-    if (event.button !== 0) return;
+    // The middle button moves the sheet also where the first one does something else.
+    if (event.button !== 0 && event.button !== 1) return;
     const { place: from, area: pane, aspect: shape } = latest.current;
     const surface = event.currentTarget;
     const start = { x: event.clientX, y: event.clientY };

@@ -19,6 +19,7 @@ export function catalogueOf(kinds: Partial<Record<Step, Partial<KindSpec>[]>> = 
       name,
       title: name.charAt(0).toUpperCase() + name.slice(1),
       hint: `What ${name} does.`,
+      verbs: [],
       kinds: (kinds[name] ?? []).map((kind) => ({ ...plain, ...kind })),
     })),
     formats: [{ name: "png", label: "PNG" }],

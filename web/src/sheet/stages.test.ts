@@ -106,6 +106,16 @@ test("an ink is called by its pot, or by its colour, and says how much it hides"
   expect(words({ colouring: "two-colour", lights: "#ffeedd" })).toBe("lamp black and #ffeedd");
 });
 
+test("a stage that only the hand touched says so", () => {
+  const painted = { ...whole, hand: { tone: "a".repeat(64) } } as unknown as Plate;
+
+  expect(summary(catalogue, sheet, painted, "tone", size)).toEqual({
+    words: "by hand",
+    quiet: false,
+  });
+  expect(summary(catalogue, sheet, whole, "tone", size).quiet).toBe(true);
+});
+
 test("values by path go to the plate and to the paper", () => {
   const changed = withValues(sheet, "one", { "draw.level": 0.7, "paper.colour": "#eeeeee" });
 

@@ -117,7 +117,10 @@ export function summary(
     const detail = first ? `, ${first.label.toLowerCase()} ${valueWords(first, settings)}` : "";
     return { words: kind.label + detail, quiet: false };
   }
-  if (turned.length === 0) return { words: "as it is", quiet: true };
+  if (turned.length === 0) {
+    const isPainted = step in (plate.hand ?? {});
+    return { words: isPainted ? "by hand" : "as it is", quiet: !isPainted };
+  }
   const shown = turned
     .slice(0, 2)
     .map((d) => `${d.label.toLowerCase()} ${valueWords(d, settings)}`);

@@ -5,6 +5,8 @@ from typing import Literal
 
 from pydantic import BaseModel
 
+from flinz.core.dial import OptionSpec
+from flinz.core.hand.strokes import VERB_WORDS, VERBS
 from flinz.core.looks.registry import LOOKS
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
@@ -34,6 +36,14 @@ class Step:
     title: str
     hint: str
     kinds: dict[str, Kind]
+
+    def verbs(self, name: str) -> list[OptionSpec]:
+        """What the hand can do at the step of that name, in words."""
+        found = VERBS.get(name, ())
+        return [
+            OptionSpec(name=verb, label=VERB_WORDS[verb][0], hint=VERB_WORDS[verb][1])
+            for verb in found
+        ]
 
 
 def steps() -> dict[StepName, Step]:

@@ -40,7 +40,32 @@ Verb = Literal[
     "hair",
     "exactly-in",
     "exactly-out",
+    # Of any stage: what earlier strokes did there goes.
+    "rub",
 ]
+
+
+# What the hand can do at each stage so far, first what is wanted most.
+VERBS: dict[str, tuple[Verb, ...]] = {
+    "tone": ("lighten", "darken", "rub"),
+    "smooth": ("spare", "smooth", "rub"),
+    "clean": ("white-out", "black-in", "spare", "rub"),
+    "ink": ("hide", "show", "rub"),
+}
+
+
+# Each in words: its name, and what it does.
+VERB_WORDS: dict[Verb, tuple[str, str]] = {
+    "lighten": ("Lighten", "Opens what is too dark to be drawn"),
+    "darken": ("Darken", "Closes what is too light to be drawn"),
+    "spare": ("Spare", "Keeps this stage away from there"),
+    "smooth": ("Smooth", "Lets the smoothing arrive again"),
+    "white-out": ("White out", "Bare paper over the drawing"),
+    "black-in": ("Black in", "Ink over the drawing"),
+    "hide": ("Hide", "This plate does not print there"),
+    "show": ("Show", "It prints there again"),
+    "rub": ("Rub", "Takes hand work of this stage away"),
+}
 
 
 class Brush(Settings):

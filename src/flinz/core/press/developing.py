@@ -7,8 +7,8 @@ from numpy.typing import NDArray
 
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.photo import cropped, enlarged, shrunk
+from flinz.core.press.handling import Handling
 from flinz.core.press.keys import content_key
-from flinz.core.press.remembering import Remembering
 from flinz.core.scale import Frame
 from flinz.core.stages import light, tone
 from flinz.core.stages.grey import luminance_grey, pulled_grey
@@ -20,7 +20,7 @@ SMALL_COPIES_PX = HALFWAYS_PX[:2]
 Picture = NDArray[np.float32]
 
 
-class Developing(Remembering):
+class Developing(Handling):
     """What is made of the photo before the curve of any plate."""
 
     def photo_rgb(self, frame: Frame) -> Picture:

@@ -7,6 +7,7 @@ from functools import partial
 import numpy as np
 
 from flinz.core.document.plate import Plate
+from flinz.core.hand.raster import inked
 from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.registry import look_of
@@ -52,23 +53,36 @@ class Drawing(Developing):
 
     def toned(self, plate: Plate, frame: Frame) -> Plane:
         """The photo's tone after Tone."""
-        if plate.tone == tone.Tone():
+        hand = plate.hand.get("tone")
+        if plate.tone == tone.Tone() and hand is None:
             return self.plain_grey(frame)
         result: Plane = self.step(
             "tone",
             self.photo_key,
-            plate.tone,
+            (plate.tone, hand),
             # Without light no length matters, and the sheet's size may change.
             frame if any(plate.tone.light) else frame.pixels,
-            lambda: tone.curved(self.lit(plate.tone, frame), plate.tone),
+            lambda: tone.curved(self._exposed(plate, frame), plate.tone),
             alike=True,
         )
         return result
+
+    def _exposed(self, plate: Plate, frame: Frame) -> Plane:
+        """The lit grey, lightened and darkened by hand."""
+        lit, stops = self.lit(plate.tone, frame), self.stops(plate, frame)
+        return lit if stops is None else tone.exposed(lit, stops)
 
     def smoothed(self, plate: Plate, frame: Frame) -> Plane:
         """The tone after Smooth, which Draw gets."""
         if isinstance(plate.smooth, smooth.NoSmoothing):
             return self.toned(plate, frame)
+        spared = self.spared(plate, frame)
+        if spared is None:
+            return self._smoothed(plate, frame)
+        plain, even = self.toned(plate, frame), self._smoothed(plate, frame)
+        return np.asarray(even + spared * (plain - even), np.float32)
+
+    def _smoothed(self, plate: Plate, frame: Frame) -> Plane:
         before = self.key_after(plate, "tone")
         keep = self.keeper("smooth", before, frame)
         result: Plane = self.step(
@@ -133,6 +147,13 @@ class Drawing(Developing):
 
     def cleaned(self, plate: Plate, frame: Frame) -> Plane:
         """Ink after Clean; right as far as the frame's margin."""
+        hand = self.over_ink(plate, frame)
+        if hand is None:
+            return self._cleaned(plate, frame)
+        drawn, ink = self.drawn(plate, frame), self._cleaned(plate, frame)
+        return inked(np.asarray(ink + hand[..., 2] * (drawn - ink), np.float32), hand)
+
+    def _cleaned(self, plate: Plate, frame: Frame) -> Plane:
         if plate.clean.is_neutral:
             return self.drawn(plate, frame)
         two_tone = look_of(plate.draw).two_tone(plate.draw)

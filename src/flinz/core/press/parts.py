@@ -7,7 +7,7 @@ from flinz.core.looks.registry import look_of
 from flinz.core.press.proofing import Subject
 from flinz.core.stages.smooth import AlongForm, EdgeKeeping
 
-PHOTO, HUES, LIGHT, CLEAN = "the photo", "hues", "local light", "cleaning"
+PHOTO, HUES, LIGHT, CLEAN, HAND = "the photo", "hues", "local light", "cleaning", "the hand"
 # Ways to smooth that have kernels of their own.
 SMOOTHINGS: dict[type[Settings], str] = {
     EdgeKeeping: "edge-keeping smoothing",
@@ -32,6 +32,8 @@ def needed(plate: Plate, stage: StageName = "ink") -> set[str]:
         parts.add(HUES)
     if any(plate.tone.light):
         parts.add(LIGHT)
+    if any(reached >= STAGES.index(stage) for stage in plate.hand):
+        parts.add(HAND)
     if reached >= STAGES.index("smooth") and type(plate.smooth) in SMOOTHINGS:
         parts.add(SMOOTHINGS[type(plate.smooth)])
     if reached >= STAGES.index("draw"):

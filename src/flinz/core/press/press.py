@@ -7,6 +7,7 @@ from flinz.core.document.plate import Plate
 from flinz.core.document.recipe import MadeOn
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.tones import PhotoTones
+from flinz.core.hand.strokes import Stroke
 from flinz.core.looks.look import Marks
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
@@ -16,7 +17,7 @@ from flinz.core.press.developing import Picture
 from flinz.core.press.figures import Figures, ink_share, plate_shares
 from flinz.core.press.parts import PHOTO, needed, needed_for
 from flinz.core.press.proofing import WHOLE_SHEET, Proofing, Subject
-from flinz.core.press.results import Results
+from flinz.core.press.results import Results, no_strokes
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame
 from flinz.core.stages import tone
@@ -38,16 +39,18 @@ class Press:
 
     counts tells how often each kind of step was worked out, not taken from memory. gate is asked
     before anything is drawn, with the parts (see flinz.core.press.parts) that it needs; it raises
-    NotReadyError where one is not there yet.
+    NotReadyError where one is not there yet. strokes_of: the strokes of hand work, by the id of
+    their list.
     """
 
     def __init__(
         self,
         memory_bytes: int = MEMORY_BYTES,
         gate: Callable[[set[str]], None] = lambda parts: None,
+        strokes_of: Callable[[str], list[Stroke]] = no_strokes,
     ) -> None:
         self.gate = gate
-        self.results = Results(memory_bytes)
+        self.results = Results(memory_bytes, strokes_of)
         self.counts = self.results.counts
 
     def proof(

@@ -79,6 +79,9 @@ class Proofing(Laying):
         where = None
         if not plate.ink.prints_everywhere:
             where = ink.printing_share(self.on_paper(frame, self.plain_grey), plate.ink)
+        hides = self._shown_share(plate, frame)
+        if hides is not None:
+            where = hides if where is None else np.asarray(where * hides, np.float32)
         if not self.laid.fills and plate.ink.colouring == ink.Colouring.TWO_COLOUR:
             # Its lights are laid where there is no ink, but not beside the box.
             share = self.box_share(frame)
@@ -86,6 +89,19 @@ class Proofing(Laying):
         own = plate.ink.colouring == ink.Colouring.PHOTO
         photo = self.on_paper(frame, self.photo_rgb) if own else None
         return Impression(self.inked(plate, frame), plate.ink, where, photo)
+
+    def _shown_share(self, plate: Plate, frame: Frame) -> Plane | None:
+        """The share of a plate that the hand lets print; None for all of it."""
+        if "ink" not in plate.hand:
+            return None
+
+        def shown(box: Frame) -> Plane:
+            hidden = self.hidden(plate, box)
+            if hidden is None:
+                return np.ones((box.height, box.width), np.float32)
+            return np.asarray(1 - hidden, np.float32)
+
+        return self.on_paper(frame, shown)
 
     def printed(self, impressions: list[Impression], frame: Frame) -> Picture:
         """Impressions on the paper, in their order."""

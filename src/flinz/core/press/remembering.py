@@ -67,7 +67,8 @@ class Remembering:
             stage == "smooth" and smooth.is_drafted(plate.smooth)
         )
         settings = tuple(getattr(plate, name) for name in upto)
-        return content_key(self.photo_key, settings, self.draft and differs)
+        hand = tuple(plate.hand.get(name) for name in upto)
+        return content_key(self.photo_key, settings, hand, self.draft and differs)
 
     def key(
         self,

@@ -5,11 +5,18 @@ from collections import Counter
 from collections.abc import Callable
 from typing import Any
 
+from flinz.core.hand.strokes import Stroke
 from flinz.core.press.memory import Memory
+from flinz.errors import NotFoundError
 
 # Small copies of photos are held in a share of the memory of their own: what another sheet draws
 # shall not push them out.
 PHOTOS_SHARE = 0.2
+
+
+def no_strokes(list_id: str) -> list[Stroke]:
+    """The strokes where there is no hand work. Raises NotFoundError."""
+    raise NotFoundError("Hand work of this sheet is not here.")
 
 
 class Results:
@@ -19,7 +26,11 @@ class Results:
     copy of a photo holds shrinking: that takes memory, and the next may want the same.
     """
 
-    def __init__(self, limit_bytes: int) -> None:
+    def __init__(
+        self, limit_bytes: int, strokes_of: Callable[[str], list[Stroke]] = no_strokes
+    ) -> None:
+        # The strokes of a list of hand work, by its id.
+        self.strokes_of = strokes_of
         photos_bytes = int(limit_bytes * PHOTOS_SHARE)
         self._of_steps = Memory(limit_bytes - photos_bytes)
         self._of_photos = Memory(photos_bytes)

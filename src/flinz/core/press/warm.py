@@ -25,12 +25,14 @@ from flinz.core.dial import Settings
 from flinz.core.document.picture import Picture, Position
 from flinz.core.document.plate import Plate, StageName
 from flinz.core.document.sheet import Sheet
+from flinz.core.hand.raster import Placing, swept
+from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.looks.desk import bare_desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
-from flinz.core.press.parts import CLEAN, HUES, LIGHT, PHOTO, SMOOTHINGS
+from flinz.core.press.parts import CLEAN, HAND, HUES, LIGHT, PHOTO, SMOOTHINGS
 from flinz.core.press.proofing import Proofing
 from flinz.core.press.results import Results
 from flinz.core.press.stopping import Stop, never
@@ -57,10 +59,17 @@ def parts() -> dict[str, Callable[[], None]]:
         PHOTO: _photo,
         CLEAN: _clean,
         **looks,
+        HAND: _hand,
         HUES: partial(_stage, Plate(tone=Tone(hues=(Pull(hue=0, pull=0.2),))), "tone"),
         LIGHT: partial(_stage, Plate(tone=Tone(shadows=0.2, local=0.2)), "tone"),
         **{words: partial(_smooth, kind) for kind, words in SMOOTHINGS.items()},
     }
+
+
+def _hand() -> None:
+    points = np.array([[0.1, 0.1, 1.0], [0.6, 0.5, 0.4]])
+    placing = Placing(np.array([[60.0, 0.0, 0.0], [0.0, 60.0, 0.0]]), (HEIGHT, WIDTH), 60.0)
+    swept(Stroke(Brush(verb="lighten"), points), placing)
 
 
 def warm_up(stop: Stop = never) -> Iterator[str]:

@@ -11,6 +11,7 @@ from pydantic import Field
 
 from flinz.core.dial import Dial, Points, Settings, Switch
 from flinz.core.planes.filters import Plane
+from flinz.core.stages.grey import decoded, encoded
 
 CURVE = ("black", "white", "middle", "floor", "ceiling", "contrast", "invert")
 CURVE_STEPS = 65_535  # so that every 16-bit value lies on a step
@@ -173,6 +174,12 @@ def curved(grey: Plane, settings: Tone) -> Plane:
         return grey
     curve = Tone(pivot=settings.pivot, **{name: getattr(settings, name) for name in CURVE})
     return np.asarray(_looked_up(grey, _table(curve)), np.float32)
+
+
+def exposed(grey: Plane, stops: Plane) -> Plane:
+    """Grey with its light doubled by each stop, halved by each below 0; both (H, W) float32."""
+    light = decoded(np.asarray(grey, np.float64)) * np.exp2(stops)
+    return np.asarray(encoded(np.clip(light, 0, 1)), np.float32)
 
 
 def _is_straight(settings: Tone) -> bool:

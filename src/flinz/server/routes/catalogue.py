@@ -5,7 +5,7 @@ from pydantic import BaseModel
 
 from flinz import __version__
 from flinz.core.deliver.registry import FORMATS
-from flinz.core.dial import DialSpec, dials_of
+from flinz.core.dial import DialSpec, OptionSpec, dials_of
 from flinz.core.document.plate import MAX_PLATES
 from flinz.core.document.sheet import MAX_WATCH_SPOTS
 from flinz.core.document.steps import StepName, steps
@@ -32,12 +32,16 @@ class KindSpec(BaseModel):
 
 
 class StepSpec(BaseModel):
-    """A step of the run, and its kinds; one without a choice has one kind, named ""."""
+    """A step of the run, its kinds, and what the hand can do there.
+
+    One without a choice has one kind, named "".
+    """
 
     name: StepName
     title: str
     hint: str
     kinds: list[KindSpec]
+    verbs: list[OptionSpec]
 
 
 class FormatSpec(BaseModel):
@@ -99,6 +103,7 @@ def catalogue() -> Catalogue:
                     )
                     for kind_name, kind in step.kinds.items()
                 ],
+                verbs=step.verbs(name),
             )
             for name, step in steps().items()
         ],

@@ -1,20 +1,21 @@
 """Hand work: pieces sent once under the hash of their bytes, and edits of lists of strokes."""
 
 from functools import partial
-from typing import Annotated
+from typing import Annotated, Literal
 
 import numpy as np
 from fastapi import APIRouter, Body, Path, Request, Response
 from pydantic import BaseModel, Field
 from starlette.concurrency import run_in_threadpool
 
-from flinz.core.document.plate import BlobId
+from flinz.core.document.plate import BlobId, StageName
 from flinz.core.hand import pieces as lists
-from flinz.core.hand.strokes import MAX_POINTS, Brush, Stroke
+from flinz.core.hand.strokes import MAX_POINTS, VERBS, Brush, Stroke, Verb
+from flinz.core.press.painting import on_photo
 from flinz.errors import DocumentError
 from flinz.server.pictures import FOR_EVER
-from flinz.server.studio import Db
-from flinz.store import pieces
+from flinz.server.studio import Db, Id, TheStudio
+from flinz.store import pieces, sheets
 from flinz.store.database import transaction
 
 router = APIRouter(prefix="/api/hand", tags=["hand work"])
@@ -56,6 +57,51 @@ class StrokeList(BaseModel):
 
     id: BlobId
     count: int
+
+
+class Painted(BaseModel):
+    """A stroke on a sheet: points in shares of it, with pressure, and the brush in mm."""
+
+    sheet_id: Id
+    plate: str
+    stage: StageName
+    verb: Verb
+    by: Literal["brush", "area"] = "brush"
+    size_mm: float = Field(gt=0, le=2000, allow_inf_nan=False)
+    hardness: float = Field(0.8, ge=0, le=1, allow_inf_nan=False)
+    strength: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
+    points: list[Point] = Field(min_length=1, max_length=MAX_POINTS)
+
+
+@router.post("/paint", status_code=201)
+def paint(db: Db, studio: TheStudio, painted: Painted) -> StrokeList:
+    """A stage's strokes with one more, as the sheet lies now; the sheet itself is not changed.
+
+    A stroke of no sheet's verb at that stage is refused.
+    """
+    if painted.verb not in VERBS.get(painted.stage, ()):
+        raise DocumentError(f"{painted.stage.capitalize()} has no strokes that {painted.verb}.")
+    sheet = sheets.one(db, painted.sheet_id).sheet
+    photo = studio.photo_of(db, sheet)
+    points, size = on_photo(photo, sheet, np.array(painted.points, np.float64), painted.size_mm)
+    brush = Brush(
+        verb=painted.verb,
+        by=painted.by,
+        size=min(10.0, max(1e-6, size)),
+        hardness=painted.hardness,
+        strength=painted.strength,
+    )
+    of = sheet.plate(painted.plate).hand.get(painted.stage)
+    edited = lists.appended(of, [Stroke(brush, points)], partial(pieces.get, db))
+    pieces.put_all(db, edited.new)
+    return StrokeList(id=edited.id, count=edited.count)
+
+
+@router.get("/lists/{list_id}")
+def show_list(db: Db, list_id: PieceId) -> StrokeList:
+    """How many strokes a list has."""
+    strokes = lists.read(list_id, partial(pieces.get, db))
+    return StrokeList(id=list_id, count=len(strokes))
 
 
 @router.post("/announce")

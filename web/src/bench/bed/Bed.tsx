@@ -14,6 +14,8 @@ import { SplitHandle } from "./SplitHandle";
 import { TestStrip } from "./TestStrip";
 import type { Compare } from "./useCompare";
 import type { Looking } from "./useLooking";
+import { PaintLayer } from "../hand/PaintLayer";
+import type { Hand } from "../hand/useHand";
 import { PickLayer } from "./PickLayer";
 import type { Picking } from "./usePicking";
 import type { Pinning } from "./usePinning";
@@ -27,6 +29,7 @@ interface BedProps {
   judging: Judging;
   pinning: Pinning;
   picking: Picking;
+  hand: Hand;
   holder: Holder;
   onCopy: () => void;
   /** A note that lies on the bed. */
@@ -35,7 +38,7 @@ interface BedProps {
 
 /** The bed: the sheet, what it is compared with, watch spots, highlights, the test strip. */
 export function Bed(props: BedProps) {
-  const { bench, choosing, looking, compare, judging, pinning, picking, holder } = props;
+  const { bench, choosing, looking, compare, judging, pinning, picking, hand, holder } = props;
   const { work, sheet, photo, catalogue } = bench;
   const { plate } = choosing;
   const { zoom, aspect, live } = looking;
@@ -100,6 +103,16 @@ export function Bed(props: BedProps) {
           onJump={showRegion}
           onStep={choosing.choose}
         />
+        {hand.isOn && (
+          <PaintLayer
+            hand={hand}
+            pictures={live.pictures}
+            area={area}
+            place={place}
+            aspect={aspect}
+            pxPerMm={place.edge / Math.max(looking.sizeMm.width, looking.sizeMm.height)}
+          />
+        )}
         <PickLayer picking={picking} place={place} aspect={aspect} />
         {pinning.isOn && <PinLayer place={place} aspect={aspect} onPin={pinning.pin} />}
       </div>

@@ -37,7 +37,15 @@ export function Run(props: RunProps) {
               >
                 <SmallProof pictures={props.pictures} id={`run-${step}`} />
                 <span className="run-words">
-                  <strong>{title}</strong>
+                  <strong>
+                    {title}
+                    {props.plate.hand?.[step as "tone"] && (
+                      <i className="run-hand" title="With hand work">
+                        {" "}
+                        ●
+                      </i>
+                    )}
+                  </strong>
                   <span>{line.words}</span>
                 </span>
               </button>

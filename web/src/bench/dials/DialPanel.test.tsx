@@ -2,6 +2,7 @@ import { act, cleanup, fireEvent, render, screen } from "@testing-library/react"
 import { afterEach, beforeAll, expect, test, vi } from "vitest";
 import type { Answer, DialSpec, PhotoRecord, Plate, Sheet } from "../../api/client";
 import { dialSpec } from "../../shared/dialSpec.testing";
+import type { Hand } from "../hand/useHand";
 import { DialPanel } from "./DialPanel";
 import { type Picture, Pictures } from "../../live/pictures";
 import { catalogueOf } from "../../sheet/catalogue.testing";
@@ -66,6 +67,7 @@ function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
       sheetId={3}
       photo={{ title: "Barnaby", width: 6000, height: 4000, notes: [] } as unknown as PhotoRecord}
       onFlush={vi.fn()}
+      hand={{ offered: [], isOn: false } as unknown as Hand}
       onPairs={vi.fn()}
       onPick={vi.fn()}
       onChange={onChange}

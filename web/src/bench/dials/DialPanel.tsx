@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { Button } from "react-bootstrap";
+import { Button, ButtonGroup } from "react-bootstrap";
 import type { Catalogue, DialSpec, KindSpec, PhotoRecord, Plate, Sheet } from "../../api/client";
 import { newGesture } from "../../shared/gesture";
 import { useSteady } from "../../shared/steady";
@@ -20,6 +20,8 @@ import {
 import { Chooser } from "../choosing/Chooser";
 import { LiveOptions } from "../choosing/LiveOptions";
 import { OptionList } from "../choosing/OptionList";
+import type { Hand } from "../hand/useHand";
+import { HandFace } from "../hand/HandFace";
 import { DialGroup } from "./DialGroup";
 import { LiveMarks } from "./LiveMarks";
 import { OneDial } from "./OneDial";
@@ -34,6 +36,7 @@ interface DialPanelProps {
   step: Step;
   pxPerMm: number;
   pictures: Pictures;
+  hand: Hand;
   photo: PhotoRecord;
   onChange: (sheet: Sheet, words: string, gesture: string) => void;
   /** Save what is not saved yet, before the server is asked about the sheet. */
@@ -49,7 +52,7 @@ interface DialPanelProps {
 
 /** The chosen stage: what it does, its kinds, its dials. */
 export function DialPanel(props: DialPanelProps) {
-  const { catalogue, sheet, plate, step } = props;
+  const { catalogue, sheet, plate, step, hand } = props;
   const suggestions = useSuggestions(props.pictures);
   const settings = settingsOf(sheet, plate, step);
   const kind = kindOf(catalogue, step, settings);
@@ -86,11 +89,33 @@ export function DialPanel(props: DialPanelProps) {
   return (
     <section className="dials" aria-labelledby="dials-title" data-area="the dials">
       {props.children}
-      <h1 id="dials-title">{title}</h1>
-      <p className="dials-intro">{hint}</p>
+      <div className="dials-head">
+        <h1 id="dials-title">{title}</h1>
+        {hand.offered.length > 0 && (
+          <ButtonGroup size="sm" aria-label="Face of this stage">
+            <Button
+              variant="plain"
+              active={!hand.isOn}
+              aria-pressed={!hand.isOn}
+              onClick={() => hand.show(false)}
+            >
+              Dials
+            </Button>
+            <Button
+              variant="plain"
+              active={hand.isOn}
+              aria-pressed={hand.isOn}
+              onClick={() => hand.show(true)}
+            >
+              Hand{hand.hasWork && " ●"}
+            </Button>
+          </ButtonGroup>
+        )}
+      </div>
+      {hand.isOn ? <HandFace hand={hand} /> : <p className="dials-intro">{hint}</p>}
       {step === "photo" && <PhotoFace photo={props.photo} onOtherPhoto={props.onOtherPhoto} />}
-      <Kinds {...props} kind={kind} settings={settings} title={title} />
-      <div className="dials-list">
+      {!hand.isOn && <Kinds {...props} kind={kind} settings={settings} title={title} />}
+      <div className="dials-list" hidden={hand.isOn}>
         {grouped(used).map(([group, dials], place) => (
           <DialGroup
             key={`${step}-${kind?.name}-${group}`}
@@ -128,7 +153,7 @@ export function DialPanel(props: DialPanelProps) {
         {step === "ink" && <Pairs onPairs={props.onPairs} />}
         {step === "paper" && <PaperPixels sheet={sheet} onChange={props.onChange} />}
       </div>
-      {offered.length > 0 && (
+      {offered.length > 0 && !hand.isOn && (
         <p className="dials-offer">
           <span aria-hidden="true">▴</span> suggested for this photo.{" "}
           <Button variant="link" className="p-0 align-baseline" onClick={takeAll}>

@@ -1,0 +1,193 @@
+"""Strokes as planes, in any frame: where each went, and what all of them come to."""
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+import cv2
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from flinz.core.hand.strokes import Stroke, Verb
+from flinz.core.planes.filters import Plane, averaged, blurred
+
+# A stroke at full strength takes tone by so many stops of light.
+STOPS = 2.0
+MOST_STOPS = 4.0
+# Fractions of a pixel that corners of an area are told apart by.
+SUBPIXEL_BITS = 4
+# How many times finer an area is filled before it is averaged; half of it where it is large.
+FINER, MANY_PIXELS = 4, 3_000_000
+# Cells that a soft edge is at least wide.
+SOFT_CELLS = 16
+# An edge is never steeper than this on the pixel grid, or it would be a staircase.
+SOFT_PX = 0.5
+# Which way each verb takes the plane of its stage.
+WAYS: dict[Verb, float] = {
+    "lighten": STOPS,
+    "darken": -STOPS,
+    "spare": 1.0,
+    "smooth": -1.0,
+    "hide": 1.0,
+    "show": -1.0,
+}
+
+
+@dataclass(frozen=True, eq=False)
+class Placing:
+    """Where the photo lies in the pixels of a frame.
+
+    to_frame: (2, 3) from x, y, 1 in shares of the uncropped photo's long edge to columns and rows
+    of the frame. size: (rows, columns). scale: pixels to a share.
+    """
+
+    to_frame: NDArray[np.float64]
+    size: tuple[int, int]
+    scale: float
+
+
+def swept(stroke: Stroke, placing: Placing) -> tuple[Plane, tuple[slice, slice]] | None:
+    """Where a stroke went, (h, w) float32 0..1, and the part of the frame that this is.
+
+    A brush is full within its hardness and falls off smoothly to its rim; pressure narrows it. An
+    area is full inside, and falls off about its edge. None where it is beside the frame. What a
+    stroke goes over twice is no fuller: gestures add up, a gesture does not.
+    """
+    places = stroke.points[:, :2] @ placing.to_frame[:, :2].T + placing.to_frame[:, 2]
+    radius = stroke.brush.size / 2 * placing.scale
+    is_area = stroke.brush.by == "area"
+    soft = max(SOFT_PX, radius * (1 - stroke.brush.hardness))
+    reach = (3 * soft if is_area else radius) + 2
+    rows, columns = placing.size
+    left, top = (max(0, math.floor(low - reach)) for low in places.min(0))
+    right = min(columns, math.ceil(places[:, 0].max() + reach) + 1)
+    bottom = min(rows, math.ceil(places[:, 1].max() + reach) + 1)
+    if right <= left or bottom <= top:
+        return None
+    part = slice(top, bottom), slice(left, right)
+    places = places - (left, top)
+    size = bottom - top, right - left
+    if is_area:
+        return _filled(places, size, soft), part
+    line = np.column_stack([places, radius * stroke.points[:, 2]]).astype(np.float32)
+    return np.asarray(_brushed(line, np.float32(stroke.brush.hardness), size)), part
+
+
+def _filled(places: NDArray[np.float64], size: tuple[int, int], soft: float) -> Plane:
+    """An area in the pixels of a part, whose edge falls off over soft pixels to both sides."""
+    if soft <= SOFT_PX:
+        return _inside(places, size)
+    # What is soft is as soft when it is worked out on coarser cells. They lie at the area itself,
+    # not at the part, so that all parts of a frame show the same.
+    cell = max(1.0, soft / SOFT_CELLS)
+    margin = 3 * soft + 2
+    start = places[0] + np.floor((-margin - places[0]) / cell) * cell
+    cells = [math.ceil((length + 2 * margin) / cell) + 2 for length in size]
+    around = blurred(_inside((places - start) / cell, (cells[0], cells[1])), soft / cell)
+    first = (0.5 - start) / cell - 0.5
+    back = np.array([[1 / cell, 0, first[0]], [0, 1 / cell, first[1]]])
+    flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+    return np.clip(cv2.warpAffine(around, back, size[::-1], flags=flags), 0, 1)
+
+
+def _inside(places: NDArray[np.float64], size: tuple[int, int]) -> Plane:
+    finer = FINER if size[0] * size[1] < MANY_PIXELS else FINER // 2
+    mask = np.zeros((size[0] * finer, size[1] * finer), np.uint8)
+    # OpenCV's places are the middles of pixels.
+    corners = np.rint((places * finer - 0.5) * (1 << SUBPIXEL_BITS)).astype(np.int32)
+    cv2.fillPoly(mask, [corners], 255, cv2.LINE_8, SUBPIXEL_BITS)
+    return averaged(mask.astype(np.float32), size[1], size[0]) / np.float32(255)
+
+
+@njit(fastmath=True, cache=True, nogil=True)
+def _brushed(line, hardness, size) -> Any:  # type: ignore[no-untyped-def]
+    out = np.zeros(size, np.float32)
+    height, width = size
+    for k in range(max(1, line.shape[0] - 1)):
+        ax, ay, ar = line[k, 0], line[k, 1], line[k, 2]
+        last = min(k + 1, line.shape[0] - 1)
+        dx, dy, dr = line[last, 0] - ax, line[last, 1] - ay, line[last, 2] - ar
+        most = max(ar, ar + dr) + np.float32(1)
+        squared = dx * dx + dy * dy
+        top = max(0, int(np.floor(min(ay, ay + dy) - most)))
+        bottom = min(height, int(np.ceil(max(ay, ay + dy) + most)) + 1)
+        left = max(0, int(np.floor(min(ax, ax + dx) - most)))
+        right = min(width, int(np.ceil(max(ax, ax + dx) + most)) + 1)
+        for row in range(top, bottom):
+            y = np.float32(row) + np.float32(0.5) - ay
+            for column in range(left, right):
+                x = np.float32(column) + np.float32(0.5) - ax
+                along = np.float32(0)
+                if squared > 0:
+                    along = min(max((x * dx + y * dy) / squared, np.float32(0)), np.float32(1))
+                radius = ar + along * dr
+                away = np.sqrt((x - along * dx) ** 2 + (y - along * dy) ** 2)
+                # Half a pixel to both sides of a hard rim.
+                inner = min(radius * hardness, radius - np.float32(0.5))
+                outer = max(radius, inner + np.float32(1))
+                if away >= outer:
+                    continue
+                part = (outer - away) / (outer - inner)
+                part = min(part, np.float32(1))
+                part = part * part * (np.float32(3) - np.float32(2) * part)
+                # What is thinner than a pixel covers as much less of it.
+                part *= min(np.float32(1), np.float32(2) * radius)
+                out[row, column] = max(out[row, column], part)
+    return out
+
+
+def moved(strokes: Iterable[Stroke], placing: Placing, before: Plane | None = None) -> Plane:
+    """What strokes that push a plane up and down come to, (H, W) float32.
+
+    Of lighten and darken in stops, of spare, smooth, hide and show in shares -1..1. rub takes
+    away what was there. before: what earlier strokes came to.
+    """
+    plane = np.zeros(placing.size, np.float32) if before is None else before.copy()
+    for stroke in strokes:
+        found = swept(stroke, placing)
+        if found is None:
+            continue
+        cover, part = found
+        share = cover * np.float32(stroke.brush.strength)
+        if stroke.brush.verb == "rub":
+            plane[part] *= 1 - share
+            continue
+        way = np.float32(WAYS.get(stroke.brush.verb, 0.0))
+        limit = MOST_STOPS if abs(way) > 1 else 1.0
+        plane[part] = np.clip(plane[part] + way * share, -limit, limit)
+    return plane
+
+
+def covered(
+    strokes: Iterable[Stroke], placing: Placing, before: Plane | None = None
+) -> NDArray[np.float32]:
+    """What strokes over finished ink come to, (H, W, 3) float32 0..1.
+
+    How much of the ink is covered, how much of what covers it is ink, and how much of the stage's
+    own dials is spared. white-out, black-in, line and spare; rub takes away what was there.
+    """
+    plane = np.zeros((*placing.size, 3), np.float32) if before is None else before.copy()
+    for stroke in strokes:
+        found = swept(stroke, placing)
+        if found is None:
+            continue
+        cover, part = found
+        share = cover * np.float32(stroke.brush.strength)
+        over, ink, spared = (plane[part][..., channel] for channel in range(3))
+        match stroke.brush.verb:
+            case "white-out" | "black-in" | "line":
+                is_ink = stroke.brush.verb != "white-out"
+                ink[:] = ink * (1 - share) + (share if is_ink else 0)
+                over[:] = over * (1 - share) + share
+            case "spare":
+                spared[:] = spared + share * (1 - spared)
+            case "rub":
+                plane[part] *= (1 - share)[..., None]
+    return plane
+
+
+def inked(ink: Plane, hand: NDArray[np.float32]) -> Plane:
+    """Finished ink under what strokes over it come to (see covered)."""
+    return np.asarray(ink * (1 - hand[..., 0]) + hand[..., 1], np.float32)

@@ -1,0 +1,115 @@
+"""What the hand did at a stage, as planes in frames of a box; a new stroke adds to what is held."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flinz.core.document.plate import Plate, StageName
+from flinz.core.hand import raster
+from flinz.core.hand.raster import Placing
+from flinz.core.hand.strokes import Stroke
+from flinz.core.planes.filters import Plane
+from flinz.core.press.keys import content_key
+from flinz.core.press.remembering import Remembering
+from flinz.core.scale import Frame
+
+# So many strokes back a picture of earlier ones is looked for, to be added to.
+LOOK_BACK = 8
+
+
+@dataclass(frozen=True, eq=False)
+class Strokes:
+    """A list of strokes, and a key of all up to each: two lists that begin alike share keys."""
+
+    strokes: list[Stroke]
+    keys: list[str] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        key = ""
+        for stroke in self.strokes:
+            points = np.ascontiguousarray(stroke.points).tobytes()
+            key = content_key(key, stroke.brush, points)
+            self.keys.append(key)
+
+    @property
+    def nbytes(self) -> int:
+        """About how much it takes in memory."""
+        return sum(stroke.points.nbytes + 500 for stroke in self.strokes)
+
+
+class Handling(Remembering):
+    """What hand work comes to in frames of the box."""
+
+    def stops(self, plate: Plate, frame: Frame) -> Plane | None:
+        """Stops of light by which tone is moved; None where the hand did nothing at Tone."""
+        return self._plane(plate, "tone", frame, raster.moved)
+
+    def spared(self, plate: Plate, frame: Frame) -> Plane | None:
+        """The share of the smoothing that does not arrive, 0..1."""
+        plane = self._plane(plate, "smooth", frame, raster.moved)
+        return None if plane is None else np.asarray(np.clip(plane, 0, 1), np.float32)
+
+    def over_ink(self, plate: Plate, frame: Frame) -> NDArray[np.float32] | None:
+        """What covers the finished ink, (H, W, 3) as raster.covered says."""
+        return self._plane(plate, "clean", frame, raster.covered)
+
+    def hidden(self, plate: Plate, frame: Frame) -> Plane | None:
+        """The share of a plate that does not print, 0..1."""
+        plane = self._plane(plate, "ink", frame, raster.moved)
+        return None if plane is None else np.asarray(np.clip(plane, 0, 1), np.float32)
+
+    def _plane(
+        self,
+        plate: Plate,
+        stage: StageName,
+        frame: Frame,
+        made: Callable[..., NDArray[np.float32]],
+    ) -> NDArray[np.float32] | None:
+        list_id = plate.hand.get(stage)
+        if list_id is None:
+            return None
+        listed: Strokes = self.step(
+            "strokes",
+            "",
+            list_id,
+            (),
+            lambda: Strokes(self.results.strokes_of(list_id)),
+            alike=True,
+        )
+        if not listed.strokes:
+            return None
+
+        def key(count: int) -> str:
+            crop = self.sheet.picture.crop
+            return self.key("hand", listed.keys[count - 1], (stage, crop), frame.pixels, True)
+
+        def make() -> NDArray[np.float32]:
+            count = len(listed.strokes)
+            for earlier in range(count - 1, max(0, count - 1 - LOOK_BACK), -1):
+                if self.results.holds(key(earlier)):
+                    before = self.results.get("hand", key(earlier), lambda: None)
+                    if before is not None:
+                        return made(listed.strokes[earlier:], self._placing(frame), before)
+            return made(listed.strokes, self._placing(frame))
+
+        plane: NDArray[np.float32] = self.results.get("hand", key(len(listed.strokes)), make)
+        return plane
+
+    def _placing(self, frame: Frame) -> Placing:
+        """Where the uncropped photo lies in a frame of the box."""
+        crop, photo = self.sheet.picture.crop, self.photo
+        long_edge = max(photo.width, photo.height)
+        width, height = photo.width, photo.height
+        # From shares of the long edge to pixels of the turned photo, counter-clockwise.
+        to_turned = np.array([[long_edge, 0, 0], [0, long_edge, 0]], np.float64)
+        for _ in range(crop.quarter_turns):
+            to_turned = np.array([to_turned[1], -to_turned[0] + (0, 0, width)])
+            width, height = height, width
+        # A crop lies on whole pixels.
+        to_turned[:, 2] -= round(crop.left * width), round(crop.top * height)
+        scale = frame.full_width / self.box.native[0]
+        to_frame = to_turned * scale
+        to_frame[:, 2] -= frame.left, frame.top
+        return Placing(to_frame, (frame.height, frame.width), long_edge * scale)

@@ -1,0 +1,90 @@
+import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { afterEach, expect, test, vi } from "vitest";
+import type { Sheet } from "../../api/client";
+import { Pictures } from "../../live/pictures";
+import { PaintLayer } from "./PaintLayer";
+import { type Brush, type Hand, withHand } from "./useHand";
+
+afterEach(cleanup);
+
+const area = { width: 400, height: 300 };
+
+function layer(brush: Partial<Brush> = {}) {
+  const [paint, setBrush] = [vi.fn(), vi.fn()];
+  const whole = { by: "brush", sizeMm: 10, hardness: 0.5, strength: 1, hasPressure: true };
+  const hand = { brush: { ...whole, ...brush }, verb: "hide", paint, setBrush } as unknown as Hand;
+  render(
+    <PaintLayer
+      hand={hand}
+      pictures={new Pictures()}
+      area={area}
+      place={{ edge: 400, x: 0, y: 0 }}
+      aspect={4 / 3}
+      pxPerMm={2}
+    />,
+  );
+  const element = screen.getByRole("application");
+  element.setPointerCapture = () => {};
+  return { paint, setBrush, element };
+}
+
+test("by keys a cross is moved and sets a dab", () => {
+  const { paint, element } = layer();
+
+  fireEvent.keyDown(element, { key: "ArrowRight" });
+  fireEvent.keyDown(element, { key: "ArrowUp", shiftKey: true });
+  fireEvent.keyDown(element, { key: " " });
+
+  const [[point]] = paint.mock.lastCall! as [[number[]]];
+  expect(point!.map((each) => Math.round(each * 100) / 100)).toEqual([0.51, 0.45, 1]);
+});
+
+test("an area is gone round corner by corner and closed by Enter", () => {
+  const { paint, element } = layer({ by: "area" });
+
+  for (const key of [" ", "ArrowRight", " ", "ArrowDown", " "]) fireEvent.keyDown(element, { key });
+  expect(paint).not.toHaveBeenCalled();
+  fireEvent.keyDown(element, { key: "Enter" });
+
+  expect(paint.mock.lastCall![0]).toHaveLength(3);
+  fireEvent.keyDown(element, { key: "Enter" });
+  expect(paint).toHaveBeenCalledOnce();
+});
+
+test("a stroke is sent once it ends, in shares of the sheet", () => {
+  const { paint, element } = layer();
+
+  fireEvent.pointerDown(element, { button: 0, clientX: 100, clientY: 150 });
+  fireEvent.pointerMove(element, { clientX: 200, clientY: 150 });
+  expect(paint).not.toHaveBeenCalled();
+  fireEvent.pointerUp(element, { clientX: 200, clientY: 150 });
+
+  const [points] = paint.mock.lastCall! as [number[][]];
+  expect(points).toEqual([
+    [0.25, 0.5, 1],
+    [0.5, 0.5, 1],
+  ]);
+});
+
+test("the wheel with Alt sizes the brush, within its limits", () => {
+  const { setBrush, element } = layer({ sizeMm: 199 });
+
+  fireEvent.wheel(element, { deltaY: -500, altKey: true });
+  expect(setBrush.mock.lastCall![0]).toEqual({ sizeMm: 200 });
+  fireEvent.wheel(element, { deltaY: 500 });
+  expect(setBrush).toHaveBeenCalledOnce();
+});
+
+test("a plate's hand work is named by stage, and other plates keep theirs", () => {
+  const sheet = {
+    plates: [
+      { id: "one", hand: { tone: "a" } },
+      { id: "two", hand: { tone: "b" } },
+    ],
+  } as unknown as Sheet;
+
+  const more = withHand(sheet, "one", "ink", "c");
+  expect(more.plates[0]!.hand).toEqual({ tone: "a", ink: "c" });
+  expect(withHand(more, "one", "tone", null).plates[0]!.hand).toEqual({ ink: "c" });
+  expect(more.plates[1]).toBe(sheet.plates[1]);
+});

@@ -270,9 +270,8 @@ def test_a_stroke_of_the_hand_is_drawn_named_hidden_and_taken_back(bench):
     until(bench, lambda d: "clean" in saved_sheet(d).plates[0].hand)
 
     # A second one by keys; then the last is taken back, and all.
-    layer = find(bench, ".paint-layer")
-    layer.send_keys(" ")
     first = saved_sheet(bench).plates[0].hand["clean"]
+    find(bench, ".paint-layer").send_keys(" ")
     until(bench, lambda d: saved_sheet(d).plates[0].hand["clean"] != first)
     button(bench, "Take back the last").click()
     until(bench, lambda d: saved_sheet(d).plates[0].hand["clean"] == first)

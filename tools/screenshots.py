@@ -88,7 +88,8 @@ def choose_look(driver: WebDriver, label: str) -> None:
 
 def open_kinds(driver: WebDriver) -> None:
     """Lay the other looks, or ways to smooth, over the column."""
-    for row in driver.find_elements(By.CSS_SELECTOR, ".kind-row[aria-expanded=false]"):
+    row = driver.find_element(By.CSS_SELECTOR, ".dials > .kind-chooser .kind-row")
+    if row.get_attribute("aria-expanded") == "false":
         row.click()
     until(driver, "return document.querySelector('.kinds') !== null")
 
@@ -116,8 +117,23 @@ def choices(driver: WebDriver, address: str) -> None:
     driver.find_element(By.XPATH, "//button[.//strong[text()='Ink']]").click()
     until(driver, "return document.querySelector('[data-dial=\"ink.blend\"]') !== null")
     driver.find_elements(By.CSS_SELECTOR, ".disc")[1].click()
+    until(driver, SETTLED)
     driver.find_element(By.CSS_SELECTOR, "[data-dial='ink.blend'] .kind-row").click()
     until(driver, CHOICES_DRAWN)
+
+
+def hand(driver: WebDriver, address: str) -> None:
+    """A stroke that whites out, beside its brush."""
+    bench(driver, address)
+    driver.find_element(By.XPATH, "//button[.//strong[text()='Clean']]").click()
+    until(driver, "return document.querySelector('.dials-head button') !== null")
+    driver.find_element(By.XPATH, "//button[text()='Hand']").click()
+    until(driver, "return document.querySelector('.paint-layer') !== null")
+    layer = driver.find_element(By.CSS_SELECTOR, ".paint-layer")
+    drag = ActionChains(driver).move_to_element_with_offset(layer, -330, -170).click_and_hold()
+    drag.move_by_offset(60, 130).move_by_offset(-30, 150).release().perform()
+    until(driver, "return document.querySelector('.run-hand') !== null")
+    until(driver, SETTLED)
 
 
 def bench_one_to_one(driver: WebDriver, address: str) -> None:
@@ -204,7 +220,7 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "bench-ink-line": (lambda d, a: bench_with(d, a, "Ink line"), 1280, 800),
     "bench-stipple": (lambda d, a: bench_with(d, a, "Stipple"), 1280, 800),
     "bench-crosshatch": (lambda d, a: bench_with(d, a, "Crosshatch"), 1280, 800),
-    "bench-contour-hatch": (lambda d, a: bench_with(d, a, "Contour hatch"), 1280, 800),
+    "hand": (hand, 1280, 800),
     "bench-tone": (bench_at_tone, 1280, 800),
     "choices": (choices, 1280, 800),
     "bench-one-to-one": (bench_one_to_one, 1280, 800),

@@ -24,7 +24,7 @@ BRIGHT = PhotoTones(black=0.1, middle=0.6, white=0.95)
 @st.composite
 def tones(draw):
     """Tones of a photo that is neither flat nor all night or snow."""
-    black, white = draw(st.floats(0, 0.25)), draw(st.floats(0.6, 1))
+    black, white = draw(st.floats(0, 0.15)), draw(st.floats(0.75, 1))
     middle = black + (white - black) * draw(st.floats(0.4, 0.6))
     return PhotoTones(black=black, white=white, middle=middle)
 
@@ -37,8 +37,8 @@ def through(settings, found):
 @given(
     tones(),
     tones(),
-    st.floats(0, 0.2),
-    st.floats(0.8, 1),
+    st.floats(0, 0.1),
+    st.floats(0.9, 1),
     st.floats(0.4, 0.6),
     st.floats(-0.5, 0.5),
 )

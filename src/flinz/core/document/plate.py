@@ -59,6 +59,11 @@ class Plate(Settled):
     hand: dict[StageName, BlobId] = Field(default={})
 
 
+def hand_of(plate: Settled) -> dict[StageName, str]:
+    """The ids of a plate's strokes by stage; a plate of a recipe has none."""
+    return plate.hand if isinstance(plate, Plate) else {}
+
+
 def with_own_ids(plates: list[Settled]) -> list[Settled]:
     """The plates. Raises ValueError if two have the same id."""
     if len({plate.id for plate in plates}) < len(plates):

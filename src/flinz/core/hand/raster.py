@@ -53,11 +53,14 @@ def swept(stroke: Stroke, placing: Placing) -> tuple[Plane, tuple[slice, slice]]
 
     A brush is full within its hardness and falls off smoothly to its rim; pressure narrows it. An
     area is full inside, and falls off about its edge. None where it is beside the frame. What a
-    stroke goes over twice is no fuller: gestures add up, a gesture does not.
+    stroke goes over twice is no fuller: gestures add up, a gesture does not. Two corners are no
+    area.
     """
     places = stroke.points[:, :2] @ placing.to_frame[:, :2].T + placing.to_frame[:, 2]
     radius = stroke.brush.size / 2 * placing.scale
     is_area = stroke.brush.by == "area"
+    if is_area and len(places) < 3:
+        return None
     soft = max(SOFT_PX, radius * (1 - stroke.brush.hardness))
     reach = (3 * soft if is_area else radius) + 2
     rows, columns = placing.size

@@ -6,7 +6,7 @@ from functools import partial
 
 import numpy as np
 
-from flinz.core.document.plate import Plate
+from flinz.core.document.plate import Plate, hand_of
 from flinz.core.hand.raster import inked
 from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.looks.desk import Desk
@@ -53,7 +53,7 @@ class Drawing(Developing):
 
     def toned(self, plate: Plate, frame: Frame) -> Plane:
         """The photo's tone after Tone."""
-        hand = plate.hand.get("tone")
+        hand = hand_of(plate).get("tone")
         if plate.tone == tone.Tone() and hand is None:
             return self.plain_grey(frame)
         result: Plane = self.step(

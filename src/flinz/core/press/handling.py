@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.document.plate import Plate, StageName
+from flinz.core.document.plate import Plate, StageName, hand_of
 from flinz.core.hand import raster
 from flinz.core.hand.raster import Placing
 from flinz.core.hand.strokes import Stroke
@@ -67,7 +67,7 @@ class Handling(Remembering):
         frame: Frame,
         made: Callable[..., NDArray[np.float32]],
     ) -> NDArray[np.float32] | None:
-        list_id = plate.hand.get(stage)
+        list_id = hand_of(plate).get(stage)
         if list_id is None:
             return None
         listed: Strokes = self.step(

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from flinz.core.document.plate import Plate, StageName
+from flinz.core.document.plate import Plate, StageName, hand_of
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
@@ -30,7 +30,7 @@ class Laying(Drawing):
 
     def covered(self, plate: Plate, frame: Frame, stage: StageName) -> Plane:
         """Ink 0..1 after Draw or Clean in a frame of the paper; none beside the box."""
-        is_drawn = stage == "draw" or (plate.clean.is_neutral and "clean" not in plate.hand)
+        is_drawn = stage == "draw" or (plate.clean.is_neutral and "clean" not in hand_of(plate))
         step = self.drawn if is_drawn else self.cleaned
         if self.laid.fills:
             return self.on_paper(frame, lambda box: self.cut(plate, box, step))

@@ -1,7 +1,7 @@
 """The parts of the press that are made ready one by one, and which of them a drawing needs."""
 
 from flinz.core.dial import Settings
-from flinz.core.document.plate import STAGES, Plate, StageName
+from flinz.core.document.plate import STAGES, Plate, StageName, hand_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import look_of
 from flinz.core.press.proofing import Subject
@@ -32,7 +32,7 @@ def needed(plate: Plate, stage: StageName = "ink") -> set[str]:
         parts.add(HUES)
     if any(plate.tone.light):
         parts.add(LIGHT)
-    if any(reached >= STAGES.index(stage) for stage in plate.hand):
+    if any(reached >= STAGES.index(stage) for stage in hand_of(plate)):
         parts.add(HAND)
     if reached >= STAGES.index("smooth") and type(plate.smooth) in SMOOTHINGS:
         parts.add(SMOOTHINGS[type(plate.smooth)])

@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from flinz.core.document.plate import Plate, StageName
+from flinz.core.document.plate import Plate, StageName, hand_of
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane, averaged
 from flinz.core.press.developing import Picture
@@ -92,7 +92,7 @@ class Proofing(Laying):
 
     def _shown_share(self, plate: Plate, frame: Frame) -> Plane | None:
         """The share of a plate that the hand lets print; None for all of it."""
-        if "ink" not in plate.hand:
+        if "ink" not in hand_of(plate):
             return None
 
         def shown(box: Frame) -> Plane:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from flinz.core.document.plate import STAGES, Plate, StageName
+from flinz.core.document.plate import STAGES, Plate, StageName, hand_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.keeping import Keep
 from flinz.core.planes.photo import Photo
@@ -67,7 +67,7 @@ class Remembering:
             stage == "smooth" and smooth.is_drafted(plate.smooth)
         )
         settings = tuple(getattr(plate, name) for name in upto)
-        hand = tuple(plate.hand.get(name) for name in upto)
+        hand = tuple(hand_of(plate).get(name) for name in upto)
         return content_key(self.photo_key, settings, hand, self.draft and differs)
 
     def key(

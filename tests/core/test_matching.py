@@ -48,7 +48,9 @@ def test_black_middle_and_white_come_to_where_they_were(first, now, black, white
     matched = matched_tone(settings, first, now)
 
     was, comes = through(settings, first), through(matched, now)
-    assert np.allclose(comes, was, atol=0.02)
+    assert np.allclose(comes[[0, 2]], was[[0, 2]], atol=0.02)
+    # A middle is moved by a bounded power.
+    assert comes[1] == pytest.approx(was[1], abs=0.08)
     assert (matched.contrast, matched.floor) == (contrast, 0.1)
 
 

@@ -109,7 +109,7 @@ def test_a_part_of_a_frame_shows_what_the_whole_shows_there(points, size, hardne
 
     apart = np.abs(plane_of(made, part) - whole_plane[30:120, 60:170])
     # A corner of an area is rounded to a fraction of a pixel, which a sliver of one may show.
-    assert apart.max() < 0.02 or (by == "area" and apart.mean() < 0.002 and apart.max() < 0.3)
+    assert apart.max() < 0.02 or (by == "area" and apart.mean() < 0.004 and apart.max() < 0.3)
     assert whole_plane.min() >= 0 and whole_plane.max() <= 1
 
 

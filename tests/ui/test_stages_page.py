@@ -105,7 +105,7 @@ def test_a_colour_of_the_photo_is_pulled_darker_where_it_is_pressed(bench):
     layer = find(bench, ".pin-layer")
     drag = ActionChains(bench).move_to_element_with_offset(layer, -250, 120).click_and_hold()
     drag.move_by_offset(0, 90).perform()
-    until(bench, lambda d: "darker" in find(d, ".pin-layer").text)
+    until(bench, lambda d: "darker by" in find(d, ".pin-layer").text)
     ActionChains(bench).release().perform()
     press_key(bench, Keys.ESCAPE)
     until(bench, lambda d: not d.find_elements(By.CSS_SELECTOR, ".pin-layer"))

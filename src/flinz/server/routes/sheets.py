@@ -174,7 +174,11 @@ def swap_photo(db: Db, studio: TheStudio, sheet_id: Id, other: OtherPhoto) -> Sw
     if title.startswith(before.title):
         title = f"{photo.title}{title.removeprefix(before.title)}"[:200]
     picture = Picture(photo=photo.id, position=present.picture.position)
-    moved = present.model_copy(update={"picture": picture, "watch": [], "title": title})
+    # Strokes lie on the photo that they were made on; undo brings both back.
+    plates = [plate.model_copy(update={"hand": {}}) for plate in present.plates]
+    moved = present.model_copy(
+        update={"picture": picture, "watch": [], "title": title, "plates": plates}
+    )
     pixels = studio.photo(db, photo.id)
     if other.tones == "matched":
         first = studio.press.tones(studio.photo_of(db, present), present)

@@ -164,10 +164,15 @@ def dials_of(model: type[BaseModel]) -> list[DialSpec]:
     own = [name for name in model.__annotations__ if name in model.model_fields]
     names = [*own, *(name for name in model.model_fields if name not in own)]
     return [
-        _spec(name, field)
-        for name, field in ((name, model.model_fields[name]) for name in names)
-        if isinstance(field.json_schema_extra, dict) and "dial" in field.json_schema_extra
+        dial_of(model, name)
+        for name in names
+        if isinstance(extra := model.model_fields[name].json_schema_extra, dict) and "dial" in extra
     ]
+
+
+def dial_of(model: type[BaseModel], name: str) -> DialSpec:
+    """The dial of that name of a parameter model. Raises KeyError."""
+    return _spec(name, model.model_fields[name])
 
 
 def _spec(name: str, field: Any) -> DialSpec:

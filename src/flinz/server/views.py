@@ -2,7 +2,8 @@
 
 import struct
 import time
-from sqlite3 import Connection
+from contextlib import closing
+from functools import cached_property
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -127,6 +128,11 @@ class Drawing:
         self._sheet = sheet
         self.number = number
 
+    @cached_property
+    def _photo(self) -> Photo:
+        with closing(self._studio.store.connect()) as db:
+            return self._studio.photo_of(db, self._sheet)
+
     def draft(self, view: View, scale: float) -> tuple[bytes, float]:
         """The main picture at a share of its size, without the finer drawing that is shrunk.
 
@@ -155,12 +161,7 @@ class Drawing:
         began = time.perf_counter()
         studio = self._studio
         draft = draft or view.draft
-        db = studio.store.connect()
-        try:
-            photo = studio.photo_of(db, self._sheet)
-            sheet = self._as_wanted(db, photo, view)
-        finally:
-            db.close()
+        photo, sheet = self._photo, self._as_wanted(view)
         frame = region_frame(whole(sheet, photo, view.long_edge_px), view.region)
         if frame.width * frame.height > MAX_VIEW_PIXELS:
             raise DocumentError(
@@ -223,12 +224,7 @@ class Drawing:
         studio = self._studio
         if view.what == "photo" or view.recipe or (view.what == "stage" and view.stage in EARLY):
             return None
-        db = studio.store.connect()
-        try:
-            photo = studio.photo_of(db, self._sheet)
-        finally:
-            db.close()
-        expected = studio.press.expected(photo, self._sheet, stop=stop)
+        expected = studio.press.expected(self._photo, self._sheet, stop=stop)
         if expected is None or expected.marks <= MANY_MARKS:
             return None
         seconds = round(expected.marks * studio.seconds_a_mark, 1)
@@ -247,14 +243,15 @@ class Drawing:
             # The photo or an early stage can be shown before all that suggests can run.
             return {}
 
-    def _as_wanted(self, db: Connection, photo: Photo, view: View) -> Sheet:
+    def _as_wanted(self, view: View) -> Sheet:
         """The sheet with what a view has drawn otherwise."""
-        press, sheet = self._studio.press, self._sheet
+        sheet = self._sheet
         if view.recipe is not None:
-            recipe = book.one(db, view.recipe).recipe
-            return fitting.on_photo(press, photo, recipe, "")
+            with closing(self._studio.store.connect()) as db:
+                recipe = book.one(db, view.recipe).recipe
+            return fitting.on_photo(self._studio.press, self._photo, recipe, "")
         if view.look is not None:
-            sheet = _with_look(self._studio, photo, sheet, view)
+            sheet = _with_look(self._studio, self._photo, sheet, view)
         return _with_dials(sheet, view) if view.dials else sheet
 
 

@@ -46,6 +46,12 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
   }, []);
 
   const unsent = useRef<string | null>(null);
+  const ask = useCallback(() => {
+    if (!sheet || views.length === 0) return;
+    newest.current = JSON.stringify({ ask: pictures.ask(), sheet, views });
+    unsent.current = newest.current;
+    send();
+  }, [sheet, views, send, pictures]);
   const isWanted = sheet !== null;
 
   useEffect(() => {
@@ -109,12 +115,7 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
     };
   }, [isWanted, send, pictures]);
 
-  useEffect(() => {
-    if (!sheet || views.length === 0) return;
-    newest.current = JSON.stringify({ ask: pictures.ask(), sheet, views });
-    unsent.current = newest.current;
-    send();
-  }, [sheet, views, send, pictures]);
+  useEffect(ask, [ask]);
 
   const stopPlacing = useCallback(() => {
     socket.current?.send("stop");
@@ -123,11 +124,9 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
     send();
   }, [send]);
   const placeThem = useCallback(() => {
-    if (!sheet) return;
     setPlacing(null);
-    newest.current = JSON.stringify({ ask: pictures.ask(), sheet, views });
-    send();
-  }, [sheet, views, pictures, send]);
+    ask();
+  }, [ask]);
 
   return { pictures, connected, problem, placing, stopPlacing, placeThem };
 }

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { followPointer } from "../shared/followPointer";
 import { fitted, held, type Place, type Size, sizeOf, zoomed } from "./zoom";
 
 const WHEEL_STEP = 0.0016;
@@ -121,21 +122,14 @@ export function useZoom(aspect: number, exportEdge: number, panes: number) {
     // The middle button moves the sheet also where the first one does something else.
     if (event.button !== 0 && event.button !== 1) return;
     const { place: from, area: pane, aspect: shape } = latest.current;
-    const surface = event.currentTarget;
     const start = { x: event.clientX, y: event.clientY };
-    surface.setPointerCapture(event.pointerId);
-    const move = (at: PointerEvent) => {
-      const moved = { ...from, x: from.x + at.clientX - start.x, y: from.y + at.clientY - start.y };
-      if (from.edge > fitted(pane, shape).edge * 1.001) setChosen(held(moved, pane, shape));
-    };
-    const end = () => {
-      surface.removeEventListener("pointermove", move);
-      surface.removeEventListener("pointerup", end);
-      surface.removeEventListener("pointercancel", end);
-    };
-    surface.addEventListener("pointermove", move);
-    surface.addEventListener("pointerup", end);
-    surface.addEventListener("pointercancel", end);
+    followPointer(event, {
+      move: (at) => {
+        const [x, y] = [from.x + at.clientX - start.x, from.y + at.clientY - start.y];
+        if (from.edge <= fitted(pane, shape).edge * 1.001) return;
+        setChosen(held({ ...from, x, y }, pane, shape));
+      },
+    });
   }, []);
 
   return {

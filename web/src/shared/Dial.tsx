@@ -5,6 +5,7 @@ import { newGesture } from "./gesture";
 import { formatted, placeOnTrack, typedValue } from "./numbers";
 import { Tip } from "./Tip";
 import { StripMark } from "./StripMark";
+import { useTyped } from "./useTyped";
 
 const BIG_STEP = 10;
 
@@ -122,17 +123,10 @@ interface TypedValueProps {
 }
 
 function TypedValue({ field, spec, value, onChange, onLeave }: TypedValueProps) {
-  const [text, setText] = useState<string | null>(null);
-  const dropped = useRef(false);
   const [refused, setRefused] = useState("");
+  const typing = useTyped(formatted(spec, value), take, onLeave);
 
-  function take() {
-    if (dropped.current) {
-      dropped.current = false;
-      setText(null);
-      return;
-    }
-    if (text === null) return;
+  function take(text: string) {
     const typed = typedValue(spec, text);
     if (typed === null || typed < spec.minimum || typed > spec.maximum) {
       const limits = `${formatted(spec, spec.minimum)} to ${formatted(spec, spec.maximum)}`;
@@ -143,7 +137,6 @@ function TypedValue({ field, spec, value, onChange, onLeave }: TypedValueProps) 
       setRefused("");
       if (typed !== value) onChange(typed);
     }
-    setText(null);
   }
 
   return (
@@ -154,18 +147,7 @@ function TypedValue({ field, spec, value, onChange, onLeave }: TypedValueProps) 
         inputMode="decimal"
         aria-label={`${spec.label}, value${spec.unit ? ` in ${spec.unit}` : ""}`}
         aria-invalid={refused !== ""}
-        data-typed={text !== null}
-        value={text ?? formatted(spec, value)}
-        onFocus={(event) => event.currentTarget.select()}
-        onChange={(event) => setText(event.currentTarget.value)}
-        onBlur={take}
-        onKeyDown={(event) => {
-          if (event.key !== "Enter" && event.key !== "Escape") return;
-          event.stopPropagation();
-          // Leaving a field takes what is typed in it, unless that was dropped.
-          dropped.current = event.key === "Escape";
-          onLeave();
-        }}
+        {...typing}
       />
       {refused && (
         <div className="dial-refused" role="alert">

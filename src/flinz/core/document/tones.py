@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from flinz.core.dial import Settings
+from flinz.core.dial import Settings, dial_of
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.tone import LEAST_SPAN, Tone
 
@@ -102,7 +102,5 @@ def _held(part: float) -> float:
 
 
 def _within(name: str, value: float) -> float:
-    limits = Tone.model_fields[name].metadata
-    low = next(limit.ge for limit in limits if hasattr(limit, "ge"))
-    high = next(limit.le for limit in limits if hasattr(limit, "le"))
-    return float(round(min(high, max(low, value)), 4))
+    dial = dial_of(Tone, name)
+    return float(round(min(dial.maximum, max(dial.minimum, value)), 4))

@@ -59,6 +59,11 @@ def read(list_id: str, get: Get) -> list[Stroke]:
     ]
 
 
+def count_of(list_id: str, get: Get) -> int:
+    """How many strokes a list has. Raises DocumentError if it is damaged."""
+    return _count(_pages_of(list_id, get))
+
+
 def appended(list_id: str | None, more: Sequence[Stroke], get: Get) -> Edited:
     """A list with strokes added at its end; None is the empty list.
 
@@ -66,7 +71,7 @@ def appended(list_id: str | None, more: Sequence[Stroke], get: Get) -> Edited:
     """
     pages, new = _pages_of(list_id, get), _New()
     waiting = [strokes.packed(stroke) for stroke in more]
-    _refuse_too_many(sum(page.count for page in pages) + len(waiting))
+    _refuse_too_many(_count(pages) + len(waiting))
     # The last page and its last chunk are written anew as far as there is room in them.
     chunks = _parts(get(pages.pop().id), PAGE) if pages else []
     held = _strokes(get(chunks.pop().id)) if chunks else []
@@ -80,7 +85,7 @@ def replaced(list_id: str, others: Mapping[int, Sequence[Stroke]], get: Get) -> 
     Raises DocumentError if there is no such stroke, or there would be too many.
     """
     pages, new = _pages_of(list_id, get), _New()
-    count = sum(page.count for page in pages)
+    count = _count(pages)
     if any(not 0 <= number < count for number in others):
         raise DocumentError(f"There are {count} strokes; one that is not there was asked for.")
     _refuse_too_many(count + sum(len(lot) - 1 for lot in others.values()))

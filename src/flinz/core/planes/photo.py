@@ -51,22 +51,27 @@ def cropped(photo: Photo, crop: tuple[float, float, float, float], quarter_turns
     crop: left, top, right, bottom as shares 0..1 of the photo after turning; quarter_turns:
     counter-clockwise.
     """
-    pixels = np.rot90(photo.pixels, quarter_turns)
-    height, width = pixels.shape[:2]
-    left, right = _bounds(crop[0], crop[2], width)
-    top, bottom = _bounds(crop[1], crop[3], height)
-    return pixels[top:bottom, left:right]
+    left, top, right, bottom = crop_bounds(photo.width, photo.height, crop, quarter_turns)
+    return np.rot90(photo.pixels, quarter_turns)[top:bottom, left:right]
 
 
 def crop_size(
     width: int, height: int, crop: tuple[float, float, float, float], quarter_turns: int
 ) -> tuple[int, int]:
     """Width and height in pixels of a crop of a photo of width x height."""
+    left, top, right, bottom = crop_bounds(width, height, crop, quarter_turns)
+    return right - left, bottom - top
+
+
+def crop_bounds(
+    width: int, height: int, crop: tuple[float, float, float, float], quarter_turns: int
+) -> tuple[int, int, int, int]:
+    """Left, top, right, bottom of a crop in whole pixels of the turned photo."""
     if quarter_turns % 2:
         width, height = height, width
     left, right = _bounds(crop[0], crop[2], width)
     top, bottom = _bounds(crop[1], crop[3], height)
-    return right - left, bottom - top
+    return left, top, right, bottom
 
 
 def is_too_thin(width: int, height: int) -> bool:

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable
 
+from flinz.core.dial import dial_of
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import look_of
@@ -29,9 +30,7 @@ def sized_for(
     look = look_of(plate.draw)
     if not look.sized_by:
         raise DocumentError(f"{look.label} has no marks that could be asked for by number.")
-    field = look.settings.model_fields[look.sized_by].metadata
-    least = next(limit.ge for limit in field if hasattr(limit, "ge"))
-    most = next(limit.le for limit in field if hasattr(limit, "le"))
+    dial = dial_of(look.settings, look.sized_by)
 
     def counted(size: float) -> int | None:
         draw = plate.draw.model_copy(update={look.sized_by: size})
@@ -46,7 +45,7 @@ def sized_for(
         return len(found) if found is not None else 0
 
     size = float(getattr(plate.draw, look.sized_by))
-    return _searched(counted, size, (least, most), count)
+    return _searched(counted, size, (dial.minimum, dial.maximum), count)
 
 
 def _searched(

@@ -14,6 +14,7 @@ from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.lattice import lattice_frame, resampled
 from flinz.core.press.developing import Developing
+from flinz.core.press.keys import content_key
 from flinz.core.press.stopping import check
 from flinz.core.scale import Frame
 from flinz.core.stages import clean, smooth, tone
@@ -69,8 +70,18 @@ class Drawing(Developing):
 
     def _exposed(self, plate: Plate, frame: Frame) -> Plane:
         """The lit grey, lightened and darkened by hand."""
-        lit, stops = self.lit(plate.tone, frame), self.stops(plate, frame)
-        return lit if stops is None else tone.exposed(lit, stops)
+        settings, stops = plate.tone, self.stops(plate, frame)
+        if stops is None:
+            return self.lit(settings, frame)
+        result: Plane = self.step(
+            "exposed",
+            content_key(self.photo_key, settings.pulls),
+            (settings.reach, settings.light, hand_of(plate)["tone"]),
+            frame if any(settings.light) else frame.pixels,
+            lambda: tone.exposed(self.lit(settings, frame), stops),
+            alike=True,
+        )
+        return result
 
     def smoothed(self, plate: Plate, frame: Frame) -> Plane:
         """The tone after Smooth, which Draw gets."""

@@ -4,9 +4,10 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from flinz.core.document.sheet import Sheet
-from flinz.core.planes.photo import Photo, crop_size
+from flinz.core.planes.photo import Photo, crop_bounds, crop_size
 from flinz.core.scale import Frame, Lay, whole_frame
 from flinz.core.stages.paper import AsPicture
 
@@ -77,6 +78,22 @@ def laid_box(sheet: Sheet, photo: Photo) -> LaidBox:
     box = Box(native, long_edge / position.as_drawn)
     lay = Lay(box.width, box.height, x, y, position.as_drawn, position.turn, position.mirrored)
     return LaidBox(box, lay, fills)
+
+
+def photo_to_crop(sheet: Sheet, photo: Photo) -> NDArray[np.float64]:
+    """The (2, 3) map from shares of the uncropped photo's long edge to pixels of its crop.
+
+    In such shares hand work stays where it is, however the photo is cropped, turned or laid.
+    """
+    crop, (width, height) = sheet.picture.crop, (photo.width, photo.height)
+    to_turned = np.array([[1, 0, 0], [0, 1, 0]], np.float64) * max(width, height)
+    for _ in range(crop.quarter_turns):
+        # A quarter turn counter-clockwise.
+        to_turned = np.array([to_turned[1], -to_turned[0] + (0, 0, width)])
+        width, height = height, width
+    left, top, _, _ = crop_bounds(photo.width, photo.height, crop.bounds, crop.quarter_turns)
+    to_turned[:, 2] -= left, top
+    return to_turned
 
 
 def sheet_mm(sheet: Sheet, photo: Photo) -> tuple[float, float]:

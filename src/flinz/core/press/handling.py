@@ -11,6 +11,7 @@ from flinz.core.hand import raster
 from flinz.core.hand.raster import Placing
 from flinz.core.hand.strokes import Stroke
 from flinz.core.planes.filters import Plane
+from flinz.core.press.framing import photo_to_crop
 from flinz.core.press.keys import content_key
 from flinz.core.press.remembering import Remembering
 from flinz.core.scale import Frame
@@ -88,10 +89,9 @@ class Handling(Remembering):
         def make() -> NDArray[np.float32]:
             count = len(listed.strokes)
             for earlier in range(count - 1, max(0, count - 1 - LOOK_BACK), -1):
-                if self.results.holds(key(earlier)):
-                    before = self.results.get("hand", key(earlier), lambda: None)
-                    if before is not None:
-                        return made(listed.strokes[earlier:], self._placing(frame), before)
+                before = self.results.held(key(earlier))
+                if before is not None:
+                    return made(listed.strokes[earlier:], self._placing(frame), before)
             return made(listed.strokes, self._placing(frame))
 
         plane: NDArray[np.float32] = self.results.get("hand", key(len(listed.strokes)), make)
@@ -99,17 +99,8 @@ class Handling(Remembering):
 
     def _placing(self, frame: Frame) -> Placing:
         """Where the uncropped photo lies in a frame of the box."""
-        crop, photo = self.sheet.picture.crop, self.photo
-        long_edge = max(photo.width, photo.height)
-        width, height = photo.width, photo.height
-        # From shares of the long edge to pixels of the turned photo, counter-clockwise.
-        to_turned = np.array([[long_edge, 0, 0], [0, long_edge, 0]], np.float64)
-        for _ in range(crop.quarter_turns):
-            to_turned = np.array([to_turned[1], -to_turned[0] + (0, 0, width)])
-            width, height = height, width
-        # A crop lies on whole pixels.
-        to_turned[:, 2] -= round(crop.left * width), round(crop.top * height)
         scale = frame.full_width / self.box.native[0]
-        to_frame = to_turned * scale
+        to_frame = photo_to_crop(self.sheet, self.photo) * scale
         to_frame[:, 2] -= frame.left, frame.top
+        long_edge = max(self.photo.width, self.photo.height)
         return Placing(to_frame, (frame.height, frame.width), long_edge * scale)

@@ -25,6 +25,14 @@ class Memory:
         with self._lock:
             return key in self._items
 
+    def held(self, key: str) -> Any:
+        """The result under key; None if it is not held."""
+        with self._lock:
+            if key not in self._items:
+                return None
+            self._items.move_to_end(key)
+            return self._items[key][0]
+
     def get(self, key: str, make: Callable[[], Any]) -> Any:
         """The result under key, made now if it is not held."""
         with self._lock:

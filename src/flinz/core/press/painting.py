@@ -1,11 +1,12 @@
 """From places on the sheet to places on the photo: where a stroke of the hand belongs."""
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import Photo
-from flinz.core.press.framing import laid_box, sheet_mm
+from flinz.core.press.framing import laid_box, photo_to_crop, sheet_mm
 
 
 def on_photo(
@@ -17,20 +18,13 @@ def on_photo(
     uncropped photo's long edge, which they stay at however it is cropped, turned or laid, and the
     width in such shares.
     """
-    laid, crop = laid_box(sheet, photo), sheet.picture.crop
+    laid = laid_box(sheet, photo)
     paper = np.array(sheet_mm(sheet, photo))
     back = laid.lay.to_box
     on_box = (points[:, :2] * paper) @ back[:, :2].T + back[:, 2]
-    shares = on_box / (laid.box.width, laid.box.height)
-    width, height = photo.width, photo.height
-    if crop.quarter_turns % 2:
-        width, height = height, width
-    span = crop.right - crop.left, crop.bottom - crop.top
-    turned = (shares * span + (crop.left, crop.top)) * (width, height)
-    for _ in range(crop.quarter_turns):
-        # The inverse of a quarter turn counter-clockwise.
-        turned = np.column_stack([height - turned[:, 1], turned[:, 0]])
-        width, height = height, width
-    long_edge = max(photo.width, photo.height)
+    on_crop = on_box / (laid.box.width, laid.box.height) * laid.box.native
+    to_photo = cv2.invertAffineTransform(photo_to_crop(sheet, photo))
+    places = on_crop @ to_photo[:, :2].T + to_photo[:, 2]
     px_per_mm = laid.box.native[0] / (laid.box.width * laid.lay.scale)
-    return np.column_stack([turned / long_edge, points[:, 2]]), size_mm * px_per_mm / long_edge
+    size = size_mm * px_per_mm / max(photo.width, photo.height)
+    return np.column_stack([places, points[:, 2]]), size

@@ -46,6 +46,10 @@ class Results:
         """Whether there is a result under a key."""
         return self._of_steps.holds(key)
 
+    def held(self, key: str) -> Any:
+        """The result under a key; None if it is not held."""
+        return self._of_steps.held(key)
+
     def get(
         self, kind: str, key: str, make: Callable[[], Any], *, is_small_copy: bool = False
     ) -> Any:

@@ -100,8 +100,7 @@ def paint(db: Db, studio: TheStudio, painted: Painted) -> StrokeList:
 @router.get("/lists/{list_id}")
 def show_list(db: Db, list_id: PieceId) -> StrokeList:
     """How many strokes a list has."""
-    strokes = lists.read(list_id, partial(pieces.get, db))
-    return StrokeList(id=list_id, count=len(strokes))
+    return StrokeList(id=list_id, count=lists.count_of(list_id, partial(pieces.get, db)))
 
 
 @router.post("/announce")

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { type Place, sizeOf } from "../../live/zoom";
+import { followPointer } from "../../shared/followPointer";
 import type { Held, Picking } from "./usePicking";
 
 interface PickLayerProps {
@@ -23,8 +24,7 @@ export function PickLayer({ picking, place, aspect }: PickLayerProps) {
   function begin(event: React.PointerEvent<HTMLDivElement>) {
     if (event.button !== 0 || event.target !== event.currentTarget) return;
     event.stopPropagation();
-    const layer = event.currentTarget;
-    const bounds = layer.getBoundingClientRect();
+    const bounds = event.currentTarget.getBoundingClientRect();
     const x = (event.clientX - bounds.left - place.x) / size.width;
     const y = (event.clientY - bounds.top - place.y) / size.height;
     if (x < 0 || x > 1 || y < 0 || y > 1) return;
@@ -37,20 +37,17 @@ export function PickLayer({ picking, place, aspect }: PickLayerProps) {
       picking.pull(held, by());
     };
     let isOver = false;
-    const end = () => {
-      isOver = true;
-      layer.removeEventListener("pointermove", move);
-      layer.removeEventListener("pointerup", end);
-      setPulled(null);
-      picking.rest();
-    };
-    const move = (to: PointerEvent) => {
-      last = to.clientY;
-      show();
-    };
-    layer.setPointerCapture(event.pointerId);
-    layer.addEventListener("pointermove", move);
-    layer.addEventListener("pointerup", end);
+    followPointer(event, {
+      move: (to) => {
+        last = to.clientY;
+        show();
+      },
+      end: () => {
+        isOver = true;
+        setPulled(null);
+        picking.rest();
+      },
+    });
     void picking.press(x, y).then((found) => {
       // The answer may come after the pointer has let go.
       if (isOver) return;

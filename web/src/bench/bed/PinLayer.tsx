@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { WatchSpot } from "../../api/client";
+import { followPointer } from "../../shared/followPointer";
 import { spotOf } from "../../sheet/watch";
 import { type Place, sizeOf } from "../../live/zoom";
 
@@ -22,24 +23,20 @@ export function PinLayer({ place, aspect, onPin }: PinLayerProps) {
   function begin(event: React.PointerEvent<HTMLDivElement>) {
     if (event.button !== 0) return;
     event.stopPropagation();
-    const layer = event.currentTarget;
-    const bounds = layer.getBoundingClientRect();
+    const bounds = event.currentTarget.getBoundingClientRect();
     const at = (pointer: { clientX: number; clientY: number }) => ({
       x: (pointer.clientX - bounds.left - place.x) / size.width,
       y: (pointer.clientY - bounds.top - place.y) / size.height,
     });
     const from = at(event);
-    layer.setPointerCapture(event.pointerId);
-    const move = (to: PointerEvent) => setBox({ from, to: at(to) });
-    const end = (to: PointerEvent) => {
-      layer.removeEventListener("pointermove", move);
-      layer.removeEventListener("pointerup", end);
-      setBox(null);
-      const spot = spotOf(from, at(to));
-      if (spot) onPin(spot);
-    };
-    layer.addEventListener("pointermove", move);
-    layer.addEventListener("pointerup", end);
+    followPointer(event, {
+      move: (to) => setBox({ from, to: at(to) }),
+      end: (to, isCancelled) => {
+        setBox(null);
+        const spot = isCancelled ? null : spotOf(from, at(to));
+        if (spot) onPin(spot);
+      },
+    });
   }
 
   const spot = box && spotOf(box.from, box.to);

@@ -1,4 +1,5 @@
 import type { Size } from "../../live/zoom";
+import { followPointer } from "../../shared/followPointer";
 
 const STEP = 0.02;
 
@@ -22,14 +23,7 @@ export function SplitHandle({ area, at, words, onMove }: SplitHandleProps) {
     const handle = event.currentTarget;
     handle.focus();
     const left = handle.parentElement!.getBoundingClientRect().left;
-    handle.setPointerCapture(event.pointerId);
-    const move = (to: PointerEvent) => held((to.clientX - left) / area.width);
-    const end = () => {
-      handle.removeEventListener("pointermove", move);
-      handle.removeEventListener("pointerup", end);
-    };
-    handle.addEventListener("pointermove", move);
-    handle.addEventListener("pointerup", end);
+    followPointer(event, { move: (to) => held((to.clientX - left) / area.width) });
   }
 
   return (

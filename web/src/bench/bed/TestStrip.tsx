@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Button, ButtonGroup, Form } from "react-bootstrap";
 import type { DialSpec, Sheet, View } from "../../api/client";
+import { followPointer } from "../../shared/followPointer";
 import { useKey } from "../../shared/keys";
 import { SmallProof } from "../../live/SmallProof";
 import type { Settings } from "../../sheet/stages";
@@ -101,24 +102,20 @@ export function TestStrip(props: TestStripProps) {
   function press(event: React.PointerEvent<HTMLButtonElement>, cell: Cell) {
     if (event.button !== 0) return;
     event.stopPropagation();
-    const button = event.currentTarget;
     const begin = { x: event.clientX, y: event.clientY };
     // From where the spot truly is: it may be held at the sheet's edge.
     const from = { x: (left + right) / 2, y: (top + bottom) / 2 };
-    button.setPointerCapture(event.pointerId);
-    const move = (at: PointerEvent) =>
-      setSpot({
-        x: from.x - (at.clientX - begin.x) / whole.width,
-        y: from.y - (at.clientY - begin.y) / whole.height,
-      });
-    const end = (at: PointerEvent) => {
-      button.removeEventListener("pointermove", move);
-      button.removeEventListener("pointerup", end);
-      const far = Math.hypot(at.clientX - begin.x, at.clientY - begin.y);
-      if (far < CLICK_PX) props.onTake(cell.values, cell.words);
-    };
-    button.addEventListener("pointermove", move);
-    button.addEventListener("pointerup", end);
+    followPointer(event, {
+      move: (at) =>
+        setSpot({
+          x: from.x - (at.clientX - begin.x) / whole.width,
+          y: from.y - (at.clientY - begin.y) / whole.height,
+        }),
+      end: (at, isCancelled) => {
+        const far = Math.hypot(at.clientX - begin.x, at.clientY - begin.y);
+        if (!isCancelled && far < CLICK_PX) props.onTake(cell.values, cell.words);
+      },
+    });
   }
 
   return (

@@ -1,5 +1,6 @@
 import { Form } from "react-bootstrap";
 import type { Sheet, WatchSpot } from "../../api/client";
+import { followPointer } from "../../shared/followPointer";
 import { newGesture } from "../../shared/gesture";
 import { leavingKeys } from "../../shared/leavingKeys";
 import { Tip } from "../../shared/Tip";
@@ -101,16 +102,8 @@ function SpotPanel(props: SpotPanelProps) {
     if (event.button !== 0 || (event.target as HTMLElement).closest("input, button, label")) return;
     event.preventDefault();
     event.stopPropagation();
-    const handle = event.currentTarget;
     const [x, y] = [event.clientX, event.clientY];
-    handle.setPointerCapture(event.pointerId);
-    const move = (at: PointerEvent) => to(at.clientX - x, at.clientY - y);
-    const end = () => {
-      handle.removeEventListener("pointermove", move);
-      handle.removeEventListener("pointerup", end);
-    };
-    handle.addEventListener("pointermove", move);
-    handle.addEventListener("pointerup", end);
+    followPointer(event, { move: (at) => to(at.clientX - x, at.clientY - y) });
   }
 
   return (

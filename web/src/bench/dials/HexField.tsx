@@ -1,4 +1,5 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
+import { useTyped } from "../../shared/useTyped";
 
 const WRITTEN = /^#?([0-9a-f]{3}|[0-9a-f]{6})$/i;
 
@@ -11,19 +12,13 @@ interface HexFieldProps {
 
 /** A colour as it is written, #rrggbb; what is no colour is said and leaves the last good one. */
 export function HexField({ label, value, onChange, onTouch }: HexFieldProps) {
-  const [text, setText] = useState<string | null>(null);
   const [refused, setRefused] = useState(false);
-  const dropped = useRef(false);
+  const typing = useTyped(value.toLowerCase(), take);
 
-  function take() {
-    const isDropped = dropped.current;
-    dropped.current = false;
-    if (isDropped) setText(null);
-    if (isDropped || text === null) return;
+  function take(text: string) {
     const colour = colourOf(text);
     setRefused(colour === null);
     if (colour && colour !== value.toLowerCase()) onChange(colour);
-    setText(null);
   }
 
   return (
@@ -32,22 +27,12 @@ export function HexField({ label, value, onChange, onTouch }: HexFieldProps) {
         className="dial-hex"
         aria-label={`${label}, written as #rrggbb`}
         aria-invalid={refused}
-        data-typed={text !== null}
         maxLength={7}
         spellCheck={false}
-        value={text ?? value.toLowerCase()}
+        {...typing}
         onFocus={(event) => {
           onTouch();
-          event.currentTarget.select();
-        }}
-        onChange={(event) => setText(event.currentTarget.value)}
-        onBlur={take}
-        onKeyDown={(event) => {
-          if (event.key !== "Enter" && event.key !== "Escape") return;
-          event.stopPropagation();
-          // Leaving the field takes what is typed in it, unless that was dropped.
-          dropped.current = event.key === "Escape";
-          event.currentTarget.blur();
+          typing.onFocus(event);
         }}
       />
       {refused && (

@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import { Form } from "react-bootstrap";
 import type { DialSpec, Pull } from "../../api/client";
+import { followPointer } from "../../shared/followPointer";
 import { newGesture } from "../../shared/gesture";
 import { added, angleOf, hueName, placeOf, RING, turned } from "./ring";
 
@@ -42,14 +43,8 @@ export function HueRing({ reference, spec, points, onChange, onPick }: HueRingPr
     const place = held ?? points.length;
     choose(place);
     if (held === undefined) onChange(list, gesture);
-    svg.setPointerCapture(event.pointerId);
     const move = (to: PointerEvent) => onChange(list.with(place, { ...start, ...at(to) }), gesture);
-    const end = () => {
-      svg.removeEventListener("pointermove", move);
-      svg.removeEventListener("pointerup", end);
-    };
-    svg.addEventListener("pointermove", move);
-    svg.addEventListener("pointerup", end);
+    followPointer(event, { move }, svg);
   }
 
   function keyed(event: React.KeyboardEvent, at: number) {

@@ -1,5 +1,6 @@
-import { useId, useRef, useState } from "react";
+import { useId, useState } from "react";
 import { Form } from "react-bootstrap";
+import { useTyped } from "../../shared/useTyped";
 
 interface MarksDialProps {
   /** How many there are now; undefined while that is not known. */
@@ -21,12 +22,13 @@ export function MarksDial({ marks, sizedBy, many, isBusy, onWish }: MarksDialPro
   const id = useId();
   // What was wished is shown until it is there.
   const [turned, setTurned] = useState<{ count: number; from: number | undefined } | null>(null);
-  const [text, setText] = useState<string | null>(null);
   const [refused, setRefused] = useState("");
-  const dropped = useRef(false);
   const known = marks ?? 0;
   const isWished = turned !== null && (isBusy || turned.from === marks);
   const shown = isWished ? turned.count : known;
+  const typing = useTyped(shown ? words(shown) : "…", (text) =>
+    wish(Number(text.replaceAll(/[\s,.]/g, ""))),
+  );
 
   function wish(count: number) {
     if (!(count >= 1) || !Number.isFinite(count)) {
@@ -35,13 +37,6 @@ export function MarksDial({ marks, sizedBy, many, isBusy, onWish }: MarksDialPro
     }
     setRefused("");
     if (Math.round(count) !== known) onWish(Math.round(count));
-  }
-
-  function take() {
-    const isDropped = dropped.current;
-    dropped.current = false;
-    if (text !== null && !isDropped) wish(Number(text.replaceAll(/[\s,.]/g, "")));
-    setText(null);
   }
 
   return (
@@ -53,17 +48,7 @@ export function MarksDial({ marks, sizedBy, many, isBusy, onWish }: MarksDialPro
           inputMode="numeric"
           aria-label="Number of marks, typed"
           aria-invalid={refused !== ""}
-          data-typed={text !== null}
-          value={text ?? (shown ? words(shown) : "…")}
-          onFocus={(event) => event.currentTarget.select()}
-          onChange={(event) => setText(event.currentTarget.value)}
-          onBlur={take}
-          onKeyDown={(event) => {
-            if (event.key !== "Enter" && event.key !== "Escape") return;
-            event.stopPropagation();
-            dropped.current = event.key === "Escape";
-            event.currentTarget.blur();
-          }}
+          {...typing}
         />
         {refused && (
           <div className="dial-refused" role="alert">

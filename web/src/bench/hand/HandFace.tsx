@@ -2,12 +2,49 @@ import { Button, Form } from "react-bootstrap";
 import type { DialSpec } from "../../api/client";
 import { Dial } from "../../shared/Dial";
 import { useRoving } from "../../shared/roving";
-import type { Hand } from "./useHand";
+import { type Hand, START } from "./useHand";
 
+/** What a dial from nothing to all of something has. */
+const SHARE: Omit<DialSpec, "name" | "label" | "hint" | "start"> = {
+  kind: "dial",
+  unit: "",
+  minimum: 0,
+  maximum: 1,
+  low: 0,
+  high: 1,
+  step: 0.02,
+  options: [],
+  only_for: {},
+  group: "",
+};
 /** The brush's own dials; they belong to nobody's sheet. */
-const SIZE = spec("size", "Size", "How wide the brush is on paper", "mm", 0.2, 200, 1, 60, 0.5);
-const HARDNESS = spec("hardness", "Hardness", "How far its edge is full", "", 0, 1, 0, 1, 0.02);
-const STRENGTH = spec("strength", "Strength", "How much one stroke does", "", 0, 1, 0, 1, 0.02);
+const SIZE: DialSpec = {
+  ...SHARE,
+  name: "size",
+  label: "Size",
+  hint: "How wide the brush is on paper",
+  start: START.sizeMm,
+  unit: "mm",
+  minimum: 0.2,
+  maximum: 200,
+  low: 1,
+  high: 60,
+  step: 0.5,
+};
+const HARDNESS: DialSpec = {
+  ...SHARE,
+  name: "hardness",
+  label: "Hardness",
+  hint: "How far its edge is full",
+  start: START.hardness,
+};
+const STRENGTH: DialSpec = {
+  ...SHARE,
+  name: "strength",
+  label: "Strength",
+  hint: "How much one stroke does",
+  start: START.strength,
+};
 
 /** What the hand can do at this stage: verbs, the brush, and what takes it back. */
 export function HandFace({ hand }: { hand: Hand }) {
@@ -91,33 +128,4 @@ export function HandFace({ hand }: { hand: Hand }) {
       </p>
     </div>
   );
-}
-
-function spec(
-  name: string,
-  label: string,
-  hint: string,
-  unit: string,
-  minimum: number,
-  maximum: number,
-  low: number,
-  high: number,
-  step: number,
-): DialSpec {
-  return {
-    name,
-    kind: "dial",
-    label,
-    hint,
-    unit,
-    minimum,
-    maximum,
-    low,
-    high,
-    step,
-    start: name === "size" ? 14 : name === "hardness" ? 0.5 : 1,
-    options: [],
-    only_for: {},
-    group: "",
-  };
 }

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { type Pictures, usePicture } from "../../live/pictures";
 import { type Place, type Size, sizeOf } from "../../live/zoom";
+import { followPointer } from "../../shared/followPointer";
 import type { Hand, Point } from "./useHand";
 
 interface PaintLayerProps {
@@ -73,29 +74,22 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
   function begin(event: React.PointerEvent<HTMLDivElement>) {
     if (event.button !== 0) return;
     event.stopPropagation();
-    const layer = event.currentTarget;
-    layer.focus({ preventScroll: true });
+    event.currentTarget.focus({ preventScroll: true });
     const points: Point[] = [pointAt(event)];
     if (event.shiftKey && last.current && brush.by === "brush") points.unshift(last.current);
     trail([points[0]!, ...points], 1);
-    layer.setPointerCapture(event.pointerId);
-    const move = (to: PointerEvent) => {
-      const from = points.length;
-      // Every place that the pointer was at, not only where it is now.
-      const all = to.getCoalescedEvents?.() ?? [];
-      for (const each of all.length > 0 ? all : [to]) points.push(pointAt(each));
-      trail(points, from);
-    };
-    const end = () => {
-      layer.removeEventListener("pointermove", move);
-      layer.removeEventListener("pointerup", end);
-      layer.removeEventListener("pointercancel", end);
-      if (brush.by === "area" && points.length < 3) return;
-      make(points);
-    };
-    layer.addEventListener("pointermove", move);
-    layer.addEventListener("pointerup", end);
-    layer.addEventListener("pointercancel", end);
+    followPointer(event, {
+      move: (to) => {
+        const from = points.length;
+        // Every place that the pointer was at, not only where it is now.
+        const all = to.getCoalescedEvents?.() ?? [];
+        for (const each of all.length > 0 ? all : [to]) points.push(pointAt(each));
+        trail(points, from);
+      },
+      end: () => {
+        if (brush.by === "brush" || points.length > 2) make(points);
+      },
+    });
   }
 
   function keyed(event: React.KeyboardEvent) {

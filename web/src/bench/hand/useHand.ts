@@ -18,7 +18,14 @@ export interface Brush {
 
 export type Point = [number, number, number];
 
-const START: Brush = { by: "brush", sizeMm: 14, hardness: 0.5, strength: 1, hasPressure: true };
+/** The brush to begin with. */
+export const START: Brush = {
+  by: "brush",
+  sizeMm: 14,
+  hardness: 0.5,
+  strength: 1,
+  hasPressure: true,
+};
 
 /** Hand work at the chosen stage: its face, verb and brush, and the strokes that are made. */
 export function useHand({ id, work, sheet, catalogue }: TheBench, choosing: Choosing) {

@@ -1,0 +1,27 @@
+interface Following {
+  move: (at: PointerEvent) => void;
+  /** It let go, or (isCancelled) was taken away. */
+  end?: (at: PointerEvent, isCancelled: boolean) => void;
+}
+
+/** Follow a pointer that was pressed, wherever it goes, until it lets go. */
+export function followPointer(
+  event: React.PointerEvent<Element>,
+  { move, end }: Following,
+  surface: Element = event.currentTarget,
+) {
+  const over = new AbortController();
+  const { signal } = over;
+  const leave = (at: PointerEvent) => {
+    over.abort();
+    end?.(at, at.type === "pointercancel");
+  };
+  surface.setPointerCapture(event.pointerId);
+  for (const [name, act] of [
+    ["pointermove", move],
+    ["pointerup", leave],
+    ["pointercancel", leave],
+  ] as const) {
+    surface.addEventListener(name, (at) => act(at as PointerEvent), { signal });
+  }
+}

@@ -276,3 +276,55 @@ def test_a_copy_that_does_not_fit_leaves_the_one_before_it(tmp_path):
     assert done.returncode == 2 and "cannot be written" in done.stderr
     assert copy.read_text() == "the copy of last week"
     assert sorted(path.name for path in tmp_path.iterdir()) == ["copy", "data"]
+
+
+@pytest.fixture
+def disc(tmp_path):
+    """A bright disc on a dark ground, as a file."""
+    rows, columns = np.mgrid[0:120, 0:160]
+    values = np.where(np.hypot(columns - 80, rows - 60) < 35, 220, 40).astype(np.uint8)
+    path = tmp_path / "disc.png"
+    path.write_bytes(png(values))
+    return path
+
+
+def test_cutout_writes_the_alpha_of_the_photos_own_pixels(flinz, disc, tmp_path):
+    out = tmp_path / "alpha.png"
+    strokes = ("--keep", "0.4,0.5,0.6,0.5", "--drop", "0.05,0.05,0.95,0.05", "--size", "3")
+    for said in ((), strokes):
+        done = flinz("cutout", disc, *said, "-o", out)
+
+        assert (done.returncode, done.stderr) == (0, "")
+        alpha = Image.open(out)
+        assert (alpha.mode, alpha.size) == ("L", (160, 120))
+        assert (np.asarray(alpha)[60, 80], np.asarray(alpha)[10, 10]) == (255, 0)
+
+
+def test_render_draws_a_part(flinz, disc, tmp_path):
+    ink = {}
+    for part in ("whole", "subject", "backdrop"):
+        out = tmp_path / f"{part}.png"
+        done = flinz(
+            *("render", disc, "--recipe", "threshold", "--set", "draw.level=1.0"),
+            *("--part", part, "-o", out),
+        )
+        assert (done.returncode, done.stderr) == (0, "")
+        drawn = np.asarray(Image.open(out).convert("L"))
+        ink[part] = drawn[60, 80] < 128, drawn[10, 10] < 128
+
+    assert ink == {"whole": (True, True), "subject": (True, False), "backdrop": (False, True)}
+
+
+@pytest.mark.parametrize(
+    ("said", "words"),
+    [
+        (("--keep", "1,2,3"), "is no stroke"),
+        (("--drop", "0.5"), "is no stroke"),
+        (("--size", "-3"), "size of a stroke"),
+    ],
+)
+def test_cutout_refuses_what_is_no_stroke(flinz, disc, tmp_path, said, words):
+    done = flinz("cutout", disc, *said, "-o", tmp_path / "alpha.png")
+
+    assert done.returncode == 2 and words in done.stderr
+    assert not (tmp_path / "alpha.png").exists()

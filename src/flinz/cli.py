@@ -24,6 +24,7 @@ FIRST_PORT = 8320
 # A wrong option, argument or command: what every such error of the parser is.
 USAGE_ERROR: Any = typer.BadParameter.__bases__[0]
 LEAST_KEY = 16
+CUTOUT_SIZE_MM = 4.0
 LOOPBACK_HOSTS = ("127.0.0.1", "localhost", "::1")
 
 app = typer.Typer(
@@ -70,6 +71,9 @@ def render(
     long_edge: Annotated[int | None, typer.Option(help="Pixels of the long edge.")] = None,
     dpi: Annotated[float | None, typer.Option(help="Dots an inch at the sheet's size.")] = None,
     depth: Annotated[str, typer.Option(help="auto, 1-bit, grey or colour.")] = "auto",
+    part: Annotated[
+        str | None, typer.Option(help="whole, subject or backdrop, as flinz cutout finds them.")
+    ] = None,
 ) -> None:
     """Draw a photo with a recipe, or a sheet file, into a picture file."""
     from pydantic import ValidationError
@@ -98,6 +102,9 @@ def render(
         if not equals:
             raise DocumentError(f"{setting!r} is not STAGE.PARAM=VALUE.")
         sheet = with_value(sheet, path.strip(), value.strip())
+    if part is not None:
+        for number in range(len(sheet.plates)):
+            sheet = with_value(sheet, "photo.part", part, number)
     if recipe is not None:
         # What follows the photo follows what was set, too.
         sheet = fitting.fitted(press, picture, sheet)
@@ -105,6 +112,30 @@ def render(
         output,
         lambda path: kind.write(path, Delivery(press, picture, sheet), wish),
     )
+
+
+@app.command()
+def cutout(
+    photo: Annotated[Path, typer.Argument(help="A picture.")],
+    output: Annotated[Path, typer.Option("-o", "--output", help="The alpha, a PNG of greys.")],
+    keep: Annotated[
+        list[str], typer.Option(help="X,Y,X,Y...: a stroke on the subject, in shares 0 to 1.")
+    ] = [],  # noqa: B006  (typer reads it)
+    drop: Annotated[list[str], typer.Option(help="X,Y,X,Y...: a stroke on the backdrop.")] = [],  # noqa: B006
+    size: Annotated[
+        float, typer.Option(help="Width of a stroke, mm on a sheet of the usual size.")
+    ] = CUTOUT_SIZE_MM,
+) -> None:
+    """Find the subject of a photo, by strokes or by itself: white where it is, black elsewhere."""
+    from flinz.core.deliver.alpha import write_alpha
+    from flinz.core.planes.decoding import decode
+
+    if output.suffix.lower() != ".png":
+        raise DocumentError(f"{output} must end in .png: an alpha is written as greys.")
+    _check_writable(output)
+    picture = decode(_read(photo), str(photo))
+    said = [("keep", text) for text in keep] + [("drop", text) for text in drop]
+    _write_whole(output, lambda path: write_alpha(path, picture, said, size))
 
 
 @app.command("recipes")

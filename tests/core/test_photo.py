@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 from PIL import Image, ImageCms, ImageOps
 
 from flinz.core.planes import decoding
+from flinz.core.planes.cropping import Cropping
 from flinz.core.planes.decoding import decode
-from flinz.core.planes.photo import AT_ONCE_VALUES, crop_size, cropped, enlarged, shrunk
+from flinz.core.planes.photo import AT_ONCE_VALUES, Photo, enlarged, shrunk
 from flinz.core.scale import whole_frame
 from flinz.errors import PhotoError
 from tests.charts import encoded, grey_photo, png, ramp
@@ -215,11 +216,11 @@ def test_a_file_over_the_limit_is_refused():
 def test_a_crop_holds_the_pixels_between_its_bounds():
     photo = grey_photo(ramp())
 
-    part = cropped(photo, (0.25, 0, 0.5, 0.5), 0)
+    part = Cropping((0.25, 0, 0.5, 0.5)).taken(photo)
 
     assert np.array_equal(part, photo.pixels[:16, 64:128])
-    assert crop_size(256, 32, (0.25, 0, 0.5, 0.5), 0) == (64, 16)
-    assert crop_size(256, 32, (0, 0, 1, 1), 1) == (32, 256)
+    assert Cropping((0.25, 0, 0.5, 0.5)).size(256, 32) == (64, 16)
+    assert Cropping(quarter_turns=1).size(256, 32) == (32, 256)
 
 
 def test_shrinking_keeps_the_mean():
@@ -259,3 +260,26 @@ def test_an_enlarged_region_is_a_crop_of_the_enlarged_whole():
     inside = enlarged(pixels, whole)[part.slices_in(whole)]
 
     assert np.abs(inside - enlarged(pixels, part)).max() < 0.01
+
+
+@pytest.mark.parametrize("turns", [0, 1, 2, 3])
+@pytest.mark.parametrize("straighten", [0.0, 4.0, -13.0])
+@pytest.mark.parametrize("mirrored", [False, True])
+def test_a_place_of_the_photo_is_found_again_in_what_is_taken_of_it(turns, straighten, mirrored):
+    pixels = np.full((120, 200, 3), 20, np.uint8)
+    pixels[60:64, 90:94] = 250
+    photo = Photo(pixels, "spot")
+    cropping = Cropping((0.1, 0.2, 0.9, 0.95), turns, straighten, mirrored)
+
+    taken = cropping.taken(photo)
+
+    assert taken.shape[1::-1] == cropping.size(200, 120)
+    light = np.maximum(taken[..., 0].astype(float) - 25, 0)
+    y, x = (np.average(each, weights=light) + 0.5 for each in np.indices(light.shape))
+    found = cropping.from_photo(200, 120) @ (92, 62, 1)
+    assert np.abs((x, y) - found).max() < 0.1
+    # No corner is bare: all that is taken lies on the photo.
+    corners = np.array([[0, 0], [taken.shape[1], 0], [0, taken.shape[0]], taken.shape[1::-1]])
+    back = cv2.invertAffineTransform(cropping.from_photo(200, 120))
+    places = corners @ back[:, :2].T + back[:, 2]
+    assert (places > -0.51).all() and (places < (200.51, 120.51)).all()

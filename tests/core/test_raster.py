@@ -249,6 +249,8 @@ def test_a_region_of_a_painted_sheet_is_a_crop_of_the_whole(stage):
         Picture(crop=Crop(left=0.2, top=0.1, right=0.9, bottom=0.8)),
         Picture(crop=Crop(quarter_turns=1)),
         Picture(crop=Crop(left=0.1, top=0.3, right=0.8, bottom=0.9, quarter_turns=3)),
+        Picture(crop=Crop(straighten=-9.0)),
+        Picture(crop=Crop(left=0.1, bottom=0.9, quarter_turns=1, straighten=6.0, mirrored=True)),
         Picture(position=Position(mirrored=True)),
         Picture(position=Position(x=120, y=80, width=140, turn=25)),
         Picture(position=Position(as_drawn=2.0)),

@@ -23,7 +23,7 @@ from flinz.core.scale import region_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
 from flinz.demo.scenario import picture
-from flinz.quality import faint, placed, sizes
+from flinz.quality import cutouts, faint, placed, sizes
 from flinz.quality.coherence import ends_in_rows, line_figures, parts_and_gaps
 
 Row = dict[str, Any]
@@ -92,8 +92,19 @@ def _rows(quick: bool) -> Iterator[Row]:
         yield from _print_rows(photo, where)
     yield from _size_rows(list(photos.values()))
     yield from _placed_rows(photos[PHOTOS[0]], PHOTOS[0].partition(".")[0])
+    yield from _cutout_rows(["pears"] if quick else list(cutouts.OVERLAP))
     if not quick:
         yield from _steadiness(photos[PHOTOS[0]])
+
+
+def _cutout_rows(names: list[str]) -> Iterator[Row]:
+    photos = {name: decode(picture(f"{name}.jpg"), f"{name}.jpg") for name in names}
+    for name, found in cutouts.judgements(photos):
+        bound = cutouts.OVERLAP.get(name)
+        yield _row(f"cut out by 8 strokes, overlap: {name}", found.overlap, bound, True)
+        error = cutouts.ALPHA_ERROR.get(name)
+        yield _row(f"cut out by 8 strokes, error of alpha: {name}", found.error, error)
+        yield _row(f"found with no stroke, overlap: {name}", found.guess)
 
 
 def tone_error(name: str, pitch_mm: float) -> float:

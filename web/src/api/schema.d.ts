@@ -1481,7 +1481,7 @@ export interface components {
     };
     /**
      * Crop
-     * @description The part of the photo that is drawn: shares 0..1 after turning.
+     * @description The part of the photo that is drawn: shares 0..1 after turning, straightening, mirroring.
      */
     Crop: {
       /**
@@ -1510,6 +1510,18 @@ export interface components {
        * @default 0
        */
       quarter_turns: number;
+      /**
+       * Straighten
+       * @description Turns the photo counter-clockwise; no corner stays bare
+       * @default 0
+       */
+      straighten: number;
+      /**
+       * Mirrored
+       * @description Left to right
+       * @default false
+       */
+      mirrored: boolean;
     };
     /**
      * Crosshatch
@@ -1640,6 +1652,36 @@ export interface components {
        * @default 0
        */
       features: number;
+    };
+    /**
+     * Cutout
+     * @description How the edge between subject and backdrop runs.
+     */
+    Cutout: {
+      /**
+       * Edge out
+       * @description Moves the cut outwards; below 0 it moves in
+       * @default 0
+       */
+      edge: number;
+      /**
+       * Softness
+       * @description Over how far the subject fades out
+       * @default 0
+       */
+      soft: number;
+      /**
+       * Hair
+       * @description How far from the cut single hairs are looked for; at 0 the cut is hard
+       * @default 1.2
+       */
+      hair: number;
+      /**
+       * Islands
+       * @description Pieces and holes under this go
+       * @default 0
+       */
+      islands: number;
     };
     /**
      * DialSpec
@@ -2527,6 +2569,12 @@ export interface components {
       crumbs: number;
     };
     /**
+     * Outside
+     * @description What the look sees where nothing is to be drawn.
+     * @enum {string}
+     */
+    Outside: "photo" | "ground";
+    /**
      * OwnSize
      * @description Paper of a width and a height of its own; the picture lies on it.
      */
@@ -2624,6 +2672,42 @@ export interface components {
       dark: string;
       /** Light */
       light: string;
+    };
+    /**
+     * Part
+     * @description What of the photo a plate is drawn from.
+     */
+    Part: {
+      /**
+       * Draws
+       * @description Which part of the photo this plate draws, by its cutout
+       * @default whole
+       */
+      part: components["schemas"]["Shows"];
+      /**
+       * Beside it
+       * @description What the look sees where nothing is to be drawn
+       * @default photo
+       */
+      outside: components["schemas"]["Outside"];
+      /**
+       * Plain tone
+       * @description From black to white
+       * @default 1
+       */
+      ground: number;
+      /**
+       * Draw the edge
+       * @description Nib of a line along the cutout's edge
+       * @default 0
+       */
+      contour: number;
+      /**
+       * Covers
+       * @description Hides what lies beneath with bare paper, so that a figure stands in front
+       * @default false
+       */
+      covers: boolean;
     };
     /**
      * Pencil
@@ -2824,6 +2908,8 @@ export interface components {
     /**
      * Picture
      * @description What plates are drawn from unless they have a source of their own.
+     *
+     *     cutout: how the edge between its subject and its backdrop runs.
      */
     Picture: {
       /**
@@ -2837,7 +2923,9 @@ export interface components {
        *       "top": 0,
        *       "right": 1,
        *       "bottom": 1,
-       *       "quarter_turns": 0
+       *       "quarter_turns": 0,
+       *       "straighten": 0,
+       *       "mirrored": false
        *     }
        */
       crop: components["schemas"]["Crop"];
@@ -2849,6 +2937,15 @@ export interface components {
        *     }
        */
       position: components["schemas"]["Position"];
+      /**
+       * @default {
+       *       "edge": 0,
+       *       "soft": 0,
+       *       "hair": 1.2,
+       *       "islands": 0
+       *     }
+       */
+      cutout: components["schemas"]["Cutout"];
     };
     /**
      * Plate
@@ -2876,6 +2973,16 @@ export interface components {
        *     }
        */
       source: components["schemas"]["FromPicture"];
+      /**
+       * @default {
+       *       "part": "whole",
+       *       "outside": "photo",
+       *       "ground": 1,
+       *       "contour": 0,
+       *       "covers": false
+       *     }
+       */
+      photo: components["schemas"]["Part"];
       /**
        * @default {
        *       "black": 0,
@@ -3287,6 +3394,16 @@ export interface components {
       source: components["schemas"]["FromPicture"];
       /**
        * @default {
+       *       "part": "whole",
+       *       "outside": "photo",
+       *       "ground": 1,
+       *       "contour": 0,
+       *       "covers": false
+       *     }
+       */
+      photo: components["schemas"]["Part"];
+      /**
+       * @default {
        *       "black": 0,
        *       "white": 1,
        *       "middle": 0.5,
@@ -3427,14 +3544,22 @@ export interface components {
        *       "crop": {
        *         "bottom": 1,
        *         "left": 0,
+       *         "mirrored": false,
        *         "quarter_turns": 0,
        *         "right": 1,
+       *         "straighten": 0,
        *         "top": 0
        *       },
        *       "position": {
        *         "as_drawn": 1,
        *         "mirrored": false,
        *         "turn": 0
+       *       },
+       *       "cutout": {
+       *         "edge": 0,
+       *         "hair": 1.2,
+       *         "islands": 0,
+       *         "soft": 0
        *       }
        *     }
        */
@@ -3448,6 +3573,13 @@ export interface components {
        *         "shown": true,
        *         "source": {
        *           "kind": "picture"
+       *         },
+       *         "photo": {
+       *           "contour": 0,
+       *           "covers": false,
+       *           "ground": 1,
+       *           "outside": "photo",
+       *           "part": "whole"
        *         },
        *         "tone": {
        *           "black": 0,
@@ -3544,6 +3676,12 @@ export interface components {
       /** Redo */
       redo: string | null;
     };
+    /**
+     * Shows
+     * @description Which part is drawn.
+     * @enum {string}
+     */
+    Shows: "whole" | "subject" | "backdrop";
     /**
      * Smear
      * @description Everything is dragged one way, as by a moving hand.

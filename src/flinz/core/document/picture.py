@@ -4,8 +4,10 @@ from typing import Any
 
 from pydantic import Field
 
-from flinz.core.dial import Settings
-from flinz.core.planes.photo import crop_size, is_too_thin
+from flinz.core.dial import Dial, Settings
+from flinz.core.hand.cutout import Cutout
+from flinz.core.planes.cropping import Cropping
+from flinz.core.planes.photo import is_too_thin
 from flinz.errors import DocumentError
 
 # A position is refused beyond this many long edges of the paper: a slip of the hand, no wish.
@@ -15,18 +17,29 @@ LEAST_SHARE = 0.0005
 
 
 class Crop(Settings):
-    """The part of the photo that is drawn: shares 0..1 after turning."""
+    """The part of the photo that is drawn: shares 0..1 after turning, straightening, mirroring."""
 
     left: float = Field(0.0, ge=0, le=1, allow_inf_nan=False)
     top: float = Field(0.0, ge=0, le=1, allow_inf_nan=False)
     right: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
     bottom: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
     quarter_turns: int = Field(0, ge=0, le=3, description="Counter-clockwise")
+    straighten: float = Dial(
+        0.0,
+        ge=-15.0,
+        le=15.0,
+        step=0.1,
+        unit="°",
+        label="Straighten",
+        hint="Turns the photo counter-clockwise; no corner stays bare",
+    )
+    mirrored: bool = Field(False, description="Left to right")
 
     @property
-    def bounds(self) -> tuple[float, float, float, float]:
-        """left, top, right, bottom."""
-        return self.left, self.top, self.right, self.bottom
+    def cropping(self) -> Cropping:
+        """How it takes pixels."""
+        bounds = self.left, self.top, self.right, self.bottom
+        return Cropping(bounds, self.quarter_turns, self.straighten, self.mirrored)
 
     def check(self) -> None:
         """Raise ValueError with a sentence if there is nothing between its bounds."""
@@ -39,7 +52,7 @@ class Crop(Settings):
 
     def check_on(self, width_px: int, height_px: int) -> None:
         """Raise DocumentError if too little of a photo of that size is left to be drawn."""
-        width, height = crop_size(width_px, height_px, self.bounds, self.quarter_turns)
+        width, height = self.cropping.size(width_px, height_px)
         if is_too_thin(width, height):
             raise DocumentError(
                 f"This crop leaves {width:,} × {height:,} pixels of the photo, which cannot be "
@@ -94,8 +107,12 @@ class Position(Settings):
 
 
 class Picture(Settings):
-    """What plates are drawn from unless they have a source of their own."""
+    """What plates are drawn from unless they have a source of their own.
+
+    cutout: how the edge between its subject and its backdrop runs.
+    """
 
     photo: str = Field("", max_length=80)
     crop: Crop = Crop()
     position: Position = Position()
+    cutout: Cutout = Cutout()

@@ -9,6 +9,7 @@ from flinz.core.looks.pencil import Pencil
 from flinz.core.looks.registry import Draw
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
+from flinz.core.stages.part import Part
 from flinz.core.stages.smooth import NoSmoothing, Smooth
 from flinz.core.stages.tone import Tone
 
@@ -36,6 +37,7 @@ class Settled(Settings):
     name: str = Field("", max_length=120)
     shown: bool = True
     source: Source = FromPicture()
+    photo: Part = Part()
     tone: Tone = Tone()
     smooth: Smooth = NoSmoothing()
     draw: Draw = Pencil()

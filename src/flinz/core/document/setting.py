@@ -25,10 +25,10 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     stage, _, name = path.partition(".")
     raw = document.model_dump(mode="json")
     holder = raw if stage == "paper" else raw["plates"][plate]
-    if stage not in (*STAGES, "paper") or not name:
+    if stage not in ("photo", *STAGES, "paper") or not name:
         raise DocumentError(
             f"There is no dial {path!r}. Write STAGE.NAME with a stage of "
-            f"{', '.join(STAGES)} or paper, such as draw.level."
+            f"photo, {', '.join(STAGES)} or paper, such as draw.level."
         )
     settings = getattr(document if stage == "paper" else document.plates[plate], stage)
     if name not in type(settings).model_fields:

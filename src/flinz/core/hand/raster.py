@@ -81,18 +81,30 @@ def swept(stroke: Stroke, placing: Placing) -> tuple[Plane, tuple[slice, slice]]
 def _filled(places: NDArray[np.float64], size: tuple[int, int], soft: float) -> Plane:
     """An area in the pixels of a part, whose edge falls off over soft pixels to both sides."""
     if soft <= SOFT_PX:
-        return _inside(places, size)
+        return _inside_part(places, size)
     # What is soft is as soft when it is worked out on coarser cells. They lie at the area itself,
     # not at the part, so that all parts of a frame show the same.
     cell = max(1.0, soft / SOFT_CELLS)
     margin = 3 * soft + 2
     start = places[0] + np.floor((-margin - places[0]) / cell) * cell
     cells = [math.ceil((length + 2 * margin) / cell) + 2 for length in size]
-    around = blurred(_inside((places - start) / cell, (cells[0], cells[1])), soft / cell)
+    around = blurred(_inside_part((places - start) / cell, (cells[0], cells[1])), soft / cell)
     first = (0.5 - start) / cell - 0.5
     back = np.array([[1 / cell, 0, first[0]], [0, 1 / cell, first[1]]])
     flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
     return np.clip(cv2.warpAffine(around, back, size[::-1], flags=flags), 0, 1)
+
+
+def _inside_part(places: NDArray[np.float64], size: tuple[int, int]) -> Plane:
+    # Edges that are cut off at the rim of a picture run a little otherwise: as long as an area is
+    # not many times the part, it is filled whole and the part taken from it.
+    first = np.minimum(np.floor(places.min(0)), 0).astype(int)
+    last = np.maximum(np.ceil(places.max(0)), size[::-1]).astype(int)
+    width, height = last - first
+    if width * height > MANY_PIXELS:
+        return _inside(places, size)
+    left, top = -first
+    return _inside(places - first, (height, width))[top : top + size[0], left : left + size[1]]
 
 
 def _inside(places: NDArray[np.float64], size: tuple[int, int]) -> Plane:

@@ -1,4 +1,4 @@
-"""Photos: pixels that are drawn from, cropped, shrunk and enlarged."""
+"""Photos: pixels that are drawn from, shrunk and enlarged."""
 
 import math
 from dataclasses import dataclass, field
@@ -45,44 +45,10 @@ class Photo:
         return int(self.pixels.shape[0])
 
 
-def cropped(photo: Photo, crop: tuple[float, float, float, float], quarter_turns: int) -> Pixels:
-    """The pixels inside a crop, a view where possible.
-
-    crop: left, top, right, bottom as shares 0..1 of the photo after turning; quarter_turns:
-    counter-clockwise.
-    """
-    left, top, right, bottom = crop_bounds(photo.width, photo.height, crop, quarter_turns)
-    return np.rot90(photo.pixels, quarter_turns)[top:bottom, left:right]
-
-
-def crop_size(
-    width: int, height: int, crop: tuple[float, float, float, float], quarter_turns: int
-) -> tuple[int, int]:
-    """Width and height in pixels of a crop of a photo of width x height."""
-    left, top, right, bottom = crop_bounds(width, height, crop, quarter_turns)
-    return right - left, bottom - top
-
-
-def crop_bounds(
-    width: int, height: int, crop: tuple[float, float, float, float], quarter_turns: int
-) -> tuple[int, int, int, int]:
-    """Left, top, right, bottom of a crop in whole pixels of the turned photo."""
-    if quarter_turns % 2:
-        width, height = height, width
-    left, right = _bounds(crop[0], crop[2], width)
-    top, bottom = _bounds(crop[1], crop[3], height)
-    return left, top, right, bottom
-
-
 def is_too_thin(width: int, height: int) -> bool:
     """Whether a picture has too few pixels across or down to be drawn."""
     shorter = min(width, height)
     return shorter < MIN_SIDE_PX or max(width, height) > MAX_ASPECT * shorter
-
-
-def _bounds(low: float, high: float, length: int) -> tuple[int, int]:
-    start = min(max(0, math.floor(low * length + 0.5)), length - 1)
-    return start, max(start + 1, min(length, math.floor(high * length + 0.5)))
 
 
 def shrunk(pixels: Pixels, width: int, height: int) -> NDArray[np.uint16]:

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.planes.filters import Plane
-from flinz.core.planes.photo import cropped, enlarged, shrunk
+from flinz.core.planes.photo import enlarged, shrunk
 from flinz.core.press.handling import Handling
 from flinz.core.press.keys import content_key
 from flinz.core.scale import Frame
@@ -32,8 +32,7 @@ class Developing(Handling):
 
     def _rgb(self, frame: Frame) -> NDArray[Any]:
         """The photo in a frame: float32 0..1 where enlarged, uint16 where shrunk, else as it is."""
-        crop = self.sheet.picture.crop
-        pixels = cropped(self.photo, crop.bounds, crop.quarter_turns)
+        pixels = self._taken()
         height, width = pixels.shape[:2]
         if (frame.full_width, frame.full_height) == (width, height):
             return pixels[frame.top : frame.bottom, frame.left : frame.right]
@@ -49,6 +48,21 @@ class Developing(Handling):
             return large
         small = self._shrunk(pixels, frame.full_width, frame.full_height)
         return small[frame.top : frame.bottom, frame.left : frame.right]
+
+    def _taken(self) -> NDArray[Any]:
+        """The photo as it is turned and cropped, at its own pixels."""
+        cropping = self.sheet.picture.crop.cropping
+        if cropping.straighten == 0:
+            return cropping.taken(self.photo)
+        taken: NDArray[Any] = self.step(
+            "taken",
+            self.photo_key,
+            None,
+            (),
+            lambda: cropping.taken(self.photo),
+            alike=True,
+        )
+        return taken
 
     def _shrunk(self, pixels: NDArray[Any], width: int, height: int) -> NDArray[Any]:
         """All pixels averaged down, remembered."""

@@ -13,11 +13,12 @@ from flinz.core.looks.desk import Desk
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.lattice import lattice_frame, resampled
-from flinz.core.press.developing import Developing
+from flinz.core.press.freeing import Freeing
 from flinz.core.press.keys import content_key
 from flinz.core.press.stopping import check
 from flinz.core.scale import Frame
 from flinz.core.stages import clean, smooth, tone
+from flinz.core.stages.part import grounded
 from flinz.errors import DocumentError
 
 DRAFT_REACH = 0.5
@@ -27,7 +28,7 @@ MAX_GRID_CELLS = 25_000_000
 MAX_OUTER_PIXELS = 25_000_000
 
 
-class Drawing(Developing):
+class Drawing(Freeing):
     """What each stage of a plate comes to, in any frame of its box."""
 
     def cut(self, plate: Plate, frame: Frame, step: Callable[[Plate, Frame], Plane]) -> Plane:
@@ -53,7 +54,13 @@ class Drawing(Developing):
         return in_steps(frame.px(reach) * (DRAFT_REACH if self.draft else 1))
 
     def toned(self, plate: Plate, frame: Frame) -> Plane:
-        """The photo's tone after Tone."""
+        """The photo's tone after Tone, on a plain one beside its part where that is wanted."""
+        tones = self._toned(plate, frame)
+        if not plate.photo.is_grounded:
+            return tones
+        return grounded(tones, self.share(plate, frame), plate.photo.ground)
+
+    def _toned(self, plate: Plate, frame: Frame) -> Plane:
         hand = hand_of(plate).get("tone")
         if plate.tone == tone.Tone() and hand is None:
             return self.plain_grey(frame)

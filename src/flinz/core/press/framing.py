@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.document.sheet import Sheet
-from flinz.core.planes.photo import Photo, crop_bounds, crop_size
+from flinz.core.planes.photo import Photo
 from flinz.core.scale import Frame, Lay, whole_frame
 from flinz.core.stages.paper import AsPicture
 
@@ -85,15 +85,9 @@ def photo_to_crop(sheet: Sheet, photo: Photo) -> NDArray[np.float64]:
 
     In such shares hand work stays where it is, however the photo is cropped, turned or laid.
     """
-    crop, (width, height) = sheet.picture.crop, (photo.width, photo.height)
-    to_turned = np.array([[1, 0, 0], [0, 1, 0]], np.float64) * max(width, height)
-    for _ in range(crop.quarter_turns):
-        # A quarter turn counter-clockwise.
-        to_turned = np.array([to_turned[1], -to_turned[0] + (0, 0, width)])
-        width, height = height, width
-    left, top, _, _ = crop_bounds(photo.width, photo.height, crop.bounds, crop.quarter_turns)
-    to_turned[:, 2] -= left, top
-    return to_turned
+    to_crop = sheet.picture.crop.cropping.from_photo(photo.width, photo.height)
+    to_crop[:, :2] *= max(photo.width, photo.height)
+    return to_crop
 
 
 def sheet_mm(sheet: Sheet, photo: Photo) -> tuple[float, float]:
@@ -141,4 +135,4 @@ def box_region(lay: Lay, whole_box: Frame, frame: Frame) -> Frame | None:
 def _native(sheet: Sheet, photo: Photo) -> tuple[int, int]:
     crop = sheet.picture.crop
     crop.check_on(photo.width, photo.height)
-    return crop_size(photo.width, photo.height, crop.bounds, crop.quarter_turns)
+    return crop.cropping.size(photo.width, photo.height)

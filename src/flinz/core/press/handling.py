@@ -71,14 +71,7 @@ class Handling(Remembering):
         list_id = hand_of(plate).get(stage)
         if list_id is None:
             return None
-        listed: Strokes = self.step(
-            "strokes",
-            "",
-            list_id,
-            (),
-            lambda: Strokes(self.results.strokes_of(list_id)),
-            alike=True,
-        )
+        listed = self.listed(list_id)
         if not listed.strokes:
             return None
 
@@ -96,6 +89,18 @@ class Handling(Remembering):
 
         plane: NDArray[np.float32] = self.results.get("hand", key(len(listed.strokes)), make)
         return plane
+
+    def listed(self, list_id: str) -> Strokes:
+        """The strokes of a list by its id, remembered."""
+        listed: Strokes = self.step(
+            "strokes",
+            "",
+            list_id,
+            (),
+            lambda: Strokes(self.results.strokes_of(list_id)),
+            alike=True,
+        )
+        return listed
 
     def _placing(self, frame: Frame) -> Placing:
         """Where the uncropped photo lies in a frame of the box."""

@@ -17,13 +17,15 @@ class Impression:
     """What one plate leaves on the sheet, all float32 of one frame.
 
     cover: (H, W) ink 0..1 where it lands. where: (H, W) share 0..1 that may print; None is all.
-    photo: (H, W, 3), for an ink that takes the photo's own colours.
+    photo: (H, W, 3), for an ink that takes the photo's own colours. hides: (H, W) share 0..1 of
+    what lies beneath that bare paper takes away first.
     """
 
     cover: Plane
     ink: ink.Ink
     where: Plane | None = None
     photo: NDArray[np.float32] | None = None
+    hides: Plane | None = None
 
 
 def is_grey_sheet(paper: Paper, inks: Iterable[ink.Ink]) -> bool:
@@ -46,5 +48,8 @@ def on_paper(paper: NDArray[np.float32], impressions: list[Impression]) -> NDArr
     """Impressions printed on paper in their order. Returns the shape of paper."""
     sheet = paper
     for each in impressions:
+        if each.hides is not None:
+            hides = each.hides if paper.ndim == 2 else each.hides[..., None]
+            sheet = np.asarray(sheet + hides * (paper - sheet), np.float32)
         sheet = ink.printed(sheet, each.cover, each.ink, each.where, each.photo)
     return sheet

@@ -8,6 +8,7 @@ import numpy as np
 from flinz.core.document.plate import Plate, StageName, hand_of
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.registry import look_of
+from flinz.core.marks.pen import strokes_cover
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.laying import box_share, resampled
 from flinz.core.press.developing import Picture
@@ -29,7 +30,23 @@ class Laying(Drawing):
     """
 
     def covered(self, plate: Plate, frame: Frame, stage: StageName) -> Plane:
-        """Ink 0..1 after Draw or Clean in a frame of the paper; none beside the box."""
+        """Ink 0..1 after Draw or Clean in a frame of the paper; none beside the box or the part."""
+        ink = self._covered(plate, frame, stage)
+        if plate.photo.is_cut:
+            ink = np.asarray(
+                ink * self.on_paper(frame, lambda box: self.share(plate, box)), np.float32
+            )
+        if plate.photo.contour > 0:
+            ink = np.maximum(ink, self._contour(plate, frame))
+        return ink
+
+    def _contour(self, plate: Plate, frame: Frame) -> Plane:
+        """The line along the cutout's edge in a frame of the paper."""
+        lay = self.laid.lay
+        strokes = self.contour(plate.photo.contour)
+        return strokes_cover(strokes.laid(lay), frame) * self.box_share(frame)
+
+    def _covered(self, plate: Plate, frame: Frame, stage: StageName) -> Plane:
         is_drawn = stage == "draw" or (plate.clean.is_neutral and "clean" not in hand_of(plate))
         step = self.drawn if is_drawn else self.cleaned
         if self.laid.fills:

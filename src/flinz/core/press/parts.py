@@ -8,6 +8,7 @@ from flinz.core.press.proofing import Subject
 from flinz.core.stages.smooth import AlongForm, EdgeKeeping
 
 PHOTO, HUES, LIGHT, CLEAN, HAND = "the photo", "hues", "local light", "cleaning", "the hand"
+HAIR = "hair"
 # Ways to smooth that have kernels of their own.
 SMOOTHINGS: dict[type[Settings], str] = {
     EdgeKeeping: "edge-keeping smoothing",
@@ -20,8 +21,13 @@ def needed_for(sheet: Sheet, subject: Subject) -> set[str]:
     if subject.what == "photo":
         return set()
     if subject.what == "stage":
-        return needed(sheet.plate(subject.plate), subject.stage)
-    return {part for plate in sheet.plates if plate.shown for part in needed(plate)}
+        plates, stage = [sheet.plate(subject.plate)], subject.stage
+    else:
+        plates, stage = [plate for plate in sheet.plates if plate.shown], STAGES[-1]
+    parts = {part for plate in plates for part in needed(plate, stage)}
+    if sheet.picture.cutout.hair > 0 and any(plate.photo.needs_cutout for plate in plates):
+        parts.add(HAIR)
+    return parts
 
 
 def needed(plate: Plate, stage: StageName = "ink") -> set[str]:

@@ -15,7 +15,7 @@ from flinz.core.planes.photo import Photo
 from flinz.core.planes.threads import threads_for
 from flinz.core.press.developing import Picture
 from flinz.core.press.figures import Figures, ink_share, plate_shares
-from flinz.core.press.parts import PHOTO, needed, needed_for
+from flinz.core.press.parts import HAIR, HAND, PHOTO, needed, needed_for
 from flinz.core.press.proofing import WHOLE_SHEET, Proofing, Subject
 from flinz.core.press.results import Results, no_strokes
 from flinz.core.press.stopping import Stop, never
@@ -109,6 +109,16 @@ class Press:
         """
         self.gate(needed(plate))
         return Proofing(self.results, photo, sheet, exact, stop=stop).inked(plate, frame)
+
+    def alpha(
+        self, photo: Photo, sheet: Sheet, frame: Frame, *, draft: bool = False, stop: Stop = never
+    ) -> Plane:
+        """How much of each pixel of a frame of the picture's box is subject, (H, W) float32 0..1.
+
+        draft: a hard edge where no finer one is remembered. Raises Stopped.
+        """
+        self.gate({PHOTO, HAND} if draft or sheet.picture.cutout.hair == 0 else {PHOTO, HAND, HAIR})
+        return Proofing(self.results, photo, sheet, draft=draft, stop=stop).alpha(frame)
 
     def figures(
         self,

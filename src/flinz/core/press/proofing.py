@@ -88,7 +88,15 @@ class Proofing(Laying):
             where = share if where is None else np.asarray(where * share, np.float32)
         own = plate.ink.colouring == ink.Colouring.PHOTO
         photo = self.on_paper(frame, self.photo_rgb) if own else None
-        return Impression(self.inked(plate, frame), plate.ink, where, photo)
+        covers = self.part_share(plate, frame) if plate.photo.covers else None
+        return Impression(self.inked(plate, frame), plate.ink, where, photo, covers)
+
+    def part_share(self, plate: Plate, frame: Frame) -> Plane:
+        """The share 0..1 of a frame of the paper that the plate's part fills, where it lands."""
+        share = self.on_paper(frame, lambda box: self.share(plate, box))
+        if not self.laid.fills:
+            share = np.asarray(share * self.box_share(frame), np.float32)
+        return share
 
     def _shown_share(self, plate: Plate, frame: Frame) -> Plane | None:
         """The share of a plate that the hand lets print; None for all of it."""

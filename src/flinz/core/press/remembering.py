@@ -68,7 +68,18 @@ class Remembering:
         )
         settings = tuple(getattr(plate, name) for name in upto)
         hand = tuple(hand_of(plate).get(name) for name in upto)
-        return content_key(self.photo_key, settings, hand, self.draft and differs)
+        part: tuple[Any, ...] = ()
+        if plate.photo.is_grounded:
+            # A draft may have a harder edge.
+            part = plate.photo.part, plate.photo.ground, self.cutout_key
+            differs = True
+        return content_key(self.photo_key, settings, hand, part, self.draft and differs)
+
+    @property
+    def cutout_key(self) -> str:
+        """Key of all that decides the cutout."""
+        picture = self.sheet.picture
+        return content_key(self.photo_key, self.sheet.cutouts.get(picture.photo), picture.cutout)
 
     def key(
         self,

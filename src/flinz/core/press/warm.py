@@ -25,6 +25,7 @@ from flinz.core.dial import Settings
 from flinz.core.document.picture import Picture, Position
 from flinz.core.document.plate import Plate, StageName
 from flinz.core.document.sheet import Sheet
+from flinz.core.hand.matting import band_around, matted
 from flinz.core.hand.raster import Placing, swept
 from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.looks.desk import bare_desk
@@ -32,7 +33,7 @@ from flinz.core.looks.look import Look
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
-from flinz.core.press.parts import CLEAN, HAND, HUES, LIGHT, PHOTO, SMOOTHINGS
+from flinz.core.press.parts import CLEAN, HAIR, HAND, HUES, LIGHT, PHOTO, SMOOTHINGS
 from flinz.core.press.proofing import Proofing
 from flinz.core.press.results import Results
 from flinz.core.press.stopping import Stop, never
@@ -63,6 +64,8 @@ def parts() -> dict[str, Callable[[], None]]:
         HUES: partial(_stage, Plate(tone=Tone(hues=(Pull(hue=0, pull=0.2),))), "tone"),
         LIGHT: partial(_stage, Plate(tone=Tone(shadows=0.2, local=0.2)), "tone"),
         **{words: partial(_smooth, kind) for kind, words in SMOOTHINGS.items()},
+        # Compiles longest by far, and is wanted only once something is cut out.
+        HAIR: _hair,
     }
 
 
@@ -70,6 +73,13 @@ def _hand() -> None:
     points = np.array([[0.1, 0.1, 1.0], [0.6, 0.5, 0.4]])
     placing = Placing(np.array([[60.0, 0.0, 0.0], [0.0, 60.0, 0.0]]), (HEIGHT, WIDTH), 60.0)
     swept(Stroke(Brush(verb="lighten"), points), placing)
+
+
+def _hair() -> None:
+    rgb = np.zeros((HEIGHT, WIDTH, 3), np.float32)
+    rgb[:, WIDTH // 2 :] = 1
+    mask = rgb[..., 0] > 0
+    matted(rgb, mask, band_around(mask, 3.0))
 
 
 def warm_up(stop: Stop = never) -> Iterator[str]:

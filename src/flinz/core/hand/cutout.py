@@ -1,0 +1,234 @@
+"""The cutout of a photo: what the program finds, what strokes say, and exact strokes that win."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from flinz.core.dial import Dial, Settings
+from flinz.core.hand.guessing import guessed
+from flinz.core.hand.matting import Lines, band_around, lines_of, matted
+from flinz.core.hand.parting import parted
+from flinz.core.hand.raster import Placing, swept
+from flinz.core.hand.regions import Regions, regions_of
+from flinz.core.hand.strokes import Stroke
+from flinz.core.planes.filters import Plane, blurred
+from flinz.core.shapes.edges import thickened
+from flinz.core.shapes.islands import without_pinholes, without_specks
+
+Picture = NDArray[np.float32]
+Mask = NDArray[np.bool_]
+
+# What is cut out is decided on a photo of at most this size.
+WORK_PX = 900
+# A band narrower than this holds no edge.
+LEAST_BAND_PX = 2.0
+# The edge of a cut without hair, in pixels of that size.
+HARD_PX = 0.7
+
+
+class Cutout(Settings):
+    """How the edge between subject and backdrop runs."""
+
+    edge: float = Dial(
+        0.0,
+        ge=-10.0,
+        le=10.0,
+        low=-2.0,
+        high=2.0,
+        step=0.05,
+        unit="mm",
+        label="Edge out",
+        hint="Moves the cut outwards; below 0 it moves in",
+    )
+    soft: float = Dial(
+        0.0,
+        ge=0.0,
+        le=20.0,
+        high=5.0,
+        step=0.05,
+        unit="mm",
+        label="Softness",
+        hint="Over how far the subject fades out",
+    )
+    hair: float = Dial(
+        1.2,
+        ge=0.0,
+        le=20.0,
+        high=6.0,
+        step=0.1,
+        unit="mm",
+        label="Hair",
+        hint="How far from the cut single hairs are looked for; at 0 the cut is hard",
+    )
+    islands: float = Dial(
+        0.0,
+        ge=0.0,
+        le=10_000.0,
+        high=200.0,
+        step=1.0,
+        unit="mm²",
+        label="Islands",
+        hint="Pieces and holes under this go",
+    )
+
+
+@dataclass(frozen=True, eq=False)
+class Studied:
+    """What a photo offers to whoever cuts it out, at a size of its own.
+
+    rgb: (H, W, 3) float32 0..1. guess: (N,) how likely each region is subject.
+    """
+
+    rgb: Picture
+    regions: Regions
+    guess: NDArray[np.float32]
+
+    @property
+    def nbytes(self) -> int:
+        """About how much it takes in memory."""
+        return self.rgb.nbytes + self.regions.nbytes
+
+    @property
+    def placing(self) -> Placing:
+        """Where the photo lies in the pixels of this size."""
+        height, width = self.rgb.shape[:2]
+        edge = float(max(height, width))
+        return Placing(np.array([[edge, 0, 0], [0, edge, 0]]), (height, width), edge)
+
+
+@dataclass(frozen=True, eq=False)
+class Found:
+    """A cut: what is subject, and where hair is looked for whatever the width of the band."""
+
+    mask: Mask
+    hairy: Mask
+
+    @property
+    def nbytes(self) -> int:
+        """Memory held."""
+        return self.mask.nbytes + self.hairy.nbytes
+
+
+def work_size(width: int, height: int) -> tuple[int, int]:
+    """Width and height in pixels at which a photo is cut out."""
+    share = min(1.0, WORK_PX / max(width, height))
+    return max(1, round(width * share)), max(1, round(height * share))
+
+
+def studied(rgb: Picture) -> Studied:
+    """A photo at its work size, made ready to be cut out."""
+    regions = regions_of(rgb)
+    return Studied(rgb, regions, guessed(rgb, regions))
+
+
+def found(photo: Studied, strokes: Sequence[Stroke], islands_px: float) -> Found:
+    """The cut that keep, drop and hair strokes come to; without any, the first guess.
+
+    Where strokes of both kinds went, the later one counts. islands_px: pieces and holes of fewer
+    pixels go.
+    """
+    shape = photo.regions.labels.shape
+    keep, drop, hairy = (np.zeros(shape, bool) for _ in range(3))
+    for stroke in strokes:
+        verb = stroke.brush.verb
+        reached = swept(stroke, photo.placing)
+        if reached is None or verb in ("exactly-in", "exactly-out"):
+            continue
+        cover, part = reached
+        # However thin, and whatever its hardness.
+        there = cover > 0.5 * cover.max(initial=0.0)
+        for plane, verbs in ((keep, ("keep",)), (drop, ("drop",)), (hairy, ("hair",))):
+            if verb in verbs:
+                plane[part] |= there
+            elif verb != "hair":
+                plane[part] &= ~there
+    labels = photo.regions.labels
+    count = len(photo.regions.sizes)
+    kept, dropped = (np.bincount(labels.ravel(), each.ravel(), count) for each in (keep, drop))
+    subject = parted(photo.regions, kept > dropped, dropped > kept, photo.guess)
+    mask = subject[labels]
+    if islands_px > 0:
+        plane = mask.astype(np.float32)
+        plane = without_specks(plane, islands_px, True)
+        mask = without_pinholes(plane, islands_px, True) > 0.5
+    return Found(mask, hairy)
+
+
+def hard_edge(cut: Found) -> Plane:
+    """Alpha of a cut without hair."""
+    return blurred(cut.mask.astype(np.float32), HARD_PX)
+
+
+def hair_edge(photo: Studied, cut: Found, band_px: float) -> Plane:
+    """Alpha of a cut with single hairs, looked for as far as band_px to both sides."""
+    band = band_around(cut.mask, max(band_px, LEAST_BAND_PX), cut.hairy)
+    return matted(photo.rgb, cut.mask, band)
+
+
+def edge_lines(photo: Studied, alpha: Plane) -> Lines:
+    """Alpha at its work size as lines of colour, for pictures of any size."""
+    return lines_of(photo.rgb, alpha)
+
+
+def in_frame(lines: Lines, rgb: Picture, placing: Placing) -> Plane:
+    """Alpha 0..1 in a frame, (H, W) float32.
+
+    rgb: (H, W, 3) float32 0..1, the photo in the frame; placing: where it lies there.
+    """
+    height, width = placing.size
+    to_frame = placing.to_frame.copy()
+    edge = max(lines.offsets.shape)
+    to_frame[:, :2] /= edge
+    slopes, offsets = lines.slopes, lines.offsets
+    coarser = edge / placing.scale
+    if coarser > 1.2:
+        # A smaller picture shows means.
+        slopes = np.stack([blurred(slopes[..., k], 0.4 * coarser) for k in range(3)], -1)
+        offsets = blurred(offsets, 0.4 * coarser)
+    # Middles of pixels lie half a pixel in.
+    to_frame[:, 2] += to_frame[:, :2] @ (0.5, 0.5) - 0.5
+
+    def warped(plane: NDArray[np.float32]) -> NDArray[np.float32]:
+        found = cv2.warpAffine(
+            plane,
+            to_frame,
+            (width, height),
+            flags=cv2.INTER_LINEAR,
+            borderMode=cv2.BORDER_REPLICATE,
+        )
+        return np.asarray(found, np.float32)
+
+    alpha = warped(offsets)
+    for channel in range(3):
+        alpha += warped(np.ascontiguousarray(slopes[..., channel])) * rgb[..., channel]
+    return np.clip(alpha, 0, 1, out=alpha)
+
+
+def finished(
+    alpha: Plane, settings: Cutout, px_per_mm: float, strokes: Sequence[Stroke], placing: Placing
+) -> Plane:
+    """Alpha in a frame with its edge moved and softened, then as exact strokes say."""
+    if settings.edge != 0:
+        alpha = thickened(alpha, settings.edge * px_per_mm)
+    if settings.soft > 0:
+        alpha = blurred(alpha, settings.soft * px_per_mm / 2)
+    for stroke in strokes:
+        if stroke.brush.verb not in ("exactly-in", "exactly-out"):
+            continue
+        reached = swept(stroke, placing)
+        if reached is None:
+            continue
+        cover, part = reached
+        share = cover * np.float32(stroke.brush.strength)
+        target = np.float32(stroke.brush.verb == "exactly-in")
+        alpha = alpha.copy()
+        alpha[part] += share * (target - alpha[part])
+    return alpha
+
+
+def reach_mm(settings: Cutout) -> float:
+    """How far away, in mm, alpha still matters to the finished one."""
+    return abs(settings.edge) + 2 * settings.soft

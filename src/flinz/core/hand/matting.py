@@ -1,0 +1,91 @@
+"""The edge of a cutout: how much of each pixel near it is subject, up to the photo's own pixels."""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from flinz.core.planes.filters import Plane, distances
+
+Picture = NDArray[np.float32]
+Mask = NDArray[np.bool_]
+
+# Smallest differences of colour that count, squared; larger ones make smoother edges.
+EPSILON = 1e-5
+# The guided lines are fitted over windows of so many pixels each way.
+LINE_PX, LINE_EPSILON = 2, 1e-4
+# What is this near to all or nothing is all or nothing.
+SURE = 0.02
+
+
+def band_around(mask: Mask, width_px: float, hairy: Mask | None = None) -> Mask:
+    """Where it is not known yet how much is subject: near the cut, and where hair was stroked."""
+    within, without = distances(mask)
+    band = np.maximum(within, without) <= width_px
+    return band if hairy is None else band | hairy
+
+
+def matted(rgb: Picture, mask: Mask, band: Mask) -> Plane:
+    """Alpha 0..1, (H, W) float32: closed-form matting (A. Levin, D. Lischinski and Y. Weiss, 2008).
+
+    rgb: (H, W, 3) float32 0..1. mask: what is subject outside the band, in which it is found.
+    """
+    alpha = mask.astype(np.float32)
+    rows, columns = np.nonzero(band)
+    if len(rows) == 0:
+        return alpha
+    # Importing it takes seconds, and is not wanted where nothing is cut out.
+    from pymatting import estimate_alpha_cf
+
+    top, left = max(0, rows.min() - 3), max(0, columns.min() - 3)
+    part = slice(top, rows.max() + 4), slice(left, columns.max() + 4)
+    trimap = np.where(band, 0.5, alpha)[part].astype(np.float64)
+    if not ((trimap == 0).any() and (trimap == 1).any()):
+        return alpha
+    found = estimate_alpha_cf(
+        rgb[part].astype(np.float64),
+        trimap,
+        laplacian_kwargs={"epsilon": EPSILON},
+        cg_kwargs={"maxiter": 2000, "rtol": 1e-5},
+    )
+    clear = np.clip((found - SURE) / (1 - 2 * SURE), 0, 1)
+    alpha[part] = np.where(band[part], clear, alpha[part])
+    return alpha
+
+
+@dataclass(frozen=True, eq=False)
+class Lines:
+    """Alpha as lines of colour: slopes (H, W, 3) and offsets (H, W), float32."""
+
+    slopes: Picture
+    offsets: Plane
+
+
+def lines_of(rgb: Picture, alpha: Plane) -> Lines:
+    """The lines that give alpha from colour around each pixel, for finer pictures of the same.
+
+    The guided filter with a picture of three channels as its guide: K. He, J. Sun and X. Tang
+    (2013); upsampling by its lines: K. He and J. Sun (2015).
+    """
+    side = (2 * LINE_PX + 1,) * 2
+
+    def mean(plane: NDArray[np.float32]) -> NDArray[np.float32]:
+        return np.asarray(cv2.blur(plane, side, borderType=cv2.BORDER_REFLECT_101), np.float32)
+
+    middle, level = mean(rgb), mean(alpha)
+    spread = np.empty((*alpha.shape, 3, 3), np.float32)
+    for one in range(3):
+        for other in range(one, 3):
+            both = mean(rgb[..., one] * rgb[..., other]) - middle[..., one] * middle[..., other]
+            spread[..., one, other] = spread[..., other, one] = both
+        spread[..., one, one] += LINE_EPSILON
+    shared = np.stack(
+        [mean(rgb[..., one] * alpha) - middle[..., one] * level for one in range(3)], -1
+    )
+    slopes = np.zeros_like(rgb)
+    # Elsewhere alpha is even, and colour says nothing.
+    edge = np.abs(shared).max(-1) > 1e-7
+    slopes[edge] = np.linalg.solve(spread[edge], shared[edge][..., None])[..., 0]
+    offsets = level - (slopes * middle).sum(-1)
+    return Lines(mean(slopes), mean(np.asarray(offsets, np.float32)))

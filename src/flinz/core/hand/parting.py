@@ -1,0 +1,164 @@
+"""Which regions of a photo are its subject, by a first guess and by keep and drop strokes."""
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.cluster.vq import kmeans2
+from scipy.sparse import coo_matrix, csr_matrix
+from scipy.sparse.csgraph import breadth_first_order, connected_components, dijkstra, maximum_flow
+from scipy.spatial import cKDTree
+
+from flinz.core.hand.regions import Regions
+
+Shares = NDArray[np.float32]
+Likeness = NDArray[np.float64]
+Chosen = NDArray[np.bool_]
+
+# Kinds of colour on each side, and how many of the stroked regions one must be like.
+KINDS, ALIKE = 8, 3
+# Steps of features that the picture's long edge counts as, where places are compared.
+PLACE_STEPS = 5.0
+# What colour, the way to the strokes and the first guess say, and where more says no more.
+COLOUR_PART, WAY_PART, GUESS_PART, MOST_SAID = 3.0, 1.0, 0.3, 3.0
+# Once there is a cut, what is on its two sides is looked at as well: so often, with that weight.
+ROUNDS, ROUND_PART, SPREAD = 2, 0.4, 0.05
+# How much it costs to part two pixels where there is no edge at all, against what they say.
+TIE = 9.0
+# Of the whole subject, or backdrop: a smaller piece that no stroke touches is none.
+LEAST_PIECE = 0.015
+# Capacities are whole numbers.
+STEPS, CERTAIN = 100, 10_000_000
+
+
+def parted(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> Chosen:
+    """The regions, (N,) bool, of the subject.
+
+    keep, drop: (N,) bool, touched by strokes. guess: (N,) 0..1, how likely each is subject before
+    any stroke. A minimum cut (Y. Boykov and M.-P. Jolly, 2001) over regions: what they say is
+    their colour and texture against what was stroked, and the way there across edges (X. Bai and
+    G. Sapiro, 2007), then also against both sides of the cut (C. Rother, V. Kolmogorov and A.
+    Blake, 2004); what ties neighbours is the edge between them.
+    """
+    said = _said(regions, keep, drop, guess)
+    subject = _cut(regions, said, keep, drop)
+    for _ in range(ROUNDS):
+        if subject.all() or not subject.any():
+            return subject
+        density = [_density(regions, side) for side in (subject, ~subject)]
+        sides = _limited(np.log((density[0] + 1e-4) / (density[1] + 1e-4)))
+        both = (1 - ROUND_PART) * said + ROUND_PART * sides
+        subject = _cut(regions, both, keep, drop)
+    return _in_pieces(regions, subject, keep, drop)
+
+
+def _cut(regions: Regions, said: Likeness, keep: Chosen, drop: Chosen) -> Chosen:
+    """The cheapest parting, given how much each region speaks for the subject, a pixel."""
+    count = len(said)
+    source, sink = count, count + 1
+    plain = max(float(np.median(regions.walls)), 0.3)
+    tie = TIE * regions.lengths * (np.exp(-regions.walls / (1.5 * plain)) + 0.02)
+    weight = said * regions.sizes
+    to_subject = np.where(keep, CERTAIN, np.maximum(weight, 0) * STEPS)
+    to_backdrop = np.where(drop, CERTAIN, np.maximum(-weight, 0) * STEPS)
+    nodes = np.arange(count)
+    first, second = regions.pairs.T
+    ends = np.concatenate([np.full(count, source), nodes, first, second])
+    others = np.concatenate([nodes, np.full(count, sink), second, first])
+    capacity = np.concatenate([to_subject, to_backdrop, tie * STEPS, tie * STEPS])
+    graph = coo_matrix(
+        (np.rint(capacity).astype(np.int32), (ends, others)), shape=(count + 2, count + 2)
+    ).tocsr()
+    left = graph - maximum_flow(graph, source, sink, method="dinic").flow
+    left.data = (left.data > 0).astype(np.int8)
+    left.eliminate_zeros()
+    subject = np.zeros(count + 2, bool)
+    subject[breadth_first_order(left, source, return_predecessors=False)] = True
+    return subject[:count]
+
+
+def _said(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> Likeness:
+    """How much each region speaks for the subject, -1..1 a pixel."""
+    hunch = 2 * guess.astype(np.float64) - 1
+    # With strokes on one side only, what was guessed stands for the other.
+    ours = keep if keep.any() else (guess > 0.7) & ~drop
+    theirs = drop if drop.any() else (guess < 0.3) & ~keep
+    if not ours.any() or not theirs.any():
+        return hunch
+    colour = _limited(_away(regions, theirs) - _away(regions, ours))
+    to_ours, to_theirs = (_way(regions, side) for side in (ours, theirs))
+    way = (to_theirs - to_ours) / np.maximum(to_theirs + to_ours, 1e-6)
+    guess_part = GUESS_PART if keep.any() and drop.any() else 1.0
+    total = COLOUR_PART * colour + WAY_PART * way + guess_part * hunch
+    return np.asarray(total / (COLOUR_PART + WAY_PART + guess_part), np.float64)
+
+
+def _limited(values: Likeness) -> Likeness:
+    return np.asarray(np.clip(values, -MOST_SAID, MOST_SAID) / MOST_SAID, np.float64)
+
+
+def _away(regions: Regions, side: Chosen) -> Likeness:
+    """How unlike each region is to a side: to its kinds, and to what is like it close by."""
+    held = regions.features[side]
+    kinds, _ = _kinds(held, KINDS)
+    from_kinds = cKDTree(kinds).query(regions.features)[0]
+    placed = np.column_stack([regions.features, regions.places * PLACE_STEPS])
+    count = min(ALIKE, len(held))
+    close = cKDTree(placed[side]).query(placed, count)[0].reshape(len(placed), count)[:, -1]
+    return np.asarray((from_kinds + close) / 2, np.float64)
+
+
+def _kinds(held: Shares, most: int) -> tuple[Likeness, NDArray[np.int32]]:
+    values = held.astype(np.float64)
+    if len(values) <= most:
+        return values, np.arange(len(values), dtype=np.int32)
+    centres, labels = kmeans2(values, most, minit="++", rng=0)
+    return centres, labels
+
+
+def _density(regions: Regions, side: Chosen) -> Likeness:
+    """How dense a side is at each region's features: a mixture of normal distributions."""
+    held, sizes = regions.features[side].astype(np.float64), regions.sizes[side]
+    centres, labels = _kinds(regions.features[side], KINDS)
+    found = np.zeros(len(regions.sizes))
+    for kind, centre in enumerate(centres):
+        of_kind = labels == kind
+        if not of_kind.any():
+            continue
+        off = held[of_kind] - centre
+        spread = off.T @ off / of_kind.sum() + SPREAD * np.eye(len(centre))
+        apart = regions.features - centre
+        power = np.einsum("ij,jk,ik->i", apart, np.linalg.inv(spread), apart)
+        share = sizes[of_kind].sum() / sizes.sum()
+        found += share * np.exp(-power / 2) / np.sqrt(np.linalg.det(spread))
+    return found
+
+
+def _way(regions: Regions, side: Chosen) -> Likeness:
+    """How far each region is from a side across edges and colours."""
+    first, second = regions.pairs.T
+    differ = np.sqrt(((regions.features[first] - regions.features[second]) ** 2).sum(1))
+    apart = np.sqrt(((regions.places[first] - regions.places[second]) ** 2).sum(1))
+    graph = _joined(regions, differ + 8.0 * apart + 1e-4)
+    found = dijkstra(graph, directed=False, indices=np.flatnonzero(side), min_only=True)
+    return np.asarray(np.minimum(found, 1e6), np.float64)
+
+
+def _joined(regions: Regions, cost: Likeness) -> csr_matrix:
+    first, second = regions.pairs.T
+    count = len(regions.sizes)
+    return coo_matrix((cost, (first, second)), shape=(count, count)).tocsr()
+
+
+def _in_pieces(regions: Regions, subject: Chosen, keep: Chosen, drop: Chosen) -> Chosen:
+    """The subject without crumbs that no stroke asks for, on both sides."""
+    first, second = regions.pairs.T
+    _, labels = connected_components(
+        _joined(regions, (subject[first] == subject[second]).astype(np.float64)), directed=False
+    )
+    sizes = np.bincount(labels, regions.sizes)
+    of_subject = np.bincount(labels, subject) > 0
+    wanted = np.bincount(labels, np.where(subject, keep, drop)) > 0
+    whole = np.where(of_subject, sizes[of_subject].sum(), sizes[~of_subject].sum())
+    # Holes may be small: light between two legs.
+    least = np.where(of_subject, LEAST_PIECE, LEAST_PIECE / 10) * whole
+    crumbs = (sizes < least) & ~wanted
+    return np.where(crumbs[labels], ~subject, subject)

@@ -1,0 +1,250 @@
+import cv2
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from flinz.core.deliver.alpha import alpha_of, strokes_of
+from flinz.core.document.picture import Crop, Picture
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
+from flinz.core.hand.cutout import Cutout
+from flinz.core.hand.matting import band_around, matted
+from flinz.core.hand.strokes import Brush, Stroke
+from flinz.core.looks.threshold import Threshold
+from flinz.core.planes.photo import Photo
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
+from flinz.core.scale import region_frame
+from flinz.core.stages.ink import Ink
+from flinz.core.stages.part import Part
+from flinz.errors import DocumentError
+
+SIZE = 400, 300
+GROUND, FIRST, SECOND = (70, 110, 60), (200, 150, 60), (190, 60, 50)
+LIST = "c" * 64
+
+
+def disc(x, y, radius):
+    rows, columns = np.mgrid[0 : SIZE[1], 0 : SIZE[0]] + 0.5
+    return np.clip(radius + 0.5 - np.hypot(columns - x, rows - y), 0, 1)
+
+
+def photo_of(*shapes, key="discs"):
+    """Grainy shapes (a mask and a colour each) on a grainy ground."""
+    picture = np.ones((SIZE[1], SIZE[0], 3)) * GROUND
+    for mask, colour in shapes:
+        picture += mask[..., None] * (np.array(colour) - picture)
+    picture += np.random.default_rng(4).normal(0, 5, picture.shape)
+    return Photo(np.clip(picture, 0, 255).astype(np.uint8), key)
+
+
+ONE, OTHER = disc(130, 150, 70), disc(310, 150, 50)
+PHOTO = photo_of((ONE, FIRST), (OTHER, SECOND))
+ALONE = photo_of((disc(200, 150, 80), FIRST), key="alone")
+
+
+def stroke(verb, points, size=0.03, **brush):
+    rows = np.array(points, float).reshape(-1, 2)
+    return Stroke(
+        Brush(verb=verb, size=size, hardness=1.0, **brush),
+        np.column_stack([rows, np.ones(len(rows))]),
+    )
+
+
+def overlap(alpha, mask):
+    found, wanted = alpha > 0.5, mask > 0.5
+    return (found & wanted).sum() / (found | wanted).sum()
+
+
+KEEP_ONE = stroke("keep", [(0.25, 0.35), (0.4, 0.4)])
+KEEP_OTHER = stroke("keep", [(0.75, 0.35), (0.8, 0.4)])
+DROP_OTHER = stroke("drop", [(0.75, 0.35), (0.8, 0.4)])
+DROP_GROUND = stroke("drop", [(0.05, 0.05), (0.95, 0.05), (0.95, 0.7)])
+
+
+def test_a_subject_is_found_with_no_stroke():
+    assert overlap(alpha_of(ALONE, []), disc(200, 150, 80)) > 0.97
+
+
+@pytest.mark.parametrize(
+    ("strokes", "wanted"),
+    [
+        ([KEEP_ONE, DROP_GROUND, DROP_OTHER], ONE),
+        ([KEEP_ONE, DROP_GROUND, KEEP_OTHER], np.maximum(ONE, OTHER)),
+        # The later stroke counts where two went.
+        ([DROP_GROUND, DROP_OTHER, KEEP_OTHER, KEEP_ONE], np.maximum(ONE, OTHER)),
+        ([KEEP_OTHER, KEEP_ONE, DROP_GROUND, DROP_OTHER], ONE),
+    ],
+)
+def test_strokes_say_what_is_kept_and_what_is_dropped(strokes, wanted):
+    assert overlap(alpha_of(PHOTO, strokes), wanted) > 0.97
+
+
+def test_what_was_rubbed_out_says_nothing():
+    rub = stroke("rub", [(0.7, 0.35), (0.85, 0.4)], size=0.1)
+
+    rubbed = alpha_of(PHOTO, [KEEP_ONE, DROP_GROUND, DROP_OTHER, rub])
+
+    assert np.array_equal(rubbed, alpha_of(PHOTO, [KEEP_ONE, DROP_GROUND]))
+
+
+@given(st.lists(st.tuples(st.floats(0, 1), st.floats(0, 0.75)), min_size=1, max_size=3))
+@settings(max_examples=15)
+def test_exact_strokes_always_win(points):
+    strokes = [KEEP_ONE, DROP_GROUND, stroke("exactly-out", points), stroke("keep", points)]
+    inside = cv2.erode(painted(strokes[2]), np.ones((3, 3)))
+
+    assert alpha_of(PHOTO, strokes)[inside > 0.99].max(initial=0) < 0.01
+    taken = [*strokes, stroke("exactly-in", points)]
+    assert alpha_of(PHOTO, taken)[inside > 0.99].min(initial=1) > 0.99
+
+
+def painted(made):
+    mask = np.zeros(SIZE[::-1], np.uint8)
+    places = np.rint(made.points[:, :2] * SIZE[0]).astype(np.int32).reshape(-1, 1, 2)
+    cv2.polylines(mask, [places], False, 1, int(made.brush.size * SIZE[0]) - 2)
+    return mask.astype(np.float32)
+
+
+def test_fine_hair_is_found_where_a_hard_cut_has_none():
+    hair = np.zeros(SIZE[::-1], np.float32)
+    for k in range(24):
+        at = 20 + 15 * k
+        cv2.line(hair, (at, 60), (at + 10, 8), 1.0, 1, cv2.LINE_AA)
+    body = np.zeros_like(hair)
+    body[60:] = 1
+    true = np.maximum(hair, body)
+    rgb = true[..., None] * (0.9, 0.8, 0.5) + (1 - true[..., None]) * (0.1, 0.25, 0.3)
+    mask = body > 0.5
+
+    alpha = matted(rgb.astype(np.float32), mask, band_around(mask, 58.0))
+
+    apart, hard = (np.abs(each - true)[2:58].mean() for each in (alpha, mask))
+    assert apart < 0.25 * hard
+
+
+def sheet_of(part, *, strokes=True, **picture):
+    plates = [Plate(draw=Threshold(level=0.99), photo=part)]
+    return Sheet(
+        picture=Picture(photo="p", **picture),
+        plates=plates,
+        cutouts={"p": LIST} if strokes else {},
+    )
+
+
+def press_with(*strokes):
+    return Press(strokes_of=lambda _: list(strokes))
+
+
+def test_subject_and_backdrop_are_all_there_is():
+    press = press_with(KEEP_ONE, DROP_GROUND, DROP_OTHER)
+    ink = []
+    for name in ("whole", "subject", "backdrop"):
+        sheet = sheet_of(Part(part=name))
+        drawn = press.proof(PHOTO, sheet, whole(sheet, PHOTO, 400), exact=True)
+        ink.append(1 - drawn)
+
+    assert np.abs(ink[1] + ink[2] - ink[0]).max() < 0.01
+    assert ink[1][ONE > 0.99].mean() > 0.98
+    assert ink[1][cv2.dilate(ONE, np.ones((9, 9))) < 0.01].max() < 0.01
+
+
+def test_a_plain_tone_is_laid_where_nothing_is_to_be_drawn():
+    press = press_with(KEEP_ONE, DROP_GROUND, DROP_OTHER)
+    for ground, ink in ((0.0, 1.0), (1.0, 0.0)):
+        sheet = sheet_of(Part(part="subject", outside="ground", ground=ground))
+        frame = whole(sheet, PHOTO, 400)
+        drawn = press.proof(PHOTO, sheet, frame, exact=True)
+        beside = cv2.dilate(ONE, np.ones((9, 9))) < 0.01
+
+        assert np.abs((1 - drawn)[beside] - ink).max() < 0.02
+
+
+def test_a_figure_that_covers_hides_what_lies_beneath():
+    press = press_with(KEEP_ONE, DROP_GROUND, DROP_OTHER)
+    beneath = Plate(id="a", draw=Threshold(level=0.99), ink=Ink(colour="#ff0000"))
+    above = Plate(id="b", draw=Threshold(level=0.0), photo=Part(part="subject", covers=True))
+    sheet = sheet_of(Part()).model_copy(update={"plates": [beneath, above]})
+    drawn = press.proof(PHOTO, sheet, whole(sheet, PHOTO, 400), exact=True)
+
+    assert drawn[cv2.erode(ONE, np.ones((9, 9))) > 0.99].min() > 0.98
+    assert np.abs(drawn[OTHER > 0.99] - (1, 0, 0)).max() < 0.02
+
+
+def test_the_edge_is_drawn_with_a_nib_of_its_own():
+    press = press_with(KEEP_ONE, DROP_GROUND, DROP_OTHER)
+    sheet = sheet_of(Part(part="subject", contour=2.0))
+    sheet = sheet.model_copy(
+        update={"plates": [sheet.plates[0].model_copy(update={"draw": Threshold(level=0.0)})]}
+    )
+    ink = 1 - press.proof(PHOTO, sheet, whole(sheet, PHOTO, 400), exact=True)
+
+    # Two millimetres are four pixels here; the line runs round the disc once.
+    assert ink.sum() == pytest.approx(2 * np.pi * 70 * 4, rel=0.04)
+
+
+def test_the_cutout_stays_on_its_feature_when_the_photo_is_cropped_and_turned():
+    press = press_with(KEEP_ONE, DROP_GROUND, DROP_OTHER)
+    plain = sheet_of(Part(part="subject"))
+    alpha = press.alpha(PHOTO, plain, whole(plain, PHOTO))
+    crop = Crop(left=0.1, top=0.2, right=0.8, bottom=0.9, quarter_turns=1)
+    turned = sheet_of(Part(part="subject"), crop=crop)
+    left, top, right, bottom = crop.cropping.bounds_px(*SIZE)
+
+    seen = press.alpha(PHOTO, turned, whole(turned, PHOTO))
+
+    assert np.abs(seen - np.rot90(alpha)[top:bottom, left:right]).max() < 0.05
+
+
+def test_a_larger_alpha_shrunk_is_the_smaller_one_and_a_part_is_a_crop():
+    press = press_with(KEEP_ONE, DROP_GROUND, DROP_OTHER)
+    sheet = sheet_of(Part(part="subject"), cutout=Cutout(edge=0.5, soft=1.0))
+    large, small = (press.alpha(PHOTO, sheet, whole(sheet, PHOTO, px)) for px in (800, 400))
+
+    shrunk = cv2.resize(large, small.shape[::-1], interpolation=cv2.INTER_AREA)
+    assert np.abs(shrunk - small).mean() < 0.004
+    frame = whole(sheet, PHOTO, 800)
+    part = region_frame(frame, (0.2, 0.1, 0.6, 0.8))
+    apart = np.abs(press.alpha(PHOTO, sheet, part) - large[part.slices_in(frame)])
+    assert apart.max() < 0.02
+
+
+def test_edge_softness_and_islands_are_in_millimetres():
+    press = press_with(KEEP_ONE, DROP_GROUND, KEEP_OTHER)
+
+    def ink(**dials):
+        sheet = sheet_of(Part(part="subject"), cutout=Cutout(**dials))
+        return press.alpha(PHOTO, sheet, whole(sheet, PHOTO, 400))
+
+    plain = ink()
+    # Three millimetres are six pixels: what the two outlines sweep.
+    assert ink(edge=3.0).sum() - plain.sum() == pytest.approx(2 * np.pi * 126 * 6, rel=0.1)
+    assert ink(edge=-3.0).sum() - plain.sum() == pytest.approx(-2 * np.pi * 114 * 6, rel=0.1)
+    assert (np.abs(ink(soft=3.0) - 0.5) < 0.4).sum() > 2 * (np.abs(plain - 0.5) < 0.4).sum()
+    # The small disc has 1,963 mm².
+    assert overlap(ink(islands=2500.0), ONE) > 0.97
+
+
+def test_a_draft_shows_the_hard_cut_until_the_fine_one_is_there():
+    press = press_with(KEEP_ONE, DROP_GROUND, DROP_OTHER)
+    sheet = sheet_of(Part(part="subject"))
+    frame = whole(sheet, PHOTO, 400)
+
+    draft = press.alpha(PHOTO, sheet, frame, draft=True)
+    settled = press.alpha(PHOTO, sheet, frame)
+
+    assert overlap(draft, settled) > 0.98
+    assert np.array_equal(press.alpha(PHOTO, sheet, frame, draft=True), settled)
+
+
+@pytest.mark.parametrize("text", ["", "0.1", "0.1,0.2,0.3", "a,b", "0.5,1.2", "nan,0.5"])
+def test_what_is_no_stroke_is_refused(text):
+    with pytest.raises(DocumentError, match="is no stroke"):
+        strokes_of(PHOTO, [("keep", text)], 4.0)
+
+
+@pytest.mark.parametrize("size", [0.0, -1.0, float("nan"), 1e9])
+def test_a_stroke_of_no_width_is_refused(size):
+    with pytest.raises(DocumentError, match="size of a stroke"):
+        strokes_of(PHOTO, [("keep", "0.5,0.5")], size)

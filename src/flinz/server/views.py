@@ -4,7 +4,7 @@ import struct
 import time
 from contextlib import closing
 from functools import cached_property
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,7 +23,7 @@ from flinz.core.planes.photo import Photo
 from flinz.core.press import fitting
 from flinz.core.press.figures import Figures
 from flinz.core.press.framing import whole
-from flinz.core.press.proofing import Subject
+from flinz.core.press.proofing import Subject, What
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame, region_frame
 from flinz.errors import DocumentError, NotReadyError
@@ -54,7 +54,7 @@ class View(BaseModel):
     """
 
     id: str = Field(max_length=40)
-    what: Literal["photo", "sheet", "stage"] = "sheet"
+    what: What = "sheet"
     plate: str = ""
     stage: StageName = "ink"
     long_edge_px: int = Field(ge=1, le=60_000)
@@ -222,7 +222,11 @@ class Drawing:
     def placing(self, view: View, stop: Stop) -> Placing | None:
         """What is to be said before marks are placed for a view; None where they are few."""
         studio = self._studio
-        if view.what == "photo" or view.recipe or (view.what == "stage" and view.stage in EARLY):
+        if (
+            view.what not in ("sheet", "stage")
+            or view.recipe
+            or (view.what == "stage" and view.stage in EARLY)
+        ):
             return None
         expected = studio.press.expected(self._photo, self._sheet, stop=stop)
         if expected is None or expected.marks <= MANY_MARKS:

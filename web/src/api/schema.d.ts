@@ -1123,6 +1123,12 @@ export interface components {
      */
     AlongForm: {
       /**
+       * How much arrives
+       * @description From the tone before this stage to all of its smoothing
+       * @default 1
+       */
+      arrives: number;
+      /**
        * @description discriminator enum property added by openapi-typescript
        * @enum {string}
        */
@@ -1332,6 +1338,12 @@ export interface components {
        */
       thicken: number;
       /**
+       * Soften
+       * @description Evenly, as ink that spread or a lens out of focus
+       * @default 0
+       */
+      soften: number;
+      /**
        * Sharpen
        * @description Steeper edges in the drawing
        * @default 0
@@ -1343,6 +1355,12 @@ export interface components {
        * @default 0.3
        */
       sharpen_radius: number;
+      /**
+       * How much arrives
+       * @description From the drawing before this stage to all of its cleaning
+       * @default 1
+       */
+      arrives: number;
       /**
        * Faintest
        * @description Fainter ink becomes bare paper
@@ -1518,7 +1536,7 @@ export interface components {
       straighten: number;
       /**
        * Mirrored
-       * @description Left to right
+       * @description Left and right change places before drawing
        * @default false
        */
       mirrored: boolean;
@@ -1811,6 +1829,12 @@ export interface components {
      */
     EdgeKeeping: {
       /**
+       * How much arrives
+       * @description From the tone before this stage to all of its smoothing
+       * @default 1
+       */
+      arrives: number;
+      /**
        * @description discriminator enum property added by openapi-typescript
        * @enum {string}
        */
@@ -1865,6 +1889,12 @@ export interface components {
       has_colour: boolean;
       thin?: components["schemas"]["ThinInOneBit"] | null;
     };
+    /**
+     * Fade
+     * @description How a plate fades across the sheet.
+     * @enum {string}
+     */
+    Fade: "none" | "straight" | "round";
     /**
      * FlatTones
      * @description Tone in a few flat steps.
@@ -1984,6 +2014,12 @@ export interface components {
      * @description Even blur: fine texture goes, edges soften.
      */
     Gaussian: {
+      /**
+       * How much arrives
+       * @description From the tone before this stage to all of its smoothing
+       * @default 1
+       */
+      arrives: number;
       /**
        * @description discriminator enum property added by openapi-typescript
        * @enum {string}
@@ -2110,6 +2146,48 @@ export interface components {
        * @default 0.1
        */
       only_soft: number;
+      /**
+       * All but these tones
+       * @description Turns the tones that print round
+       * @default false
+       */
+      only_beside: boolean;
+      /**
+       * Fade across the sheet
+       * @description Where this plate prints fully, and where no more
+       * @default none
+       */
+      fade: components["schemas"]["Fade"];
+      /**
+       * Full at, across
+       * @description Share of the picture from its left edge
+       * @default 0.35
+       */
+      fade_x: number;
+      /**
+       * Full at, down
+       * @description Share of the picture from its top edge
+       * @default 0.5
+       */
+      fade_y: number;
+      /**
+       * Gone at, across
+       * @description Share of the picture from its left edge
+       * @default 0.65
+       */
+      gone_x: number;
+      /**
+       * Gone at, down
+       * @description Share of the picture from its top edge
+       * @default 0.5
+       */
+      gone_y: number;
+      /**
+       * Fade turned round
+       * @description Prints where it would not, and not where it would
+       * @default false
+       */
+      fade_beside: boolean;
     };
     /**
      * InkLine
@@ -2232,6 +2310,12 @@ export interface components {
       /** Dials */
       dials: components["schemas"]["DialSpec"][];
     };
+    /**
+     * Laid
+     * @description How much ink a tone takes.
+     * @enum {string}
+     */
+    Laid: "tone" | "full";
     /**
      * Level
      * @description Where the level comes from.
@@ -2430,6 +2514,12 @@ export interface components {
      */
     Median: {
       /**
+       * How much arrives
+       * @description From the tone before this stage to all of its smoothing
+       * @default 1
+       */
+      arrives: number;
+      /**
        * @description discriminator enum property added by openapi-typescript
        * @enum {string}
        */
@@ -2612,11 +2702,8 @@ export interface components {
       sheet_id: number;
       /** Plate */
       plate: string;
-      /**
-       * Stage
-       * @enum {string}
-       */
-      stage: "tone" | "smooth" | "draw" | "clean" | "ink";
+      /** Stage */
+      stage: ("tone" | "smooth" | "draw" | "clean" | "ink") | "photo";
       /**
        * Verb
        * @enum {string}
@@ -3042,6 +3129,7 @@ export interface components {
         | components["schemas"]["Photocopy"]
         | components["schemas"]["Stipple"]
         | components["schemas"]["Threshold"]
+        | components["schemas"]["Undrawn"]
         | components["schemas"]["Woodcut"];
       /**
        * @default {
@@ -3049,8 +3137,10 @@ export interface components {
        *       "pinholes": 0,
        *       "smooth": 0,
        *       "thicken": 0,
+       *       "soften": 0,
        *       "sharpen": 0,
        *       "sharpen_radius": 0.3,
+       *       "arrives": 1,
        *       "faintest": 0,
        *       "fullest": 1,
        *       "weight": 1
@@ -3072,7 +3162,14 @@ export interface components {
        *       "smear_angle": 0,
        *       "only_from": 0,
        *       "only_to": 1,
-       *       "only_soft": 0.1
+       *       "only_soft": 0.1,
+       *       "only_beside": false,
+       *       "fade": "none",
+       *       "fade_x": 0.35,
+       *       "fade_y": 0.5,
+       *       "gone_x": 0.65,
+       *       "gone_y": 0.5,
+       *       "fade_beside": false
        *     }
        */
       ink: components["schemas"]["Ink"];
@@ -3461,6 +3558,7 @@ export interface components {
         | components["schemas"]["Photocopy"]
         | components["schemas"]["Stipple"]
         | components["schemas"]["Threshold"]
+        | components["schemas"]["Undrawn"]
         | components["schemas"]["Woodcut"];
       /**
        * @default {
@@ -3468,8 +3566,10 @@ export interface components {
        *       "pinholes": 0,
        *       "smooth": 0,
        *       "thicken": 0,
+       *       "soften": 0,
        *       "sharpen": 0,
        *       "sharpen_radius": 0.3,
+       *       "arrives": 1,
        *       "faintest": 0,
        *       "fullest": 1,
        *       "weight": 1
@@ -3491,7 +3591,14 @@ export interface components {
        *       "smear_angle": 0,
        *       "only_from": 0,
        *       "only_to": 1,
-       *       "only_soft": 0.1
+       *       "only_soft": 0.1,
+       *       "only_beside": false,
+       *       "fade": "none",
+       *       "fade_x": 0.35,
+       *       "fade_y": 0.5,
+       *       "gone_x": 0.65,
+       *       "gone_y": 0.5,
+       *       "fade_beside": false
        *     }
        */
       ink: components["schemas"]["Ink"];
@@ -3611,12 +3718,14 @@ export interface components {
        *           "tooth": 0.35
        *         },
        *         "clean": {
+       *           "arrives": 1,
        *           "faintest": 0,
        *           "fullest": 1,
        *           "pinholes": 0,
        *           "sharpen": 0,
        *           "sharpen_radius": 0.3,
        *           "smooth": 0,
+       *           "soften": 0,
        *           "specks": 0,
        *           "thicken": 0,
        *           "weight": 1
@@ -3625,9 +3734,16 @@ export interface components {
        *           "blend": "multiply",
        *           "colour": "#000000",
        *           "colouring": "single",
+       *           "fade": "none",
+       *           "fade_beside": false,
+       *           "fade_x": 0.35,
+       *           "fade_y": 0.5,
+       *           "gone_x": 0.65,
+       *           "gone_y": 0.5,
        *           "lights": "#f2d9a0",
        *           "offset_x": 0,
        *           "offset_y": 0,
+       *           "only_beside": false,
        *           "only_from": 0,
        *           "only_soft": 0.1,
        *           "only_to": 1,
@@ -3687,6 +3803,12 @@ export interface components {
      * @description Everything is dragged one way, as by a moving hand.
      */
     Smear: {
+      /**
+       * How much arrives
+       * @description From the tone before this stage to all of its smoothing
+       * @default 1
+       */
+      arrives: number;
       /**
        * @description discriminator enum property added by openapi-typescript
        * @enum {string}
@@ -4015,6 +4137,23 @@ export interface components {
      */
     Turn: "along" | "across";
     /**
+     * Undrawn
+     * @description The tone passes as it is.
+     */
+    Undrawn: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      look: "undrawn";
+      /**
+       * Ink
+       * @description How much of it is laid
+       * @default tone
+       */
+      ink: components["schemas"]["Laid"];
+    };
+    /**
      * Unreadable
      * @description A document that cannot be read, and why. steps_back: how many steps stand before it.
      */
@@ -4183,7 +4322,8 @@ export interface components {
        * @default sheet
        * @enum {string}
        */
-      what: "photo" | "sheet" | "stage";
+      what:
+        "photo" | "sheet" | "stage" | "cutout" | "cutout-black" | "cutout-white" | "cutout-alone";
       /**
        * Plate
        * @default

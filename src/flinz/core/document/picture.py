@@ -4,7 +4,7 @@ from typing import Any
 
 from pydantic import Field
 
-from flinz.core.dial import Dial, Settings
+from flinz.core.dial import Dial, Settings, Switch
 from flinz.core.hand.cutout import Cutout
 from flinz.core.planes.cropping import Cropping
 from flinz.core.planes.photo import is_too_thin
@@ -31,9 +31,12 @@ class Crop(Settings):
         step=0.1,
         unit="°",
         label="Straighten",
+        group="Frame",
         hint="Turns the photo counter-clockwise; no corner stays bare",
     )
-    mirrored: bool = Field(False, description="Left to right")
+    mirrored: bool = Switch(
+        False, label="Mirrored", group="Frame", hint="Left and right change places before drawing"
+    )
 
     @property
     def cropping(self) -> Cropping:

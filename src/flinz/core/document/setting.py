@@ -9,9 +9,15 @@ from flinz.core.document.reading import parsed
 from flinz.core.document.recipe import Recipe
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.upgrade import by_new_names
+from flinz.core.hand.cutout import Cutout
 from flinz.errors import DocumentError
 
 T = TypeVar("T", Sheet, Recipe)
+
+# Dials of the photo step that all plates of a sheet share, and where in its picture they stand.
+SHARED_DIALS = dict.fromkeys(Cutout.model_fields, "cutout") | dict.fromkeys(
+    ("straighten", "mirrored", "quarter_turns"), "crop"
+)
 
 
 def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
@@ -24,6 +30,11 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     """
     stage, _, name = path.partition(".")
     raw = document.model_dump(mode="json")
+    if stage == "photo" and isinstance(document, Sheet) and name in SHARED_DIALS:
+        shared = SHARED_DIALS[name]
+        present = getattr(getattr(document.picture, shared), name)
+        raw["picture"][shared][name] = _value(value, present) if isinstance(value, str) else value
+        return parsed(type(document), raw)
     holder = raw if stage == "paper" else raw["plates"][plate]
     if stage not in ("photo", *STAGES, "paper") or not name:
         raise DocumentError(

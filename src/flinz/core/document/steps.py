@@ -6,15 +6,22 @@ from typing import Literal
 from pydantic import BaseModel
 
 from flinz.core.dial import OptionSpec
+from flinz.core.document.picture import Crop
+from flinz.core.hand.cutout import Cutout
 from flinz.core.hand.strokes import VERB_WORDS, VERBS
 from flinz.core.looks.registry import LOOKS
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import SIZE_LABELS, SIZES
+from flinz.core.stages.part import Part
 from flinz.core.stages.smooth import KINDS, LABELS
 from flinz.core.stages.tone import Tone
 
 StepName = Literal["photo", "tone", "smooth", "draw", "clean", "ink", "paper"]
+
+
+class PhotoStep(Part, Cutout, Crop):
+    """What of the photo is drawn: a plate's part, and the cutout and crop that plates share."""
 
 
 @dataclass(frozen=True)
@@ -60,7 +67,12 @@ def steps() -> dict[StepName, Step]:
     }
     smoothings = {name: _kind(settings, LABELS[name]) for name, settings in KINDS.items()}
     return {
-        "photo": Step("Photo", "The original, as it was brought in. It is never changed.", {}),
+        "photo": Step(
+            "Photo",
+            "The original, which is never changed: how it lies in its frame, and what of it is "
+            "drawn.",
+            {"": _kind(PhotoStep, "Photo")},
+        ),
         "tone": Step(
             "Tone",
             "Turns colours into one grey. What is lost here stays lost.",

@@ -41,6 +41,7 @@ class Cutout(Settings):
         step=0.05,
         unit="mm",
         label="Edge out",
+        group="Cutout",
         hint="Moves the cut outwards; below 0 it moves in",
     )
     soft: float = Dial(
@@ -51,6 +52,7 @@ class Cutout(Settings):
         step=0.05,
         unit="mm",
         label="Softness",
+        group="Cutout",
         hint="Over how far the subject fades out",
     )
     hair: float = Dial(
@@ -61,6 +63,7 @@ class Cutout(Settings):
         step=0.1,
         unit="mm",
         label="Hair",
+        group="Cutout",
         hint="How far from the cut single hairs are looked for; at 0 the cut is hard",
     )
     islands: float = Dial(
@@ -71,6 +74,7 @@ class Cutout(Settings):
         step=1.0,
         unit="mm²",
         label="Islands",
+        group="Cutout",
         hint="Pieces and holes under this go",
     )
 

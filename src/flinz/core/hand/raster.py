@@ -1,5 +1,6 @@
 """Strokes as planes, in any frame: where each went, and what all of them come to."""
 
+import hashlib
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -24,6 +25,8 @@ FINER, MANY_PIXELS = 4, 3_000_000
 SOFT_CELLS = 16
 # An edge is never steeper than this on the pixel grid, or it would be a staircase.
 SOFT_PX = 0.5
+# Drops of a spatter for each of its widths of length, and how large one is against that width.
+DROPS_A_WIDTH, DROP_SHARE, MOST_DROPS = 30, 0.02, 4000
 # Which way each verb takes the plane of its stage.
 WAYS: dict[Verb, float] = {
     "lighten": STOPS,
@@ -181,7 +184,7 @@ def covered(
     """What strokes over finished ink come to, (H, W, 3) float32 0..1.
 
     How much of the ink is covered, how much of what covers it is ink, and how much of the stage's
-    own dials is spared. white-out, black-in, line and spare; rub takes away what was there.
+    own dials is spared. white-out, black-in, line, spatter, spare; rub takes away what was there.
     """
     plane = np.zeros((*placing.size, 3), np.float32) if before is None else before.copy()
     for stroke in strokes:
@@ -189,6 +192,8 @@ def covered(
         if found is None:
             continue
         cover, part = found
+        if stroke.brush.verb == "spatter":
+            cover = _spattered(stroke, placing, part)
         share = cover * np.float32(stroke.brush.strength)
         over, ink, spared = (plane[part][..., channel] for channel in range(3))
         match stroke.brush.verb:
@@ -196,11 +201,60 @@ def covered(
                 is_ink = stroke.brush.verb != "white-out"
                 ink[:] = ink * (1 - share) + (share if is_ink else 0)
                 over[:] = over * (1 - share) + share
+            case "spatter":
+                ink[:] = ink + share * (1 - ink)
+                over[:] = over + share * (1 - over)
             case "spare":
                 spared[:] = spared + share * (1 - spared)
             case "rub":
                 plane[part] *= (1 - share)[..., None]
     return plane
+
+
+def drops_of(stroke: Stroke) -> NDArray[np.float64]:
+    """The drops of a spatter, (N, 3): x, y and radius in shares of the photo's long edge.
+
+    As many for its length as its size asks for, denser in its middle, most of them small; seeded
+    by the stroke itself, so that they lie where it lies.
+    """
+    points, radius = stroke.points, stroke.brush.size / 2
+    seed = hashlib.sha256(np.ascontiguousarray(points).tobytes()).digest()
+    rng = np.random.default_rng(int.from_bytes(seed[:8], "big"))
+    steps = np.hypot(*np.diff(points[:, :2], axis=0).T)
+    along = np.concatenate([[0.0], np.cumsum(steps)])
+    count = min(MOST_DROPS, round(DROPS_A_WIDTH * (1 + along[-1] / stroke.brush.size)))
+    at = rng.uniform(0, along[-1], count) if along[-1] > 0 else np.zeros(count)
+    x, y, pressure = (np.interp(at, along, points[:, k]) for k in range(3))
+    away = radius * pressure * np.sqrt(rng.uniform(0, 1, count)) * rng.uniform(0.3, 1, count)
+    turn = rng.uniform(0, 2 * np.pi, count)
+    # Log-normal, as sprays are: many fine drops, a few large.
+    drop = stroke.brush.size * DROP_SHARE * np.exp(rng.normal(0, 0.7, count))
+    largest = 8 * DROP_SHARE * stroke.brush.size
+    return np.column_stack(
+        [x + away * np.cos(turn), y + away * np.sin(turn), np.minimum(drop, largest)]
+    )
+
+
+def _spattered(stroke: Stroke, placing: Placing, part: tuple[slice, slice]) -> Plane:
+    drops = drops_of(stroke)
+    places = drops[:, :2] @ placing.to_frame[:, :2].T + placing.to_frame[:, 2]
+    places = places - (part[1].start, part[0].start)
+    size = part[0].stop - part[0].start, part[1].stop - part[1].start
+    cover = np.zeros(size, np.float32)
+    dots = np.column_stack([places, drops[:, 2] * placing.scale]).astype(np.float32)
+    for dot in dots:
+        reach = dot[2] + 2
+        low, high = dot[:2] - reach, dot[:2] + reach
+        left, top = (max(0, math.floor(each)) for each in low)
+        right, bottom = (
+            min(side, math.ceil(each)) for side, each in zip(size[::-1], high, strict=True)
+        )
+        if right > left and bottom > top:
+            one = dot - (left, top, 0)
+            there = cover[top:bottom, left:right]
+            drawn = _brushed(one[None].astype(np.float32), np.float32(1), there.shape)
+            np.maximum(there, drawn, out=there)
+    return cover
 
 
 def inked(ink: Plane, hand: NDArray[np.float32]) -> Plane:

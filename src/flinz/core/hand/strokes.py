@@ -47,21 +47,29 @@ Verb = Literal[
 
 # What the hand can do at each stage so far, first what is wanted most.
 VERBS: dict[str, tuple[Verb, ...]] = {
+    "photo": ("keep", "drop", "hair", "exactly-in", "exactly-out", "rub"),
     "tone": ("lighten", "darken", "rub"),
     "smooth": ("spare", "smooth", "rub"),
-    "clean": ("white-out", "black-in", "spare", "rub"),
+    "clean": ("white-out", "black-in", "line", "spatter", "spare", "rub"),
     "ink": ("hide", "show", "rub"),
 }
 
 
 # Each in words: its name, and what it does.
 VERB_WORDS: dict[Verb, tuple[str, str]] = {
+    "keep": ("Keep", "This is the subject: a rough stroke does"),
+    "drop": ("Drop", "This is backdrop: a rough stroke does"),
+    "hair": ("Hair", "Single hairs and straws are looked for there"),
+    "exactly-in": ("Exactly in", "Just what is painted is subject, whatever is found"),
+    "exactly-out": ("Exactly out", "Just what is painted is backdrop"),
     "lighten": ("Lighten", "Opens what is too dark to be drawn"),
     "darken": ("Darken", "Closes what is too light to be drawn"),
     "spare": ("Spare", "Keeps this stage away from there"),
     "smooth": ("Smooth", "Lets the smoothing arrive again"),
     "white-out": ("White out", "Bare paper over the drawing"),
     "black-in": ("Black in", "Ink over the drawing"),
+    "line": ("Line", "A pen's line, whose nib is the size"),
+    "spatter": ("Spatter", "A spray of drops along the stroke"),
     "hide": ("Hide", "This plate does not print there"),
     "show": ("Show", "It prints there again"),
     "rub": ("Rub", "Takes hand work of this stage away"),

@@ -15,9 +15,11 @@ from flinz.core.planes.filters import Plane
 from flinz.core.planes.lattice import lattice_frame, resampled
 from flinz.core.press.freeing import Freeing
 from flinz.core.press.keys import content_key
+from flinz.core.press.remembering import thinning
 from flinz.core.press.stopping import check
 from flinz.core.scale import Frame
 from flinz.core.stages import clean, smooth, tone
+from flinz.core.stages.ink import faded_share
 from flinz.core.stages.part import grounded
 from flinz.errors import DocumentError
 
@@ -95,10 +97,11 @@ class Drawing(Freeing):
         if isinstance(plate.smooth, smooth.NoSmoothing):
             return self.toned(plate, frame)
         spared = self.spared(plate, frame)
-        if spared is None:
+        if spared is None and plate.smooth.arrives == 1:
             return self._smoothed(plate, frame)
         plain, even = self.toned(plate, frame), self._smoothed(plate, frame)
-        return np.asarray(even + spared * (plain - even), np.float32)
+        left = _left_out(plate.smooth.arrives, spared)
+        return np.asarray(even + left * (plain - even), np.float32)
 
     def _smoothed(self, plate: Plate, frame: Frame) -> Plane:
         before = self.key_after(plate, "tone")
@@ -106,7 +109,8 @@ class Drawing(Freeing):
         result: Plane = self.step(
             "smooth",
             before,
-            plate.smooth,
+            # How much of it arrives is for who asks.
+            plate.smooth.model_copy(update={"arrives": 1.0}),
             frame,
             lambda: smooth.smoothed(
                 self.toned(plate, frame), plate.smooth, frame, keep, self.draft
@@ -115,29 +119,36 @@ class Drawing(Freeing):
         )
         return result
 
+    def wished(self, plate: Plate, frame: Frame) -> Plane:
+        """The tone that is drawn: marks thin out where their plate fades."""
+        tones = self.smoothed(plate, frame)
+        if not thinning(plate):
+            return tones
+        return np.asarray(1 - faded_share(plate.ink, frame) * (1 - tones), np.float32)
+
     def drawn(self, plate: Plate, frame: Frame) -> Plane:
         """Ink after Draw; right as far as the frame's margin."""
         look = look_of(plate.draw)
-        before = self.key_after(plate, "smooth")
+        before = self.key_before_draw(plate)
         desk = self.desk_for(plate, frame)
         result: Plane = self.step(
             "draw",
             before,
             plate.draw,
             frame,
-            lambda: look.draw(self.smoothed(plate, frame), plate.draw, frame, desk),
+            lambda: look.draw(self.wished(plate, frame), plate.draw, frame, desk),
         )
         return result
 
     def desk_for(self, plate: Plate, frame: Frame) -> Desk:
         """The desk at which a plate is drawn in a frame of its box."""
-        before = self.key_after(plate, "smooth")
+        before = self.key_before_draw(plate)
         return self.desk(plate, self.keeper(f"draw:{look_of(plate.draw).name}", before, frame))
 
     def desk(self, plate: Plate, keep: Keep = keep_nothing) -> Desk:
         """What a look of this plate may ask for."""
         step = f"whole:{look_of(plate.draw).name}"
-        before, edge_mm = self.key_after(plate, "smooth"), self.box.long_edge
+        before, edge_mm = self.key_before_draw(plate), self.box.long_edge
 
         def holds(name: str, parameters: Hashable, *, alike: bool = False) -> bool:
             return self.results.holds(self.key(step, before, (name, parameters), edge_mm, alike))
@@ -161,15 +172,17 @@ class Drawing(Freeing):
                 f"places; the limit is {MAX_GRID_CELLS / 1e6:.0f} million. Choose a larger dot, a "
                 "wider spacing, or a smaller sheet."
             )
-        return self.smoothed(plate, grid), grid
+        return self.wished(plate, grid), grid
 
     def cleaned(self, plate: Plate, frame: Frame) -> Plane:
         """Ink after Clean; right as far as the frame's margin."""
         hand = self.over_ink(plate, frame)
-        if hand is None:
-            return self._cleaned(plate, frame)
-        drawn, ink = self.drawn(plate, frame), self._cleaned(plate, frame)
-        return inked(np.asarray(ink + hand[..., 2] * (drawn - ink), np.float32), hand)
+        ink = self._cleaned(plate, frame)
+        spared = None if hand is None else hand[..., 2]
+        if spared is not None or plate.clean.arrives < 1:
+            left = _left_out(plate.clean.arrives, spared)
+            ink = np.asarray(ink + left * (self.drawn(plate, frame) - ink), np.float32)
+        return ink if hand is None else inked(ink, hand)
 
     def _cleaned(self, plate: Plate, frame: Frame) -> Plane:
         if plate.clean.is_neutral:
@@ -180,11 +193,17 @@ class Drawing(Freeing):
         result: Plane = self.step(
             "clean",
             before,
-            plate.clean,
+            plate.clean.model_copy(update={"arrives": 1.0}),
             frame,
             lambda: clean.cleaned(self.drawn(plate, frame), plate.clean, frame, two_tone, keep),
         )
         return result
+
+
+def _left_out(arrives: float, spared: Plane | None) -> Plane | np.float32:
+    """The share of a stage's work that does not arrive, by its dial and by hand."""
+    share = np.float32(arrives)
+    return 1 - share if spared is None else np.asarray(1 - share * (1 - spared), np.float32)
 
 
 def in_steps(reach_px: float) -> int:

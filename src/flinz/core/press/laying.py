@@ -83,11 +83,13 @@ class Laying(Drawing):
 
         def relaid(draw: Callable[[Plane, Frame, Desk], Plane]) -> Plane:
             def upright(_: Plate, box: Frame) -> Plane:
-                return draw(self.smoothed(plate, box), box, self.desk_for(plate, box))
+                return draw(self.wished(plate, box), box, self.desk_for(plate, box))
 
             return self.on_paper(frame, lambda box: self.cut(plate, box, upright))
 
-        keep = self.keeper(f"draw:{look.name}", self.laid_key(plate, "smooth"), frame)
+        keep = self.keeper(
+            f"draw:{look.name}", content_key(self.key_before_draw(plate), self.laid.lay), frame
+        )
         desk = replace(self.desk(plate, keep), lay=self.laid.lay, relaid=relaid)
         if look.draws_marks:
             # Its marks are those of the whole box, which the desk has the tone of.

@@ -20,6 +20,8 @@ def needed_for(sheet: Sheet, subject: Subject) -> set[str]:
     """The parts without which a subject of a sheet cannot be drawn."""
     if subject.what == "photo":
         return set()
+    if subject.what.startswith("cutout"):
+        return {PHOTO, HAND, HAIR} if sheet.picture.cutout.hair > 0 else {PHOTO, HAND}
     if subject.what == "stage":
         plates, stage = [sheet.plate(subject.plate)], subject.stage
     else:

@@ -14,7 +14,7 @@ from flinz.core.press.drawing import in_steps
 from flinz.core.press.framing import box_region, whole
 from flinz.core.press.impressions import Impression, bare, is_grey_sheet, on_paper
 from flinz.core.press.laying import Laying
-from flinz.core.press.remembering import FIRST_STAGES
+from flinz.core.press.remembering import FIRST_STAGES, thinning
 from flinz.core.press.stopping import check
 from flinz.core.scale import Frame, region_frame
 from flinz.core.stages import ink, smooth
@@ -27,15 +27,24 @@ FINE_ENOUGH_PX, FINE_ENOUGH_PX_PER_MM, CLOSE_PX = 1500, 4.5, 6.0
 THUMBNAIL_PX, FINEST_PX, COARSE_PX_PER_MM = 450, 3000, 3.0
 # What is drawn at once; of more, tiles of so many pixels a side, to hold little around each.
 AT_ONCE_PIXELS, TILE_PX = 8_000_000, 2400
+# The dropped part of a cutout as it is shown.
+GROUNDS = {"black": 0.0, "white": 1.0}
+TINT, TINT_LINES = (0.20, 0.10, 0.30), (0.55, 0.30, 0.65)
+TINTED, HATCH_PX = np.float32(0.72), 9
 # Eyes are small: finer than what other suggestions need.
 EYE_LONG_EDGE_PX = 1400
 
 
+# The photo, the sheet, what leaves a stage; the photo with its backdrop tinted, on a plain ground,
+# or the cutout alone.
+What = Literal["photo", "sheet", "stage", "cutout", "cutout-black", "cutout-white", "cutout-alone"]
+
+
 @dataclass(frozen=True)
 class Subject:
-    """What a proof shows: the photo, the whole sheet, or what leaves a stage of a plate."""
+    """What a proof shows: the photo, the whole sheet, what leaves a stage, or the cutout."""
 
-    what: Literal["photo", "sheet", "stage"] = "sheet"
+    what: What = "sheet"
     plate: str = ""
     stage: StageName = "ink"
 
@@ -50,6 +59,8 @@ class Proofing(Laying):
         """The picture of a subject."""
         if subject.what == "photo":
             return self.photo_shown(frame)
+        if subject.what.startswith("cutout"):
+            return self.cutout_shown(frame, subject.what.partition("-")[2])
         if subject.what == "sheet":
             return self.composed(frame)
         plate = self.sheet.plate(subject.plate)
@@ -74,11 +85,30 @@ class Proofing(Laying):
         share = self.box_share(frame)[..., None]
         return np.asarray(paper + share * (photo - paper), np.float32)
 
+    def cutout_shown(self, frame: Frame, ground: str) -> Picture:
+        """The photo where it lies, its backdrop tinted and hatched, or on a plain ground."""
+        share = self.on_paper(frame, self.alpha)
+        if ground == "alone":
+            return share
+        photo = self.photo_shown(frame)
+        if ground in GROUNDS:
+            behind = np.full((1, 1, 3), GROUNDS[ground], np.float32)
+        else:
+            # Not by colour alone: a hatch that stands still on the screen.
+            rows, columns = np.ogrid[0 : frame.height, 0 : frame.width]
+            lines = (rows + frame.top + columns + frame.left) % HATCH_PX < HATCH_PX // 3
+            tint = np.where(lines[..., None], TINT_LINES, TINT).astype(np.float32)
+            behind = np.asarray(photo * (1 - TINTED) + tint * TINTED, np.float32)
+        return np.asarray(behind + share[..., None] * (photo - behind), np.float32)
+
     def impression(self, plate: Plate, frame: Frame) -> Impression:
         """What a plate leaves on the sheet."""
         where = None
         if not plate.ink.prints_everywhere:
             where = ink.printing_share(self.on_paper(frame, self.plain_grey), plate.ink)
+        if plate.ink.fading and not thinning(plate):
+            fades = self.on_paper(frame, lambda box: ink.faded_share(plate.ink, box))
+            where = fades if where is None else np.asarray(where * fades, np.float32)
         hides = self._shown_share(plate, frame)
         if hides is not None:
             where = hides if where is None else np.asarray(where * hides, np.float32)

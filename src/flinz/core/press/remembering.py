@@ -8,6 +8,7 @@ from typing import Any
 from flinz.core.document.plate import STAGES, Plate, StageName, hand_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.keeping import Keep
+from flinz.core.looks.registry import look_of
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import Box, LaidBox, laid_box
 from flinz.core.press.keys import content_key, step_key
@@ -17,6 +18,11 @@ from flinz.core.scale import Frame
 from flinz.core.stages import smooth
 
 FIRST_STAGES = ("tone", "smooth")
+
+
+def thinning(plate: Plate) -> tuple[Any, ...]:
+    """The fade of a plate drawn in marks: they thin out with it, in one ink throughout."""
+    return plate.ink.fading if look_of(plate.draw).marks else ()
 
 
 @dataclass(frozen=True)
@@ -73,7 +79,13 @@ class Remembering:
             # A draft may have a harder edge.
             part = plate.photo.part, plate.photo.ground, self.cutout_key
             differs = True
+        if stage not in FIRST_STAGES:
+            part += thinning(plate)
         return content_key(self.photo_key, settings, hand, part, self.draft and differs)
+
+    def key_before_draw(self, plate: Plate) -> str:
+        """Key of the tone that Draw gets, apart from the frame."""
+        return content_key(self.key_after(plate, "smooth"), thinning(plate))
 
     @property
     def cutout_key(self) -> str:

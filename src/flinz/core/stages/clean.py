@@ -56,6 +56,16 @@ class Clean(Settings):
         label="Thicken",
         hint="Every edge moves out; below 0 it moves in",
     )
+    soften: float = Dial(
+        0.0,
+        ge=0.0,
+        le=10.0,
+        high=2.0,
+        step=0.02,
+        unit="mm",
+        label="Soften",
+        hint="Evenly, as ink that spread or a lens out of focus",
+    )
     sharpen: float = Dial(
         0.0,
         ge=0.0,
@@ -73,6 +83,14 @@ class Clean(Settings):
         unit="mm",
         label="Sharpen radius",
         hint="Width of the edges it works on",
+    )
+    arrives: float = Dial(
+        1.0,
+        ge=0.0,
+        le=1.0,
+        step=0.01,
+        label="How much arrives",
+        hint="From the drawing before this stage to all of its cleaning",
     )
     faintest: float = Dial(
         0.0,
@@ -109,8 +127,9 @@ class Clean(Settings):
     @property
     def is_neutral(self) -> bool:
         """Whether the drawing passes as it is."""
-        shapes = self.specks or self.pinholes or self.smooth or self.thicken or self.sharpen
-        return not shapes and self.levels_are_neutral
+        shapes = self.specks or self.pinholes or self.smooth or self.thicken
+        edges = self.soften or self.sharpen
+        return not (shapes or edges) and self.levels_are_neutral
 
     @property
     def levels_are_neutral(self) -> bool:
@@ -149,6 +168,8 @@ def cleaned(
             (smooth, specks, pinholes, settings.thicken),
             lambda: thickened(thin, way_px, two_tone),
         )
+    if settings.soften > 0:
+        out = blurred(out, frame.px(settings.soften) / 2)
     if settings.sharpen > 0:
         soft = blurred(out, frame.px(settings.sharpen_radius))
         out = np.clip(out + np.float32(settings.sharpen) * (out - soft), 0, 1)
@@ -169,4 +190,4 @@ def reach_mm(settings: Clean) -> float:
     islands = 4 * math.sqrt(max(settings.specks, settings.pinholes))
     edges = 4 * settings.smooth if settings.smooth else 0.0
     sharpening = 4 * settings.sharpen_radius if settings.sharpen else 0.0
-    return islands + edges + sharpening + 2 * abs(settings.thicken)
+    return islands + edges + 2 * settings.soften + sharpening + 2 * abs(settings.thicken)

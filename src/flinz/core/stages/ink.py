@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.dial import Angle, Choice, Colour, Dial, Settings
+from flinz.core.dial import Angle, Choice, Colour, Dial, Settings, Switch
 from flinz.core.planes.filters import Plane, smoothstep
 from flinz.core.planes.smear import moved, smeared
 from flinz.core.scale import Frame
@@ -35,6 +35,29 @@ def _slip(label: str, hint: str) -> Any:
         label=label,
         hint=hint,
         group="Register",
+    )
+
+
+class Fade(StrEnum):
+    """How a plate fades across the sheet."""
+
+    NONE = "none"
+    STRAIGHT = "straight"
+    ROUND = "round"
+
+
+def _handle(default: float, label: str, hint: str) -> Any:
+    return Dial(
+        default,
+        ge=-1.0,
+        le=2.0,
+        low=0.0,
+        high=1.0,
+        step=0.005,
+        label=label,
+        hint=hint,
+        group="Fade across the sheet",
+        only_for={"fade": ["straight", "round"]},
     )
 
 
@@ -141,6 +164,32 @@ class Ink(Settings):
         group="Which tones print",
         hint="Over how much tone it fades out",
     )
+    only_beside: bool = Switch(
+        False,
+        label="All but these tones",
+        group="Which tones print",
+        hint="Turns the tones that print round",
+    )
+    fade: Fade = Choice(
+        Fade.NONE,
+        label="Fade across the sheet",
+        hint="Where this plate prints fully, and where no more",
+        options={
+            Fade.NONE: ("None", "It prints everywhere alike"),
+            Fade.STRAIGHT: ("Straight", "From one handle to the other"),
+            Fade.ROUND: ("Round", "From the first handle all round, as far as the other"),
+        },
+    )
+    fade_x: float = _handle(0.35, "Full at, across", "Share of the picture from its left edge")
+    fade_y: float = _handle(0.5, "Full at, down", "Share of the picture from its top edge")
+    gone_x: float = _handle(0.65, "Gone at, across", "Share of the picture from its left edge")
+    gone_y: float = _handle(0.5, "Gone at, down", "Share of the picture from its top edge")
+    fade_beside: bool = Switch(
+        False,
+        label="Fade turned round",
+        group="Fade across the sheet",
+        hint="Prints where it would not, and not where it would",
+    )
 
     @property
     def register(self) -> tuple[float, ...]:
@@ -155,7 +204,15 @@ class Ink(Settings):
     @property
     def prints_everywhere(self) -> bool:
         """Whether the photo's tone does not matter."""
-        return self.only_from <= 0 and self.only_to >= 1
+        return self.only_from <= 0 and self.only_to >= 1 and not self.only_beside
+
+    @property
+    def fading(self) -> tuple[float | str, ...]:
+        """What decides its fade across the sheet; empty without one."""
+        if self.fade == Fade.NONE:
+            return ()
+        ends = self.fade_x, self.fade_y, self.gone_x, self.gone_y
+        return self.fade.value, *ends, self.fade_beside
 
     @property
     def is_plain(self) -> bool:
@@ -247,4 +304,23 @@ def printing_share(grey: Plane, settings: Ink) -> Plane:
     soft = max(settings.only_soft, 1e-3)
     above = smoothstep(settings.only_from - soft, settings.only_from, grey)
     below = smoothstep(settings.only_to + soft, settings.only_to, grey)
-    return np.asarray(above * below, np.float32)
+    share = above * below
+    return np.asarray(1 - share if settings.only_beside else share, np.float32)
+
+
+def faded_share(settings: Ink, frame: Frame) -> Plane:
+    """How much of a plate prints across its box, (H, W) float32 0..1. frame: of the box."""
+    height = frame.full_height / frame.full_width
+    # In shares of the width, so that round is round.
+    begin = np.array([settings.fade_x, settings.fade_y * height])
+    way = np.array([settings.gone_x, settings.gone_y * height]) - begin
+    length = max(float(np.hypot(*way)), 1e-6)
+    columns = (np.arange(frame.left, frame.right) + 0.5) / frame.full_width - begin[0]
+    rows = (np.arange(frame.top, frame.bottom) + 0.5) / frame.full_width - begin[1]
+    across, down = columns[None].astype(np.float32), rows[:, None].astype(np.float32)
+    if settings.fade == Fade.STRAIGHT:
+        along = (across * np.float32(way[0]) + down * np.float32(way[1])) / np.float32(length**2)
+    else:
+        along = np.hypot(across, down) / np.float32(length)
+    share = smoothstep(1.0, 0.0, np.asarray(along, np.float32))
+    return np.asarray(1 - share if settings.fade_beside else share, np.float32)

@@ -29,7 +29,20 @@ class NoSmoothing(Settings):
     kind: Literal["none"] = "none"
 
 
-class Gaussian(Settings):
+class Smoothing(Settings):
+    """Base of what smooths."""
+
+    arrives: float = Dial(
+        1.0,
+        ge=0.0,
+        le=1.0,
+        step=0.01,
+        label="How much arrives",
+        hint="From the tone before this stage to all of its smoothing",
+    )
+
+
+class Gaussian(Smoothing):
     """Even blur: fine texture goes, edges soften."""
 
     kind: Literal["gaussian"] = "gaussian"
@@ -45,7 +58,7 @@ class Gaussian(Settings):
     )
 
 
-class Median(Settings):
+class Median(Smoothing):
     """Specks and hairs go, corners round off, edges stay crisp."""
 
     kind: Literal["median"] = "median"
@@ -61,7 +74,7 @@ class Median(Settings):
     )
 
 
-class EdgeKeeping(Settings):
+class EdgeKeeping(Smoothing):
     """Surfaces flatten, strong edges stay."""
 
     kind: Literal["edge-keeping"] = "edge-keeping"
@@ -86,7 +99,7 @@ class EdgeKeeping(Settings):
     )
 
 
-class AlongForm(Settings):
+class AlongForm(Smoothing):
     """Fur, hair and grain turn to a clean flow; edges across it stay."""
 
     kind: Literal["along-form"] = "along-form"
@@ -127,7 +140,7 @@ class Ways(StrEnum):
     ONE = "one"
 
 
-class Smear(Settings):
+class Smear(Smoothing):
     """Everything is dragged one way, as by a moving hand."""
 
     kind: Literal["smear"] = "smear"

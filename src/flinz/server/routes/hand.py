@@ -64,7 +64,7 @@ class Painted(BaseModel):
 
     sheet_id: Id
     plate: str
-    stage: StageName
+    stage: StageName | Literal["photo"]
     verb: Verb
     by: Literal["brush", "area"] = "brush"
     size_mm: float = Field(gt=0, le=2000, allow_inf_nan=False)
@@ -91,7 +91,11 @@ def paint(db: Db, studio: TheStudio, painted: Painted) -> StrokeList:
         hardness=painted.hardness,
         strength=painted.strength,
     )
-    of = sheet.plate(painted.plate).hand.get(painted.stage)
+    if painted.stage == "photo":
+        # Of the photo: all plates share its cutout.
+        of = sheet.cutouts.get(sheet.picture.photo)
+    else:
+        of = sheet.plate(painted.plate).hand.get(painted.stage)
     edited = lists.appended(of, [Stroke(brush, points)], partial(pieces.get, db))
     pieces.put_all(db, edited.new)
     return StrokeList(id=edited.id, count=edited.count)

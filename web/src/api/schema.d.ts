@@ -945,6 +945,48 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/hand/apart": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Set Apart
+     * @description Strokes of two plates that share a sheet at an area: one prints only beside it, the other
+     *     only within. The sheet itself is not changed.
+     */
+    post: operations["set_apart_api_hand_apart_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/hand/open": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Open Lost
+     * @description A plate's strokes at Tone with those that open what is lost at a spot; the sheet itself is
+     *     not changed. Refused where nothing is lost there, or Tone cannot open it.
+     */
+    post: operations["open_lost_api_hand_open_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/hand/lists/{list_id}": {
     parameters: {
       query?: never;
@@ -1159,6 +1201,23 @@ export interface components {
     Announced: {
       /** Ids */
       ids: string[];
+    };
+    /**
+     * Area
+     * @description An area of a sheet, corner by corner in shares of it, and how soft its seam is.
+     */
+    Area: {
+      /** Sheet Id */
+      sheet_id: number;
+      /** Plate */
+      plate: string;
+      /**
+       * Soft Mm
+       * @default 1
+       */
+      soft_mm: number;
+      /** Points */
+      points: [number, number, number][];
     };
     /**
      * AsPicture
@@ -2473,6 +2532,20 @@ export interface components {
       map: string;
     };
     /**
+     * LostSpot
+     * @description A spot of a sheet where detail is lost, in shares of it.
+     */
+    LostSpot: {
+      /** Sheet Id */
+      sheet_id: number;
+      /** Plate */
+      plate: string;
+      /** X */
+      x: number;
+      /** Y */
+      y: number;
+    };
+    /**
      * MadeOn
      * @description The photo that a recipe was made on: its tones, and those that came to each plate's curve.
      */
@@ -2583,6 +2656,24 @@ export interface components {
        * @enum {string}
        */
       kind: "none";
+    };
+    /**
+     * Opened
+     * @description What opened it, by how many stops; and how much of the detail there was and is lost.
+     */
+    Opened: {
+      /** Id */
+      id: string;
+      /** Count */
+      count: number;
+      /** Verb */
+      verb: string;
+      /** Stops */
+      stops: number;
+      /** Before */
+      before: number;
+      /** After */
+      after: number;
     };
     /**
      * OptionSpec
@@ -3462,6 +3553,14 @@ export interface components {
        * @default
        */
       notes: string;
+    };
+    /**
+     * SetApart
+     * @description Lists of strokes at Ink: of the plate that prints beside an area, and of that within.
+     */
+    SetApart: {
+      beside: components["schemas"]["StrokeList"];
+      within: components["schemas"]["StrokeList"];
     };
     /**
      * Settled
@@ -6237,6 +6336,72 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["StrokeList"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  set_apart_api_hand_apart_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Area"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SetApart"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  open_lost_api_hand_open_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["LostSpot"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Opened"];
         };
       };
       /** @description What went wrong, in a sentence */

@@ -16,6 +16,7 @@ import { useChoosing } from "./choosing/useChoosing";
 import { stripOfPairs } from "./bed/strip";
 import { usePicking } from "./bed/usePicking";
 import { focusDial } from "./dials/dialFocus";
+import { useCropping } from "./cropping/useCropping";
 import { FindDial } from "./dials/FindDial";
 import { DialPanel } from "./dials/DialPanel";
 import { useHand } from "./hand/useHand";
@@ -38,8 +39,13 @@ export function ReadyBench(bench: TheBench) {
   const history =
     work.content.state === "ready" ? work.content : { undo: null, redo: null, revision: 0 };
   const choosing = useChoosing(bench);
-  const hand = useHand(bench, choosing);
-  const looking = useLooking({ ...bench, sheet: hand.shown }, choosing);
+  const hand = useHand(bench, choosing, say);
+  const cropping = useCropping(bench, choosing);
+  const looking = useLooking(
+    { ...bench, sheet: cropping.shown ?? hand.shown },
+    choosing,
+    cropping.isOn ? "photo" : hand.cutoutView,
+  );
   const pinning = usePinning(bench, looking, say);
   const picking = usePicking(bench, choosing, looking, say);
   const { live } = looking;
@@ -135,6 +141,7 @@ export function ReadyBench(bench: TheBench) {
         pinning.leave();
         picking.leave();
         hand.show(false);
+        cropping.leave();
         choosing.setStrip(null);
         judging.setHighlight(null);
       },
@@ -197,6 +204,7 @@ export function ReadyBench(bench: TheBench) {
           pxPerMm={looking.pxPerMm}
           pictures={live.pictures}
           hand={hand}
+          cropping={cropping}
           photo={photo}
           onChange={work.change}
           onStrip={choosing.layStrip}
@@ -231,6 +239,7 @@ export function ReadyBench(bench: TheBench) {
         pinning={pinning}
         picking={picking}
         hand={hand}
+        cropping={cropping}
         holder={holder}
         onCopy={() => void keeping.copy()}
       >

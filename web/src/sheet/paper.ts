@@ -1,11 +1,23 @@
 import type { PhotoRecord, Sheet } from "../api/client";
 
+/** Pixels of the whole photo, turned and straightened: so much smaller that no corner is bare. */
+export function turnedSize(photo: PhotoRecord, crop: Sheet["picture"]["crop"]) {
+  const isOnItsSide = crop.quarter_turns % 2 === 1;
+  const width = isOnItsSide ? photo.height : photo.width;
+  const height = isOnItsSide ? photo.width : photo.height;
+  if (!crop.straighten) return { width, height };
+  const turn = (Math.abs(crop.straighten) * Math.PI) / 180;
+  const larger = Math.cos(turn) + Math.sin(turn) * Math.max(width / height, height / width);
+  return {
+    width: Math.max(1, Math.floor(width / larger)),
+    height: Math.max(1, Math.floor(height / larger)),
+  };
+}
+
 /** Pixels of the part of the photo that the sheet shows. */
 export function croppedSize(photo: PhotoRecord, sheet: Sheet) {
   const { crop } = sheet.picture;
-  const turned = crop.quarter_turns % 2 === 1;
-  const width = turned ? photo.height : photo.width;
-  const height = turned ? photo.width : photo.height;
+  const { width, height } = turnedSize(photo, crop);
   return {
     width: Math.max(1, Math.round(crop.right * width) - Math.round(crop.left * width)),
     height: Math.max(1, Math.round(crop.bottom * height) - Math.round(crop.top * height)),

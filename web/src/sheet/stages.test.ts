@@ -6,7 +6,6 @@ import {
   grouped,
   isAtStart,
   kindOf,
-  settingsOf,
   summary,
   valueWords,
   withSettings,
@@ -136,11 +135,37 @@ test("a choice is told in its words, and a ring by how many colours it pulls", (
 test("a stage with kinds is the kind it is set to", () => {
   expect(kindOf(catalogue, "smooth", { kind: "median" })?.label).toBe("Median");
   expect(kindOf(catalogue, "smooth", { kind: "gone" })).toBeUndefined();
-  expect(settingsOf(sheet, whole, "photo")).toEqual({});
 });
 
 test("values are told with their unit, and switches in words", () => {
   expect(valueWords(dialSpec("radius", { unit: "mm" }), { radius: 1.5 })).toBe("1.5 mm");
   expect(valueWords(dialSpec("invert", { kind: "switch" }), { invert: true })).toBe("on");
   expect(valueWords(dialSpec("mark", { kind: "choice" }), { mark: "leaf" })).toBe("leaf");
+});
+
+test("the photo step sets what stands with the plate, the cutout and the crop", () => {
+  const crop = {
+    ...{ left: 0.1, top: 0, right: 0.6, bottom: 1 },
+    ...{ quarter_turns: 0, straighten: 0, mirrored: false },
+  };
+  const photo = { part: "whole", covers: false };
+  const own = { ...plate, photo } as unknown as Plate;
+  const picture = { cutout: { hair: 1.2 }, crop };
+  const whole = { plates: [own, own], picture, paper: {} } as unknown as Sheet;
+
+  const changed = withValues(whole, "one", {
+    "photo.part": "subject",
+    "photo.hair": 3,
+    "photo.mirrored": true,
+  });
+
+  expect(changed.plates[0]!.photo).toEqual({ part: "subject", covers: false });
+  expect(changed.picture.cutout).toEqual({ hair: 3 });
+  expect(changed.picture.crop).toMatchObject({ left: 0.4, right: 0.9, mirrored: true });
+  expect(summary(catalogue, changed, changed.plates[0]!, "photo", { width: 1, height: 1 })).toEqual(
+    {
+      words: "subject, cropped, mirrored",
+      quiet: false,
+    },
+  );
 });

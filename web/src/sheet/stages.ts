@@ -26,9 +26,16 @@ export function plateStages(catalogue: Catalogue): (StepSpec & { name: PlateStag
 
 export type Settings = Record<string, unknown>;
 
-/** The settings of a step: of the plate, or of the sheet for paper. */
+/** Dials of the photo step that stand with the crop, not with the plate or the cutout. */
+const CROP_DIALS = ["straighten", "mirrored", "quarter_turns"] as const;
+
+/** The settings of a step: of the plate, of the sheet for paper, of both for the photo. */
 export function settingsOf(sheet: Sheet, plate: Plate, step: Step): Settings {
-  if (step === "photo") return {};
+  if (step === "photo") {
+    const { cutout, crop } = sheet.picture;
+    const frame = Object.fromEntries(CROP_DIALS.map((name) => [name, crop[name]]));
+    return { ...plate.photo, ...cutout, ...frame };
+  }
   return (step === "paper" ? sheet.paper : plate[step]) as Settings;
 }
 
@@ -53,7 +60,7 @@ export function withSettings(
   settings: Settings,
   fitted: string[] = [],
 ): Sheet {
-  if (step === "photo") return sheet;
+  if (step === "photo") return withPhoto(sheet, plateId, settings);
   if (step === "paper") return { ...sheet, paper: settings as Sheet["paper"] };
   const plates = sheet.plates.map((plate) => {
     if (plate.id !== plateId) return plate;
@@ -65,6 +72,25 @@ export function withSettings(
     return { ...plate, [step]: settings, fitted: [...new Set([...kept, ...fitted])] } as Plate;
   });
   return { ...sheet, plates };
+}
+
+/** The sheet with the photo step's settings: each goes back to where it stands. */
+function withPhoto(sheet: Sheet, plateId: string, settings: Settings): Sheet {
+  const own = <T extends object>(present: T): T =>
+    Object.fromEntries(
+      Object.entries(present).map(([name, value]) => [name, settings[name] ?? value]),
+    ) as T;
+  const { cutout, crop } = sheet.picture;
+  const picture = { ...sheet.picture, cutout: own(cutout), crop: own(crop) };
+  if (picture.crop.mirrored !== crop.mirrored) {
+    // The same part of the photo stays in its frame.
+    const [left, right] = [1 - crop.right, 1 - crop.left];
+    picture.crop = { ...picture.crop, left, right };
+  }
+  const plates = sheet.plates.map((plate) =>
+    plate.id === plateId ? { ...plate, photo: own(plate.photo) } : plate,
+  );
+  return { ...sheet, picture, plates };
 }
 
 /** The sheet with some dials set, by "step.name"; of the plate, or of the paper. */
@@ -100,7 +126,7 @@ export function summary(
   step: Step,
   sizeMm: { width: number; height: number },
 ): { words: string; quiet: boolean } {
-  if (step === "photo") return { words: photoWords(sheet), quiet: false };
+  if (step === "photo") return { words: photoWords(sheet, plate), quiet: false };
   if (step === "paper") {
     const size = `${sizeMm.width.toFixed(0)} × ${sizeMm.height.toFixed(0)} mm`;
     return { words: size, quiet: false };
@@ -128,11 +154,14 @@ export function summary(
 }
 
 /** How much of the photo is used, in words. */
-function photoWords({ picture }: Sheet): string {
-  const { left, top, right, bottom, quarter_turns } = picture.crop;
+function photoWords({ picture }: Sheet, { photo }: Plate): string {
+  const { left, top, right, bottom, quarter_turns, straighten, mirrored } = picture.crop;
   const isWhole = left === 0 && top === 0 && right === 1 && bottom === 1;
-  const words = isWhole ? "all of it" : "cropped";
-  return quarter_turns % 4 === 0 ? words : `${words}, turned`;
+  const words = [photo.part === "whole" ? (isWhole ? "all of it" : "cropped") : photo.part];
+  if (photo.part !== "whole" && !isWhole) words.push("cropped");
+  if (quarter_turns % 4 !== 0 || straighten !== 0) words.push("turned");
+  if (mirrored) words.push("mirrored");
+  return words.join(", ");
 }
 
 /** How a dial is referred to: its step and its name. */

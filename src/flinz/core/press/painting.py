@@ -1,12 +1,16 @@
-"""From places on the sheet to places on the photo: where a stroke of the hand belongs."""
+"""From places on the sheet to places on the photo: where strokes of the hand belong."""
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.document.sheet import Sheet
+from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import laid_box, photo_to_crop, sheet_mm
+
+# Beyond every photo, in its long edges.
+FAR = 3.0
 
 
 def on_photo(
@@ -28,3 +32,16 @@ def on_photo(
     px_per_mm = laid.box.native[0] / (laid.box.width * laid.lay.scale)
     size = size_mm * px_per_mm / max(photo.width, photo.height)
     return np.column_stack([places, points[:, 2]]), size
+
+
+def apart(points: NDArray[np.float64], soft: float) -> tuple[list[Stroke], list[Stroke]]:
+    """Strokes at Ink of two plates: of one that prints only beside an area, and only within.
+
+    points: (N, 3), corners in shares of the photo's long edge. soft: width of the seam, so.
+    """
+    around = Brush(verb="hide", by="area", size=soft, hardness=0.0)
+    within = around.model_copy(update={"verb": "show"})
+    corners = np.array([[-FAR, -FAR, 1], [FAR, -FAR, 1], [FAR, FAR, 1], [-FAR, FAR, 1]])
+    everywhere = Stroke(Brush(verb="hide", by="area", size=1e-6, hardness=1.0), corners)
+    # Twice: whatever was shown by hand before is hidden, too.
+    return [Stroke(around, points)], [everywhere, everywhere, Stroke(within, points)]

@@ -11,9 +11,11 @@ from starlette.concurrency import run_in_threadpool
 from flinz.core.document.plate import BlobId, StageName
 from flinz.core.hand import pieces as lists
 from flinz.core.hand.strokes import MAX_POINTS, VERBS, Brush, Stroke, Verb
-from flinz.core.press.painting import on_photo
+from flinz.core.judge.opening import opened
+from flinz.core.press.painting import apart, on_photo
 from flinz.errors import DocumentError
 from flinz.server.pictures import FOR_EVER
+from flinz.server.routes.judging import gone
 from flinz.server.studio import Db, Id, TheStudio
 from flinz.store import pieces, sheets
 from flinz.store.database import transaction
@@ -73,6 +75,40 @@ class Painted(BaseModel):
     points: list[Point] = Field(min_length=1, max_length=MAX_POINTS)
 
 
+class Area(BaseModel):
+    """An area of a sheet, corner by corner in shares of it, and how soft its seam is."""
+
+    sheet_id: Id
+    plate: str
+    soft_mm: float = Field(1.0, gt=0, le=200, allow_inf_nan=False)
+    points: list[Point] = Field(min_length=3, max_length=MAX_POINTS)
+
+
+class SetApart(BaseModel):
+    """Lists of strokes at Ink: of the plate that prints beside an area, and of that within."""
+
+    beside: StrokeList
+    within: StrokeList
+
+
+class LostSpot(BaseModel):
+    """A spot of a sheet where detail is lost, in shares of it."""
+
+    sheet_id: Id
+    plate: str
+    x: float = Field(ge=0, le=1, allow_inf_nan=False)
+    y: float = Field(ge=0, le=1, allow_inf_nan=False)
+
+
+class Opened(StrokeList):
+    """What opened it, by how many stops; and how much of the detail there was and is lost."""
+
+    verb: str
+    stops: float
+    before: float
+    after: float
+
+
 @router.post("/paint", status_code=201)
 def paint(db: Db, studio: TheStudio, painted: Painted) -> StrokeList:
     """A stage's strokes with one more, as the sheet lies now; the sheet itself is not changed.
@@ -99,6 +135,52 @@ def paint(db: Db, studio: TheStudio, painted: Painted) -> StrokeList:
     edited = lists.appended(of, [Stroke(brush, points)], partial(pieces.get, db))
     pieces.put_all(db, edited.new)
     return StrokeList(id=edited.id, count=edited.count)
+
+
+@router.post("/apart", status_code=201)
+def set_apart(db: Db, studio: TheStudio, area: Area) -> SetApart:
+    """Strokes of two plates that share a sheet at an area: one prints only beside it, the other
+    only within. The sheet itself is not changed.
+    """
+    sheet = sheets.one(db, area.sheet_id).sheet
+    photo = studio.photo_of(db, sheet)
+    points, size = on_photo(photo, sheet, np.array(area.points, np.float64), area.soft_mm)
+    beside, within = apart(points, min(10.0, max(1e-6, size)))
+    of, get = sheet.plate(area.plate).hand.get("ink"), partial(pieces.get, db)
+    made = []
+    for strokes in (beside, within):
+        edited = lists.appended(of, strokes, get)
+        pieces.put_all(db, edited.new)
+        made.append(StrokeList(id=edited.id, count=edited.count))
+    return SetApart(beside=made[0], within=made[1])
+
+
+@router.post("/open", status_code=201)
+def open_lost(request: Request, db: Db, studio: TheStudio, spot: LostSpot) -> Opened:
+    """A plate's strokes at Tone with those that open what is lost at a spot; the sheet itself is
+    not changed. Refused where nothing is lost there, or Tone cannot open it.
+    """
+    sheet = sheets.one(db, spot.sheet_id).sheet
+    photo, get = studio.photo_of(db, sheet), partial(pieces.get, db)
+    found = opened(
+        studio.press,
+        photo,
+        sheet,
+        spot.plate,
+        (spot.x, spot.y),
+        lambda name: lists.read(name, get),
+        gone(request),
+    )
+    edited = lists.appended(sheet.plate(spot.plate).hand.get("tone"), found.strokes, get)
+    pieces.put_all(db, edited.new)
+    return Opened(
+        id=edited.id,
+        count=edited.count,
+        verb=found.verb,
+        stops=found.stops,
+        before=found.before,
+        after=found.after,
+    )
 
 
 @router.get("/lists/{list_id}")

@@ -40,7 +40,7 @@ def lost(request: Request, db: Db, studio: TheStudio, sheet_id: Id) -> Lost:
     """Where the photo has detail and the drawing is bare or solid."""
     record = sheets.one(db, sheet_id)
     photo, sheet = studio.photo_of(db, record.sheet), record.sheet
-    found = studio.judged(lost_detail, photo, sheet, _gone(request))
+    found = studio.judged(lost_detail, photo, sheet, gone(request))
     picture = base64.b64encode(png_of_tint(found.lost)).decode()
     return Lost(
         revision=record.revision,
@@ -55,19 +55,19 @@ def print_report(request: Request, db: Db, studio: TheStudio, sheet_id: Id) -> F
     """Thin lines, narrow gaps and specks at print size."""
     record = sheets.one(db, sheet_id)
     photo, sheet = studio.photo_of(db, record.sheet), record.sheet
-    reports = studio.judged(print_reports, photo, sheet, _gone(request))
+    reports = studio.judged(print_reports, photo, sheet, gone(request))
     return ForPrint(revision=record.revision, reports=reports)
 
 
-def _gone(request: Request) -> Stop:
+def gone(request: Request) -> Stop:
     """Whether whoever asked has hung up; for a route's own thread, and for others."""
     left = threading.Event()
     mine = threading.get_ident()
 
-    def gone() -> bool:
+    def has_gone() -> bool:
         # Only a thread of a route can ask the event loop.
         if threading.get_ident() == mine and from_thread.run(request.is_disconnected):
             left.set()
         return left.is_set()
 
-    return gone
+    return has_gone

@@ -6,6 +6,7 @@ import { JudgedSheet } from "../judging/JudgedSheet";
 import type { Judging } from "../judging/useJudging";
 import type { TheBench } from "../theBench";
 import { BedTrouble } from "./BedTrouble";
+import { FadeLayer, hasFadeHandles } from "./FadeLayer";
 import { LiveSheet } from "./LiveSheet";
 import { PlacingNote } from "./PlacingNote";
 import { PinLayer } from "./PinLayer";
@@ -14,6 +15,8 @@ import { SplitHandle } from "./SplitHandle";
 import { TestStrip } from "./TestStrip";
 import type { Compare } from "./useCompare";
 import type { Looking } from "./useLooking";
+import { CropLayer } from "../cropping/CropLayer";
+import type { Cropping } from "../cropping/useCropping";
 import { PaintLayer } from "../hand/PaintLayer";
 import type { Hand } from "../hand/useHand";
 import { PickLayer } from "./PickLayer";
@@ -30,6 +33,7 @@ interface BedProps {
   pinning: Pinning;
   picking: Picking;
   hand: Hand;
+  cropping: Cropping;
   holder: Holder;
   onCopy: () => void;
   /** A note that lies on the bed. */
@@ -39,6 +43,7 @@ interface BedProps {
 /** The bed: the sheet, what it is compared with, watch spots, highlights, the test strip. */
 export function Bed(props: BedProps) {
   const { bench, choosing, looking, compare, judging, pinning, picking, hand, holder } = props;
+  const { cropping } = props;
   const { work, sheet, photo, catalogue } = bench;
   const { plate } = choosing;
   const { zoom, aspect, live } = looking;
@@ -102,6 +107,7 @@ export function Bed(props: BedProps) {
           aspect={aspect}
           onJump={showRegion}
           onStep={choosing.choose}
+          onOpen={hand.openLost}
         />
         {hand.isOn && (
           <PaintLayer
@@ -111,6 +117,16 @@ export function Bed(props: BedProps) {
             place={place}
             aspect={aspect}
             pxPerMm={place.edge / Math.max(looking.sizeMm.width, looking.sizeMm.height)}
+          />
+        )}
+        {cropping.isOn && <CropLayer cropping={cropping} place={place} aspect={aspect} />}
+        {choosing.step === "ink" && !hand.isOn && hasFadeHandles(sheet, plate) && (
+          <FadeLayer
+            sheet={sheet}
+            plate={plate}
+            place={place}
+            aspect={aspect}
+            onChange={work.change}
           />
         )}
         <PickLayer picking={picking} place={place} aspect={aspect} />

@@ -1,6 +1,7 @@
 import { useCallback, useMemo, useState } from "react";
 import { useCount, usePicture } from "../../live/pictures";
 import { useLive } from "../../live/useLive";
+import type { View } from "../../api/client";
 import { paperSize } from "../../sheet/paper";
 import type { Step } from "../../sheet/stages";
 import type { Choosing } from "../choosing/useChoosing";
@@ -15,7 +16,7 @@ import { fitted } from "../../live/zoom";
 const MAIN = ["main"];
 
 /** What is looked at: the sheet or a stage, how close, beside what; and its live pictures. */
-export function useLooking(bench: TheBench, choosing: Choosing) {
+export function useLooking(bench: TheBench, choosing: Choosing, instead: View["what"] | null) {
   const { sheet, photo, catalogue } = bench;
   const { plate, step, choose } = choosing;
   const [shown, setShown] = useState<"sheet" | "stage">("sheet");
@@ -39,6 +40,7 @@ export function useLooking(bench: TheBench, choosing: Choosing) {
     area,
     aspect,
     exportEdge,
+    instead,
   });
   const live = useLive(sheet, views);
   // Where it lies depends on the paper's size, what it lies on is seen beside it.

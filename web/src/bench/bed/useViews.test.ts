@@ -25,6 +25,7 @@ function viewsOf(more: Partial<Parameters<typeof useViews>[0]> = {}) {
     area,
     aspect: 1.5,
     exportEdge: 2400,
+    instead: null,
     ...more,
   };
   return renderHook(() => useViews(wanted)).result.current;

@@ -19,11 +19,14 @@ interface Wanted {
   area: Size;
   aspect: number;
   exportEdge: number;
+  /** What is shown whatever was chosen: the photo being cropped, the cutout being worked on. */
+  instead: View["what"] | null;
 }
 
 /** The pictures the bench needs: the one looked at first, then the run, then small drawings. */
 export function useViews(wanted: Wanted): { main: View; views: View[]; photoViews: View[] } {
   const { plate, spots, panels, catalogue, step, shown, place, area, aspect, exportEdge } = wanted;
+  const { instead } = wanted;
   const plateId = plate?.id ?? "";
   const ratio = window.devicePixelRatio;
   const edge = Math.max(1, Math.round(place.edge * ratio));
@@ -32,15 +35,15 @@ export function useViews(wanted: Wanted): { main: View; views: View[]; photoView
   const [left, top, right, bottom] = edge > fitEdge ? region : WHOLE;
 
   const main = useMemo((): View => {
-    const what =
-      shown === "sheet" || step === "paper" ? "sheet" : step === "photo" ? "photo" : "stage";
+    const of = step === "photo" ? "photo" : "stage";
+    const what = instead ?? (shown === "sheet" || step === "paper" ? "sheet" : of);
     return {
       ...viewOf("main", edge, { what, region: [left, top, right, bottom] }),
       plate: plateId,
       stage: step === "photo" || step === "paper" ? "ink" : step,
       exact: edge === exportEdge,
     };
-  }, [shown, step, edge, left, top, right, bottom, plateId, exportEdge]);
+  }, [instead, shown, step, edge, left, top, right, bottom, plateId, exportEdge]);
 
   const views = useMemo(() => {
     if (!plateId || area.width === 0) return [];

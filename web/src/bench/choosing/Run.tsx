@@ -2,6 +2,7 @@ import type { Catalogue, Plate, Sheet } from "../../api/client";
 import { SmallProof } from "../../live/SmallProof";
 import type { Pictures } from "../../live/pictures";
 import { useRoving } from "../../shared/roving";
+import { handOf } from "../hand/useHand";
 import { type Step, summary } from "../../sheet/stages";
 
 interface RunProps {
@@ -39,7 +40,7 @@ export function Run(props: RunProps) {
                 <span className="run-words">
                   <strong>
                     {title}
-                    {props.plate.hand?.[step as "tone"] && (
+                    {handOf(props.sheet, props.plate, step) && (
                       <i className="run-hand" title="With hand work">
                         {" "}
                         ●

@@ -2,6 +2,7 @@ import { act, cleanup, fireEvent, render, screen } from "@testing-library/react"
 import { afterEach, beforeAll, expect, test, vi } from "vitest";
 import type { Answer, DialSpec, PhotoRecord, Plate, Sheet } from "../../api/client";
 import { dialSpec } from "../../shared/dialSpec.testing";
+import type { Cropping } from "../cropping/useCropping";
 import type { Hand } from "../hand/useHand";
 import { DialPanel } from "./DialPanel";
 import { type Picture, Pictures } from "../../live/pictures";
@@ -59,7 +60,7 @@ function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
   render(
     <DialPanel
       catalogue={catalogue}
-      sheet={{ plates: [plate] } as unknown as Sheet}
+      sheet={{ plates: [plate], picture: { cutout: {}, crop: {} } } as unknown as Sheet}
       plate={plate}
       step={step}
       pxPerMm={4}
@@ -68,6 +69,7 @@ function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
       photo={{ title: "Barnaby", width: 6000, height: 4000, notes: [] } as unknown as PhotoRecord}
       onFlush={vi.fn()}
       hand={{ offered: [], isOn: false } as unknown as Hand}
+      cropping={{ isOn: false } as unknown as Cropping}
       onPairs={vi.fn()}
       onPick={vi.fn()}
       onChange={onChange}

@@ -20,6 +20,8 @@ import {
 import { Chooser } from "../choosing/Chooser";
 import { LiveOptions } from "../choosing/LiveOptions";
 import { OptionList } from "../choosing/OptionList";
+import { CropFace } from "../cropping/CropFace";
+import type { Cropping } from "../cropping/useCropping";
 import type { Hand } from "../hand/useHand";
 import { HandFace } from "../hand/HandFace";
 import { DialGroup } from "./DialGroup";
@@ -37,6 +39,7 @@ interface DialPanelProps {
   pxPerMm: number;
   pictures: Pictures;
   hand: Hand;
+  cropping: Cropping;
   photo: PhotoRecord;
   onChange: (sheet: Sheet, words: string, gesture: string) => void;
   /** Save what is not saved yet, before the server is asked about the sheet. */
@@ -113,7 +116,12 @@ export function DialPanel(props: DialPanelProps) {
         )}
       </div>
       {hand.isOn ? <HandFace hand={hand} /> : <p className="dials-intro">{hint}</p>}
-      {step === "photo" && <PhotoFace photo={props.photo} onOtherPhoto={props.onOtherPhoto} />}
+      {step === "photo" && !hand.isOn && (
+        <>
+          <PhotoFace photo={props.photo} onOtherPhoto={props.onOtherPhoto} />
+          <CropFace cropping={props.cropping} />
+        </>
+      )}
       {!hand.isOn && <Kinds {...props} kind={kind} settings={settings} title={title} />}
       <div className="dials-list" hidden={hand.isOn}>
         {grouped(used).map(([group, dials], place) => (

@@ -16,7 +16,8 @@ const plate = { id: "one", tone: {}, draw: { look: "threshold" }, clean: {} } as
 
 function find(typed: string) {
   const acts = { onGo: vi.fn(), onLeave: vi.fn() };
-  const sheet = { plates: [plate], paper: {} } as unknown as Sheet;
+  const picture = { cutout: {}, crop: {} };
+  const sheet = { plates: [plate], paper: {}, picture } as unknown as Sheet;
   render(<FindDial catalogue={catalogue} sheet={sheet} plate={plate} {...acts} />);
   const field = screen.getByRole("combobox");
   fireEvent.change(field, { target: { value: typed } });

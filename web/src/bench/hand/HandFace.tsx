@@ -1,8 +1,8 @@
-import { Button, Form } from "react-bootstrap";
+import { Button, ButtonGroup, Form } from "react-bootstrap";
 import type { DialSpec } from "../../api/client";
 import { Dial } from "../../shared/Dial";
 import { useRoving } from "../../shared/roving";
-import { type Hand, START } from "./useHand";
+import { CUTOUT_VIEWS, type Hand, START } from "./useHand";
 
 /** What a dial from nothing to all of something has. */
 const SHARE: Omit<DialSpec, "name" | "label" | "hint" | "start"> = {
@@ -67,6 +67,24 @@ export function HandFace({ hand }: { hand: Hand }) {
           </button>
         ))}
       </div>
+      {hand.cutoutView && (
+        <div className="hand-seen">
+          <span className="form-label">Seen</span>
+          <ButtonGroup size="sm" aria-label="How the cutout is seen">
+            {CUTOUT_VIEWS.map(([name, label]) => (
+              <Button
+                key={name}
+                variant="plain"
+                active={hand.cutoutView === name}
+                aria-pressed={hand.cutoutView === name}
+                onClick={() => hand.see(name)}
+              >
+                {label}
+              </Button>
+            ))}
+          </ButtonGroup>
+        </div>
+      )}
       <Form.Check
         type="switch"
         id="hand-by-area"
@@ -103,6 +121,17 @@ export function HandFace({ hand }: { hand: Hand }) {
         checked={hand.isHidden}
         onChange={(event) => hand.hide(event.currentTarget.checked)}
       />
+      {hand.canSetApart && (
+        <Button
+          size="sm"
+          variant="plain"
+          active={hand.isApart}
+          aria-pressed={hand.isApart}
+          onClick={() => hand.setApart(!hand.isApart)}
+        >
+          {hand.isApart ? "Go round the area on the sheet" : "Draw an area otherwise…"}
+        </Button>
+      )}
       <div className="hand-acts">
         <Button
           size="sm"

@@ -1,6 +1,7 @@
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
-import { answered, client, type Sheet } from "../../api/client";
+import { answered, client, type Plate, type Sheet } from "../../api/client";
 import { newGesture } from "../../shared/gesture";
+import { withCopy } from "../../sheet/plates";
 import { stepOf } from "../../sheet/stages";
 import type { Choosing } from "../choosing/useChoosing";
 import type { TheBench } from "../theBench";
@@ -18,6 +19,15 @@ export interface Brush {
 
 export type Point = [number, number, number];
 
+/** Ways to see a cutout: the dropped part hatched, on black, on white, or the cutout alone. */
+export const CUTOUT_VIEWS = [
+  ["cutout", "Hatched"],
+  ["cutout-black", "On black"],
+  ["cutout-white", "On white"],
+  ["cutout-alone", "Alone"],
+] as const;
+export type CutoutView = (typeof CUTOUT_VIEWS)[number][0];
+
 /** The brush to begin with. */
 export const START: Brush = {
   by: "brush",
@@ -28,11 +38,17 @@ export const START: Brush = {
 };
 
 /** Hand work at the chosen stage: its face, verb and brush, and the strokes that are made. */
-export function useHand({ id, work, sheet, catalogue }: TheBench, choosing: Choosing) {
+export function useHand(
+  { id, work, sheet, catalogue }: TheBench,
+  choosing: Choosing,
+  say: (words: string) => void,
+) {
   const [wanted, setWanted] = useState(false);
   const [verbs, setVerbs] = useState<Record<string, string>>({});
   const [brush, setBrush] = useState(START);
   const [isHidden, setHidden] = useState(false);
+  const [isApart, setApart] = useState(false);
+  const [seen, setSeen] = useState<CutoutView>("cutout");
   const { plate, step } = choosing;
   const offered = stepOf(catalogue, step).verbs;
   const isOn = wanted && offered.length > 0;
@@ -75,9 +91,40 @@ export function useHand({ id, work, sheet, catalogue }: TheBench, choosing: Choo
     });
   }
 
+  /** Go on with an area drawn otherwise: the plate prints beside it, a copy of it within. */
+  function drawApart(points: Point[]): Promise<void> {
+    setApart(false);
+    const body = { sheet_id: id, plate: plate.id, soft_mm: 1, points };
+    return after(async () => {
+      if (!(await work.flush())) return;
+      const { beside, within } = await answered(client.POST("/api/hand/apart", { body }));
+      const copied = withCopy(newest.current, plate.id);
+      const first = withHand(copied.sheet, plate.id, "ink", beside.id);
+      const both = withHand(first, copied.chosen, "ink", within.id);
+      choosing.changePlates({ ...copied, sheet: both, words: "An area drawn otherwise" });
+      choosing.choose("draw");
+      setWanted(false);
+      await work.flush();
+    });
+  }
+
+  /** Open what is lost round a place of the sheet, by just so much light as halves the loss. */
+  function openLost(x: number, y: number): Promise<void> {
+    const body = { sheet_id: id, plate: plate.id, x, y };
+    return after(async () => {
+      if (!(await work.flush())) return;
+      const done = await answered(client.POST("/api/hand/open", { body }));
+      const percent = (share: number) => `${(share * 100).toFixed(0)} %`;
+      const words = `Tone: ${done.verb} by ${done.stops} stops; lost there was ${percent(done.before)}, is ${percent(done.after)}`;
+      work.change(withHand(newest.current, plate.id, "tone", done.id), words, newGesture());
+      await work.flush();
+      say(`${words}. Nothing else changed.`);
+    });
+  }
+
   /** Take back the last stroke of the stage, or all of them. */
   function takeBack(what: "last" | "all"): Promise<void> {
-    const list = plate.hand[step as "tone"];
+    const list = handOf(sheet, plate, step);
     const { title } = stepOf(catalogue, step);
     if (!list) return Promise.resolve();
     return after(async () => {
@@ -107,20 +154,39 @@ export function useHand({ id, work, sheet, catalogue }: TheBench, choosing: Choo
     show: setWanted,
     verb: verb?.name ?? "",
     choose: (name: string) => setVerbs((present) => ({ ...present, [step]: name })),
-    brush,
+    // To go round what is drawn otherwise no brush is wanted.
+    brush: isApart ? { ...brush, by: "area" as const } : brush,
+    canSetApart: step === "ink" && sheet.plates.length < catalogue.limits.plates,
+    isApart,
+    setApart,
+    openLost: (x: number, y: number) => void openLost(x, y),
     setBrush: (change: Partial<Brush>) => setBrush((present) => ({ ...present, ...change })),
-    hasWork: plate.hand[step as "tone"] !== undefined,
+    hasWork: handOf(sheet, plate, step) !== undefined,
+    /** How the cutout is seen while it is worked on; null while it is not. */
+    cutoutView: isOn && step === "photo" ? seen : null,
+    see: setSeen,
     isHidden,
     hide: setHidden,
-    paint,
+    paint: isApart ? drawApart : paint,
     takeBack,
     /** The sheet as it is to be shown: without this stage's hand work while that is hidden. */
     shown,
   };
 }
 
+/** The list of strokes at a step: of the plate, or of the photo's cutout, which plates share. */
+export function handOf(sheet: Sheet, plate: Plate, step: string): string | undefined {
+  return step === "photo" ? sheet.cutouts[sheet.picture.photo] : plate.hand[step as "tone"];
+}
+
 /** A sheet with another list of strokes at a stage of a plate; null for none. */
 export function withHand(sheet: Sheet, plateId: string, stage: string, list: string | null): Sheet {
+  if (stage === "photo") {
+    const { photo } = sheet.picture;
+    const others = Object.entries(sheet.cutouts).filter(([name]) => name !== photo);
+    const own = list === null ? [] : [[photo, list] as const];
+    return { ...sheet, cutouts: Object.fromEntries([...others, ...own]) };
+  }
   const plates = sheet.plates.map((each) => {
     if (each.id !== plateId) return each;
     const hand = Object.fromEntries(Object.entries(each.hand).filter(([name]) => name !== stage));

@@ -17,7 +17,7 @@ const place = fitted({ width: 800, height: 600 }, 1.5);
 const spot = { x: 0.5, y: 0.25, radius: 0.02 } as Spot;
 
 function shown(more: Partial<Parameters<typeof Highlights>[0]> = {}) {
-  const acts = { onJump: vi.fn(), onDial: vi.fn(), onLeave: vi.fn() };
+  const acts = { onJump: vi.fn(), onDial: vi.fn(), onOpen: vi.fn(), onLeave: vi.fn() };
   const { container } = render(
     <Highlights
       catalogue={catalogue}
@@ -95,4 +95,18 @@ test("lost detail is tinted over the sheet and leads to its worst places", () =>
   expect(map.style.left).toBe(`${place.x}px`);
   fireEvent.click(screen.getByRole("button", { name: "Go to place 1" }));
   expect(onJump).toHaveBeenCalledWith([0.1, 0.2, 0.3, 0.4]);
+});
+
+test("the place of lost detail that was gone to can be opened", () => {
+  const lostPlaces: [number, number, number, number][] = [
+    [0.1, 0.2, 0.3, 0.4],
+    [0.5, 0.5, 0.7, 0.9],
+  ];
+  const { onOpen } = shown({ highlight: "lost", lostPlaces });
+
+  fireEvent.click(screen.getByRole("button", { name: "Go to place 2" }));
+  fireEvent.click(screen.getByRole("button", { name: "Open place 2" }));
+
+  const [x, y] = onOpen.mock.lastCall!;
+  expect([x, y]).toEqual([expect.closeTo(0.6), expect.closeTo(0.7)]);
 });

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { Button } from "react-bootstrap";
 import type { Catalogue, Spot } from "../../api/client";
 import { type DialRef, stepOf } from "../../sheet/stages";
@@ -20,6 +21,7 @@ interface HighlightsProps {
   isKnown: boolean;
   onJump: (region: Region) => void;
   onDial: (dial: DialRef) => void;
+  onOpen: (x: number, y: number) => void;
   onLeave: () => void;
 }
 
@@ -67,6 +69,8 @@ export function Highlights(props: HighlightsProps) {
   const jumps =
     highlight === "lost" ? props.lostPlaces : spots.map((spot) => roundSpot(spot, aspect));
   const box = boxOf(place, aspect);
+  const [went, setWent] = useState(0);
+  const last = jumps[went];
   return (
     <>
       {highlight === "lost" && props.lostMap && (
@@ -98,11 +102,24 @@ export function Highlights(props: HighlightsProps) {
               size="sm"
               variant="plain"
               aria-label={`Go to place ${number + 1}`}
-              onClick={() => props.onJump(region)}
+              aria-pressed={highlight === "lost" ? number === went : undefined}
+              onClick={() => {
+                setWent(number);
+                props.onJump(region);
+              }}
             >
               {number + 1}
             </Button>
           ))}
+          {highlight === "lost" && last && (
+            <Button
+              size="sm"
+              variant="plain"
+              onClick={() => props.onOpen((last[0] + last[2]) / 2, (last[1] + last[3]) / 2)}
+            >
+              Open place {went + 1}
+            </Button>
+          )}
           <Button size="sm" variant="link" onClick={() => props.onDial(advice.dial)}>
             To the dial {label}
           </Button>

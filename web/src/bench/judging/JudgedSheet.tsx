@@ -12,6 +12,8 @@ interface JudgedSheetProps {
   aspect: number;
   onJump: (region: [number, number, number, number]) => void;
   onStep: (step: Step) => void;
+  /** Open what is lost at a place of the sheet. */
+  onOpen: (x: number, y: number) => void;
 }
 
 /** What is shown on the sheet of its judgement, with the ways to the dials that help. */

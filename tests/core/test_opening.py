@@ -83,5 +83,5 @@ def test_a_look_that_tone_cannot_open_is_said_to_be_one():
     stripes[100:200] += 20 * (np.indices((100, 400))[1] % 8 < 4)
     photo = grey_photo(np.clip(stripes, 0, 255), "stripes")
 
-    with pytest.raises(DocumentError, match="cannot open|Nothing is lost"):
+    with pytest.raises(DocumentError, match=r"cannot open|Nothing is lost"):
         opened(Press(), photo, flat, "plate-1", (0.5, 0.5), no_strokes)

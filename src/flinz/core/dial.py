@@ -88,7 +88,12 @@ class OptionSpec(BaseModel):
 
 
 def Choice(  # noqa: N802
-    default: StrEnum, *, hint: str, label: str, options: Mapping[Any, tuple[str, ...]]
+    default: StrEnum,
+    *,
+    hint: str,
+    label: str,
+    options: Mapping[Any, tuple[str, ...]],
+    only_for: dict[str, list[str]] | None = None,
 ) -> Any:
     """One of a few named values (a StrEnum).
 
@@ -101,12 +106,8 @@ def Choice(  # noqa: N802
         OptionSpec(name=member, label=said[0], hint=said[1], also="".join(said[2:])).model_dump()
         for member, said in options.items()
     ]
-    return Field(
-        default,
-        title=label,
-        description=hint,
-        json_schema_extra={"dial": {"kind": "choice", "options": words}},
-    )
+    dial: Any = {"kind": "choice", "options": words, "only_for": only_for or {}}
+    return Field(default, title=label, description=hint, json_schema_extra={"dial": dial})
 
 
 def Points(*, hint: str, label: str, group: str = "", most: int) -> Any:  # noqa: N802
@@ -120,9 +121,16 @@ def Points(*, hint: str, label: str, group: str = "", most: int) -> Any:  # noqa
     )
 
 
-def Switch(default: bool, *, hint: str, label: str, group: str = "") -> Any:  # noqa: N802
+def Switch(  # noqa: N802
+    default: bool,
+    *,
+    hint: str,
+    label: str,
+    group: str = "",
+    only_for: dict[str, list[str]] | None = None,
+) -> Any:
     """On or off."""
-    dial: Any = {"kind": "switch", "group": group}
+    dial: Any = {"kind": "switch", "group": group, "only_for": only_for or {}}
     return Field(default, title=label, description=hint, json_schema_extra={"dial": dial})
 
 

@@ -20,7 +20,7 @@ from flinz.core.stages.tone import Tone
 StepName = Literal["photo", "tone", "smooth", "draw", "clean", "ink", "paper"]
 
 
-class PhotoStep(Part, Cutout, Crop):
+class PhotoStep(Crop, Cutout, Part):
     """What of the photo is drawn: a plate's part, and the cutout and crop that plates share."""
 
 

@@ -33,6 +33,8 @@ WAYS: dict[Verb, float] = {
     "darken": -STOPS,
     "spare": 1.0,
     "smooth": -1.0,
+    "finer": 1.0,
+    "coarser": -1.0,
     "hide": 1.0,
     "show": -1.0,
 }

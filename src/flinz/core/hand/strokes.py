@@ -50,6 +50,7 @@ VERBS: dict[str, tuple[Verb, ...]] = {
     "photo": ("keep", "drop", "hair", "exactly-in", "exactly-out", "rub"),
     "tone": ("lighten", "darken", "rub"),
     "smooth": ("spare", "smooth", "rub"),
+    "draw": ("finer", "coarser", "rub"),
     "clean": ("white-out", "black-in", "line", "spatter", "spare", "rub"),
     "ink": ("hide", "show", "rub"),
 }
@@ -66,6 +67,8 @@ VERB_WORDS: dict[Verb, tuple[str, str]] = {
     "darken": ("Darken", "Closes what is too light to be drawn"),
     "spare": ("Spare", "Keeps this stage away from there"),
     "smooth": ("Smooth", "Lets the smoothing arrive again"),
+    "finer": ("Finer", "Marks and detail down to half their size"),
+    "coarser": ("Coarser", "Marks and detail up to twice their size"),
     "white-out": ("White out", "Bare paper over the drawing"),
     "black-in": ("Black in", "Ink over the drawing"),
     "line": ("Line", "A pen's line, whose nib is the size"),

@@ -6,6 +6,7 @@ import numpy as np
 
 from flinz.core.dial import Angle, Dial
 from flinz.core.looks.desk import Desk
+from flinz.core.looks.following import follow_dial, is_followed, levels, merged
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import HatchWindow, hatched_cover
 from flinz.core.marks.hatching import broken, grid_px_per_mm, read, settled
@@ -20,6 +21,10 @@ ROUNDS = 2
 # In solid blacks strokes may be as wide as the widest gap between them.
 WIDEST = 2.4
 CROSSING_DEG = 58.0
+
+
+# What is larger and smaller together where marks follow detail.
+SIZED = ("spacing", "thinnest", "thickest")
 
 
 class ContourHatch(HatchWindow):
@@ -98,6 +103,7 @@ class ContourHatch(HatchWindow):
         label="Taper",
         hint="How a stroke thins out at its ends",
     )
+    detail: float = follow_dial()
 
 
 def draw(tone: Plane, settings: ContourHatch, frame: Frame, desk: Desk) -> Plane:
@@ -113,7 +119,14 @@ def marks(settings: ContourHatch, desk: Desk) -> Strokes:
     over a spot is the wished one. Raises DocumentError if there would be too many.
     """
     wanted = settings.model_dump_json()
-    return desk.keep_whole("strokes", wanted, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
+    return desk.keep_whole("strokes", wanted, lambda: _followed(settings, desk))  # type: ignore[no-any-return]
+
+
+def _followed(settings: ContourHatch, desk: Desk) -> Strokes:
+    if not is_followed(settings, desk):
+        return _hatched(settings, desk)
+    each = levels(settings, desk, SIZED)
+    return merged([_hatched(own, place) for own, place in each])
 
 
 def _hatched(settings: ContourHatch, desk: Desk) -> Strokes:
@@ -149,7 +162,7 @@ def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: 
 
 
 def _lines(settings: ContourHatch, desk: Desk, layer: int, steps: float) -> Strokes:
-    whole, grid = desk.whole(flow.FIELD_PX_PER_MM)
+    whole, grid = desk.form(flow.FIELD_PX_PER_MM)
     form = settings.form
     tensor = desk.keep_whole("form", form, lambda: flow.form_tensor(whole, grid, form), alike=True)
     field = flow.directed(tensor, settings.angle, 2e-4)

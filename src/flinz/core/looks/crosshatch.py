@@ -7,6 +7,7 @@ import numpy as np
 from flinz.core.dial import Angle, Dial
 from flinz.core.looks import ink_line
 from flinz.core.looks.desk import Desk
+from flinz.core.looks.following import follow_dial, is_followed, levels, merged
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import HatchWindow, hatched_cover
 from flinz.core.marks.hatching import (
@@ -33,6 +34,10 @@ FULL, OVERLAP = 0.98, np.float32(0.12)
 # Scraps of a layer shorter than this many spacings are left out.
 SHORTEST = 1.3
 MAX_LAYERS = 4
+
+
+# What is larger and smaller together where marks follow detail.
+SIZED = ("spacing", "thinnest", "thickest")
 
 
 class Crosshatch(HatchWindow):
@@ -138,6 +143,7 @@ class Crosshatch(HatchWindow):
         label="Outlines",
         hint="Nib of lines drawn beneath; 0 for none",
     )
+    detail: float = follow_dial()
 
 
 def draw(tone: Plane, settings: Crosshatch, frame: Frame, desk: Desk) -> Plane:
@@ -164,7 +170,14 @@ def marks(settings: Crosshatch, desk: Desk) -> Strokes:
     for each layer. Raises DocumentError if there would be too many.
     """
     wanted = settings.model_copy(update={"outlines": 0.0}).model_dump_json()
-    return desk.keep_whole("strokes", wanted, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
+    return desk.keep_whole("strokes", wanted, lambda: _followed(settings, desk))  # type: ignore[no-any-return]
+
+
+def _followed(settings: Crosshatch, desk: Desk) -> Strokes:
+    if not is_followed(settings, desk):
+        return _hatched(settings, desk)
+    each = levels(settings, desk, SIZED)
+    return merged([_hatched(own, place) for own, place in each])
 
 
 def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
@@ -174,7 +187,7 @@ def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
     refuse_too_many(grid, spacing, count)
     bare = 1 - hatched_cover(whole, settings, grid, desk)
     thickest = max(settings.thickest, settings.thinnest) / spacing
-    form = blurred(whole, grid.px(FORM_MM))
+    form = blurred(desk.form(grid_px_per_mm(spacing, desk.draft))[0], grid.px(FORM_MM))
     lots = []
     for layer in range(count):
         # Lines of two layers overlap at random: what stays bare is the product.

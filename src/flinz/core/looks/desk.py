@@ -33,10 +33,20 @@ class Desk:
     heed: Callable[[], None] = lambda: None
     # A draft may leave out what only settles the marks.
     draft: bool = False
+    # Where the hand wants marks finer (to 1) or coarser (to -1), in a frame of the box; whether it
+    # wants that anywhere.
+    closer: Callable[[Frame], Plane | None] = lambda frame: None
+    has_closer: bool = False
+    # Where only a share of the ink is asked for: the tone as it is, which form follows.
+    undivided: Callable[[float], tuple[Plane, Frame]] | None = None
     # How the box lies, where a look lays itself: the frame is then the paper's, not the box's.
     lay: Lay | None = None
     # What is drawn upright in the box, as it lies in that frame.
     relaid: Callable[[Drawn], Plane] | None = None
+
+    def form(self, px_per_mm: float) -> tuple[Plane, Frame]:
+        """As whole, of all the tone, whatever share of its ink is asked for."""
+        return (self.undivided or self.whole)(px_per_mm)
 
     def laid(self, marks: M) -> M:
         """Marks of the box where they lie in the frame's own millimetres."""

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from flinz.core.dial import Angle, Dial, Switch
 from flinz.core.looks.desk import Desk
+from flinz.core.looks.following import follow_dial, is_followed, levels, merged
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import HatchWindow, hatched_cover
 from flinz.core.marks.hatching import (
@@ -42,6 +43,10 @@ WITHIN = 0.4
 LIGHTLY, HEAVIER = np.float32(0.7), np.float32(1.1)
 # Ink from which on strokes broaden till they meet, and how many spacings wide they then are.
 CLOSES_FROM, CLOSES_AT, CLOSED = 0.7, 0.9, 1.1
+
+
+# What is larger and smaller together where marks follow detail.
+SIZED = ("line_gap", "nib")
 
 
 class LooseHatch(HatchWindow):
@@ -96,6 +101,7 @@ class LooseHatch(HatchWindow):
         hint="How uneven sweeps and pressure are",
     )
     chalk: bool = Switch(False, label="Chalk", hint="White on black: the lights are drawn")
+    detail: float = follow_dial()
 
 
 def draw(tone: Plane, settings: LooseHatch, frame: Frame, desk: Desk) -> Plane:
@@ -112,7 +118,14 @@ def marks(settings: LooseHatch, desk: Desk) -> Strokes:
     many points.
     """
     wanted = settings.model_dump_json()
-    return desk.keep_whole("strokes", wanted, lambda: _hatched(settings, desk))  # type: ignore[no-any-return]
+    return desk.keep_whole("strokes", wanted, lambda: _followed(settings, desk))  # type: ignore[no-any-return]
+
+
+def _followed(settings: LooseHatch, desk: Desk) -> Strokes:
+    if not is_followed(settings, desk):
+        return _hatched(settings, desk)
+    each = levels(settings, desk, SIZED, settings.chalk)
+    return merged([_hatched(own, place) for own, place in each])
 
 
 def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:

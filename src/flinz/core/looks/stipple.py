@@ -9,6 +9,7 @@ import numpy as np
 
 from flinz.core.dial import Choice, Dial
 from flinz.core.looks.desk import Desk
+from flinz.core.looks.following import follow_dial, is_followed, levels, merged
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import ToneWindow, wished_cover
 from flinz.core.marks.pen import dots_cover
@@ -24,6 +25,8 @@ MAX_DOTS = 600_000
 GAP_MM, WIDEST_GAP = 0.11, 0.45
 EDGE_MM = 0.35
 FORM_MM = 1.2
+# What is larger and smaller together where marks follow detail.
+SIZED = ("dot",)
 # Areas of marks, as shares of the circle around them (see flinz.core.pen).
 SHARE_OF_CIRCLE = {
     Shape.DASH: 0.36,
@@ -111,6 +114,7 @@ class Stipple(ToneWindow):
         label="Edges",
         hint="More dots along edges, so that form reads",
     )
+    detail: float = follow_dial()
     lightest: float = Dial(
         0.92,
         ge=0.05,
@@ -142,6 +146,10 @@ def marks(settings: Stipple, desk: Desk) -> Dots:
     A draft has them where the grid puts them (see flinz.core.stippling).
     Raises DocumentError if there would be more than MAX_DOTS.
     """
+    if is_followed(settings, desk):
+        return desk.keep_whole(  # type: ignore[no-any-return]
+            "followed", settings.model_dump_json(), lambda: _followed(settings, desk)
+        )
     cell = settings.dot * CELL_DOTS
     whole, grid = desk.whole(1 / cell)
     dots = desk.keep_whole(
@@ -152,12 +160,29 @@ def marks(settings: Stipple, desk: Desk) -> Dots:
     return desk.keep_whole(  # type: ignore[no-any-return]
         "marks",
         settings.model_dump_json(),
-        lambda: _turned(dots, whole, grid, settings),
+        lambda: _turned(dots, *desk.form(1 / cell), settings),
+    )
+
+
+def _followed(settings: Stipple, desk: Desk) -> Dots:
+    lots = [marks(own, place) for own, place in levels(settings, desk, SIZED)]
+    count = sum(map(len, lots))
+    if count > MAX_DOTS:
+        raise _too_many(f"{count:,} dots")
+    return merged(lots)
+
+
+def _too_many(problem: object) -> DocumentError:
+    return DocumentError(
+        f"This drawing would have {problem}; the limit is {MAX_DOTS:,}. "
+        "Choose a larger dot, or a smaller sheet."
     )
 
 
 def are_placed(settings: Stipple, desk: Desk) -> bool:
     """Whether the dots of a whole sheet are remembered."""
+    if is_followed(settings, desk):
+        return desk.holds_whole("followed", settings.model_dump_json())
     return desk.holds_whole("dots", _placing(settings))
 
 
@@ -168,6 +193,8 @@ def _placing(settings: Stipple) -> str:
 
 def predicted(settings: Stipple, desk: Desk) -> int:
     """How many dots there will be, within 5 %, without placing them."""
+    if is_followed(settings, desk):
+        return sum(predicted(own, place) for own, place in levels(settings, desk, SIZED))
     whole, grid = desk.whole(1 / (settings.dot * CELL_DOTS))
     cover = _wished(whole, grid, settings)
     chance = _chances(cover, _sizes(cover, settings), _spread(settings, draft=False))
@@ -224,10 +251,7 @@ def _placed(whole: Plane, grid: Frame, settings: Stipple, desk: Desk) -> Dots:
     try:
         return placed(chance, cover, size, 1 / grid.px_per_mm, spread, MAX_DOTS, desk.heed)
     except OverflowError as problem:
-        raise DocumentError(
-            f"This drawing would have {problem}; the limit is {MAX_DOTS:,}. "
-            "Choose a larger dot, or a smaller sheet."
-        ) from problem
+        raise _too_many(problem) from problem
 
 
 def reach_mm(settings: Stipple) -> float:

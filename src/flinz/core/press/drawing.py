@@ -10,6 +10,7 @@ from flinz.core.document.plate import Plate, hand_of
 from flinz.core.hand.raster import inked
 from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.looks.desk import Desk
+from flinz.core.looks.look import Look
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.lattice import lattice_frame, resampled
@@ -50,6 +51,9 @@ class Drawing(Freeing):
         reach = (
             smooth.reach_mm(plate.smooth) + look.reach_mm(plate.draw) + clean.reach_mm(plate.clean)
         )
+        if "draw" in hand_of(plate):
+            # Painted coarser, lengths are twice as long.
+            reach += look.reach_mm(plate.draw)
         if reach == 0:
             return 2
         # What lies far off decides little, and a draft of a detail is mostly what lies round it.
@@ -136,9 +140,26 @@ class Drawing(Freeing):
             before,
             plate.draw,
             frame,
-            lambda: look.draw(self.wished(plate, frame), plate.draw, frame, desk),
+            lambda: self._drawn_by(look, plate, frame, desk),
         )
         return result
+
+    def _drawn_by(self, look: Look, plate: Plate, frame: Frame, desk: Desk) -> Plane:
+        """A look's drawing; where the hand wants it finer or coarser, of looks without marks, as
+        it is with lengths of half or twice their size.
+        """
+        tones = self.wished(plate, frame)
+        closer = None if look.marks else self.closer(plate, frame)
+        if closer is None:
+            return look.draw(tones, plate.draw, frame, desk)
+        drawn = np.zeros_like(tones)
+        for way, times in ((-1, 2.0), (0, 1.0), (1, 0.5)):
+            share = np.clip(1 - np.abs(closer - np.float32(way)), 0, 1)
+            if share.max() > 0:
+                sized = frame.with_scale(times)
+                own = desk if times == 1 else self.desk_for(plate, sized)
+                drawn += share * look.draw(tones, plate.draw, sized, own)
+        return drawn
 
     def desk_for(self, plate: Plate, frame: Frame) -> Desk:
         """The desk at which a plate is drawn in a frame of its box."""
@@ -160,6 +181,8 @@ class Drawing(Freeing):
             holds,
             partial(check, self.stop),
             self.draft,
+            closer=lambda frame: self.closer(plate, frame),
+            has_closer="draw" in hand_of(plate),
         )
 
     def _whole_tone(self, plate: Plate, px_per_mm: float) -> tuple[Plane, Frame]:

@@ -52,6 +52,11 @@ class Handling(Remembering):
         plane = self._plane(plate, "smooth", frame, raster.moved)
         return None if plane is None else np.asarray(np.clip(plane, 0, 1), np.float32)
 
+    def closer(self, plate: Plate, frame: Frame) -> Plane | None:
+        """Where the hand wants what is drawn finer (to 1) or coarser (to -1)."""
+        plane = self._plane(plate, "draw", frame, raster.moved)
+        return None if plane is None else np.asarray(np.clip(plane, -1, 1), np.float32)
+
     def over_ink(self, plate: Plate, frame: Frame) -> NDArray[np.float32] | None:
         """What covers the finished ink, (H, W, 3) as raster.covered says."""
         return self._plane(plate, "clean", frame, raster.covered)

@@ -85,7 +85,8 @@ class Remembering:
 
     def key_before_draw(self, plate: Plate) -> str:
         """Key of the tone that Draw gets, apart from the frame."""
-        return content_key(self.key_after(plate, "smooth"), thinning(plate))
+        hand = hand_of(plate).get("draw")
+        return content_key(self.key_after(plate, "smooth"), thinning(plate), hand)
 
     @property
     def cutout_key(self) -> str:

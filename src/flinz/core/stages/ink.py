@@ -188,6 +188,7 @@ class Ink(Settings):
         False,
         label="Fade turned round",
         group="Fade across the sheet",
+        only_for={"fade": ["straight", "round"]},
         hint="Prints where it would not, and not where it would",
     )
 

@@ -40,6 +40,7 @@ class Part(Settings):
         Outside.PHOTO,
         label="Beside it",
         hint="What the look sees where nothing is to be drawn",
+        only_for={"part": ["subject", "backdrop"]},
         options={
             Outside.PHOTO: ("The photo", "Drawn as it is and cut afterwards: the cut is no line"),
             Outside.GROUND: ("A plain tone", "Laid there before drawing: edges answer to it"),
@@ -52,7 +53,7 @@ class Part(Settings):
         step=0.01,
         label="Plain tone",
         hint="From black to white",
-        only_for={"outside": ["ground"]},
+        only_for={"outside": ["ground"], "part": ["subject", "backdrop"]},
     )
     contour: float = Dial(
         0.0,

@@ -1,0 +1,166 @@
+"""Marks that follow detail: closer and finer where there is much to see, wider in plain ground."""
+
+from collections.abc import Callable, Hashable, Iterator
+from dataclasses import replace
+from typing import Any, TypeVar
+
+import cv2
+import numpy as np
+
+from flinz.core.dial import Dial, dial_of
+from flinz.core.keeping import Keep
+from flinz.core.looks.desk import Desk
+from flinz.core.looks.toning import ToneWindow
+from flinz.core.marks.vectors import Dots, Strokes, joined
+from flinz.core.planes.filters import Plane, blurred, smoothstep
+from flinz.core.scale import Frame
+
+S = TypeVar("S", bound=ToneWindow)
+M = TypeVar("M", Dots, Strokes)
+
+# Sizes of marks, as powers of two of the dial's: from half to double.
+LEVELS = (-1.0, -0.5, 0.0, 0.5, 1.0)
+# Share of the way from one level to the next over which one gives way to the other.
+GIVES_WAY = 0.3
+# What is told apart as detail, how far it counts, and how fine the map of it is.
+FINE_MM, AROUND_MM, MAP_PX_PER_MM = 0.8, 2.5, 2.0
+# Of the sheet, by how much detail there is: what counts as plain, and what as all detail.
+PLAIN, FULL, LEAST_DETAIL = 0.25, 0.97, 0.004
+
+
+def follow_dial() -> Any:
+    """The dial of looks whose marks can follow detail."""
+    return Dial(
+        0.0,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Follow detail",
+        hint="Marks close up at eyes and lettering and open in plain ground, at the same tone",
+        group="Detail",
+    )
+
+
+def is_followed(settings: ToneWindow, desk: Desk) -> bool:
+    """Whether marks differ in size over the sheet, by the dial or by hand."""
+    return bool(getattr(settings, "detail", 0.0)) or desk.has_closer
+
+
+def levels(
+    settings: S, desk: Desk, sized: tuple[str, ...], is_chalk: bool = False
+) -> Iterator[tuple[S, Desk]]:
+    """The sizes of marks over a sheet: the settings of each, and a desk whose tone asks for its
+    share of the ink, where it is its turn.
+
+    sized: the dials, in mm, that are larger and smaller together. is_chalk: ink is what the tone
+    lacks of black.
+    """
+    size = _sizes(settings, desk)
+    for number, level in enumerate(LEVELS):
+        share = _share(size, level)
+        if share.max() <= 0.01:
+            continue
+        factor = 2.0**level
+        changed = {
+            name: _within(type(settings), name, getattr(settings, name) * factor) for name in sized
+        }
+        own = settings.model_copy(update={**changed, "detail": 0.0})
+        yield own, _level_desk(settings, desk, share, number, is_chalk)
+
+
+def merged(lots: list[M]) -> M:
+    """All marks of several sizes, of one kind."""
+    found: Any
+    if isinstance(lots[0], Strokes):
+        found = joined([lot for lot in lots if isinstance(lot, Strokes)])
+        return found  # type: ignore[no-any-return]
+    dots = [lot for lot in lots if isinstance(lot, Dots)]
+    columns: dict[str, Any] = {
+        name: np.concatenate([getattr(lot, name) for lot in dots])
+        for name in ("x", "y", "radius", "angle", "own")
+    }
+    found = replace(dots[0], **columns, necks=joined([lot.necks for lot in dots]))
+    return found  # type: ignore[no-any-return]
+
+
+def _within(model: type[ToneWindow], name: str, value: float) -> float:
+    dial = dial_of(model, name)
+    return min(dial.maximum, max(dial.minimum, value))
+
+
+def _sizes(settings: ToneWindow, desk: Desk) -> Plane:
+    """Sizes of marks over the sheet, as powers of two of the dial's, -1..1."""
+    amount = np.float32(getattr(settings, "detail", 0.0))
+    whole, grid = desk.whole(MAP_PX_PER_MM)
+    size = np.zeros(whole.shape, np.float32)
+    if amount > 0:
+        size -= amount * desk.keep_whole("detail", grid, lambda: _detail(whole, grid), alike=True)
+    closer = desk.closer(grid)
+    if closer is not None:
+        size -= closer
+    return np.clip(size, -1, 1, out=size)
+
+
+def _detail(tone: Plane, grid: Frame) -> Plane:
+    """How much there is to see round each place, -1 in plain ground to 1."""
+    fine = np.abs(tone - blurred(tone, grid.px(FINE_MM)))
+    around = blurred(np.asarray(fine, np.float32), grid.px(AROUND_MM))
+    plain = max(float(np.quantile(around, PLAIN)), LEAST_DETAIL)
+    full = max(float(np.quantile(around, FULL)), 2 * plain)
+    doublings = np.log2(np.maximum(around, plain / 4) / np.float32(plain))
+    share = np.clip(doublings / np.float32(np.log2(full / plain)), 0, 1)
+    return np.asarray(2 * share - 1, np.float32)
+
+
+def _share(size: Plane, level: float) -> Plane:
+    """How much of the ink is of one level, 0..1: all levels together come to 1."""
+    step = LEVELS[1] - LEVELS[0]
+    away = np.abs(size - np.float32(level)) / np.float32(step)
+    low, high = 0.5 - GIVES_WAY / 2, 0.5 + GIVES_WAY / 2
+    return np.asarray(1 - smoothstep(low, high, np.asarray(away, np.float32)), np.float32)
+
+
+def _level_desk(
+    settings: ToneWindow, desk: Desk, share: Plane, number: int, is_chalk: bool
+) -> Desk:
+    lightest = max(settings.lightest, settings.darkest + 0.01)
+    span = np.float32(lightest - settings.darkest)
+
+    def whole(px_per_mm: float) -> tuple[Plane, Frame]:
+        tone, grid = desk.whole(px_per_mm)
+        size = grid.width, grid.height
+        here = np.clip(cv2.resize(share, size, interpolation=cv2.INTER_LINEAR), 0, 1)
+        ink = np.clip((np.float32(lightest) - tone) / span, 0, 1)
+        # Marks of two sizes overlap at random: what both leave bare is the product.
+        ink = ink**here if is_chalk else 1 - (1 - ink) ** here
+        return np.asarray(np.float32(lightest) - span * ink, np.float32), grid
+
+    def holds(name: str, parameters: Hashable, *, alike: bool = False) -> bool:
+        return desk.holds_whole(*_named(settings, number, name, parameters), alike=alike)
+
+    return replace(
+        desk,
+        whole=whole,
+        undivided=desk.form,
+        keep_whole=_keep(settings, number, desk.keep_whole),
+        holds_whole=holds,
+        closer=lambda grid: None,
+        has_closer=False,
+    )
+
+
+def _keep(settings: ToneWindow, number: int, keep_whole: Keep) -> Keep:
+    def keep(
+        name: str, parameters: Hashable, make: Callable[[], Any], *, alike: bool = False
+    ) -> Any:
+        return keep_whole(*_named(settings, number, name, parameters), make, alike=alike)
+
+    return keep
+
+
+def _named(
+    settings: ToneWindow, number: int, name: str, parameters: Hashable
+) -> tuple[str, Hashable]:
+    # What the share of a level depends on, beside the tone and the hand.
+    amount = getattr(settings, "detail", 0.0)
+    return f"{number}:{name}", (amount, settings.lightest, settings.darkest, parameters)

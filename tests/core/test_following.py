@@ -1,0 +1,120 @@
+import numpy as np
+import pytest
+
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
+from flinz.core.hand.strokes import Brush, Stroke
+from flinz.core.looks.contour_hatch import ContourHatch
+from flinz.core.looks.crosshatch import Crosshatch
+from flinz.core.looks.ink_line import InkLine
+from flinz.core.looks.loose_hatch import LooseHatch
+from flinz.core.looks.stipple import Stipple
+from flinz.core.planes.filters import blurred
+from flinz.core.planes.photo import Photo
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
+from tests.charts import grey_photo
+
+LOOKS = (Stipple(dot=0.8), Crosshatch(spacing=1.0), ContourHatch(spacing=1.0), LooseHatch())
+FOLLOWING = (Stipple, Crosshatch, ContourHatch, LooseHatch)
+FULL = {"lightest": 1.0, "darkest": 0.0, "edges": 0.0}
+
+
+def patched_ramp():
+    """A ramp from left to right, with fine texture of the same mean in the middle of its height."""
+    rows, columns = np.mgrid[0:600, 0:800]
+    tone = 0.15 + 0.65 * columns / 800
+    texture = 0.12 * np.where((rows // 3 + columns // 3) % 2, 1, -1)
+    there = (np.abs(rows - 300) < 110) & (columns > 200) & (columns < 600)
+    return np.where(there, tone + texture, tone), there
+
+
+TONE, DETAILED = patched_ramp()
+PHOTO = Photo(np.repeat(np.rint(TONE * 65535).astype(np.uint16)[..., None], 3, 2), "patched ramp")
+
+
+def sheet_of(look, **dials):
+    return Sheet(plates=[Plate(draw=look.model_copy(update=dials))])
+
+
+def places(sheet, **press):
+    """Of each mark its middle, mm, and its size."""
+    marks = Press(**press).marks(PHOTO, sheet, sheet.plates[0])
+    if hasattr(marks, "radius"):
+        return marks.x, marks.y, marks.radius
+    return marks.x, marks.y, marks.width
+
+
+@pytest.mark.parametrize("kind", FOLLOWING)
+def test_at_nothing_all_is_as_it_was(kind):
+    assert kind.model_fields["detail"].default == 0.0
+
+
+@pytest.mark.parametrize("look", (Stipple(dot=1.0, **FULL), Crosshatch(spacing=1.2, **FULL)))
+def test_tone_stays_where_marks_close_up_and_open(look):
+    sheet = sheet_of(look, detail=1.0)
+    frame = whole(sheet, PHOTO, 2400)
+    drawn = Press().proof(PHOTO, sheet, frame, exact=True)
+    pitch = 2 * (getattr(look, "dot", None) or look.spacing)
+    wished = np.repeat(np.repeat(TONE.astype(np.float32), 3, 0), 3, 1)
+    sigma = frame.px(1.5 * pitch)
+    inside = (slice(round(2 * sigma), -round(2 * sigma)),) * 2
+
+    apart = np.abs(blurred(drawn, sigma) - blurred(wished, sigma))[inside]
+
+    assert apart.mean() < 0.02
+
+
+def test_dots_close_up_in_detail_and_open_in_plain_ground():
+    sheet = sheet_of(Stipple(dot=0.8, smallest=1.0), detail=1.0)
+    x, y, radius = places(sheet)
+    # 800 pixels are 200 mm.
+    row, column = (
+        np.clip(each * 4, 0, limit - 1).astype(int) for each, limit in ((y, 600), (x, 800))
+    )
+    near = DETAILED[row, column]
+
+    # From half to double: a quarter.
+    assert np.median(radius[near]) < 0.35 * np.median(radius[~near])
+    plain = places(sheet_of(Stipple(dot=0.8, smallest=1.0)))[2]
+    assert np.median(radius[~near]) > 1.7 * np.median(plain)
+
+
+@pytest.mark.parametrize("look", (Stipple(dot=0.8), Crosshatch(), ContourHatch(), LooseHatch()))
+def test_the_hand_makes_marks_finer_where_it_goes(look):
+    left = np.array([[0.2, 0.1, 1.0], [0.2, 0.65, 1.0]])
+    stroke = Stroke(Brush(verb="finer", size=0.35, hardness=1.0), left)
+    plain = grey_photo(np.full((300, 400), 110), "even")
+    plate = Plate(draw=look, hand={"draw": "d" * 64})
+
+    def marks(made):
+        sheet = Sheet(plates=[made])
+        return Press(strokes_of=lambda _: [stroke]).marks(plain, sheet, made)
+
+    painted, before = marks(plate), marks(plate.model_copy(update={"hand": {}}))
+
+    def amount(found, low, high):
+        inside = (found.x > low) & (found.x < high) & (found.y > 40) & (found.y < 110)
+        return inside.sum()
+
+    # Twice as close both ways for dots, and for lines one way, of points twice as dense.
+    assert amount(painted, 25, 55) > 1.6 * amount(before, 25, 55)
+    assert amount(painted, 120, 180) == pytest.approx(amount(before, 120, 180), rel=0.1)
+
+
+def test_a_look_without_marks_is_drawn_finer_and_coarser_too():
+    rows, columns = np.mgrid[0:300, 0:400]
+    photo = grey_photo(np.where(np.hypot(columns - 200, rows - 150) < 90, 60, 200), "disc")
+    lower = np.array([[0.0, 0.65, 1.0], [1.0, 0.65, 1.0]])
+    stroke = Stroke(Brush(verb="coarser", size=0.5, hardness=1.0), lower)
+    plate = Plate(draw=InkLine(blacks=0.0), hand={"draw": "d" * 64})
+    sheet = Sheet(plates=[plate])
+    frame = whole(sheet, photo, 800)
+
+    ink = 1 - Press(strokes_of=lambda _: [stroke]).proof(photo, sheet, frame, exact=True)
+    plain = 1 - Press().proof(
+        photo, Sheet(plates=[plate.model_copy(update={"hand": {}})]), frame, exact=True
+    )
+
+    assert ink[400:].sum() > 1.5 * plain[400:].sum() > 0
+    assert np.abs(ink[:200] - plain[:200]).max() < 0.05

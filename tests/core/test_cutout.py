@@ -93,7 +93,7 @@ def test_what_was_rubbed_out_says_nothing():
 @settings(max_examples=15)
 def test_exact_strokes_always_win(points):
     strokes = [KEEP_ONE, DROP_GROUND, stroke("exactly-out", points), stroke("keep", points)]
-    inside = cv2.erode(painted(strokes[2]), np.ones((3, 3)))
+    inside = cv2.erode(painted(strokes[2]), np.ones((5, 5)))
 
     assert alpha_of(PHOTO, strokes)[inside > 0.99].max(initial=0) < 0.01
     taken = [*strokes, stroke("exactly-in", points)]

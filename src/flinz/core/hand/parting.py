@@ -38,14 +38,16 @@ def parted(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> Chose
     G. Sapiro, 2007), then also against both sides of the cut (C. Rother, V. Kolmogorov and A.
     Blake, 2004); what ties neighbours is the edge between them.
     """
-    said = _said(regions, keep, drop, guess)
+    said, near = _said(regions, keep, drop, guess)
     subject = _cut(regions, said, keep, drop)
     for _ in range(ROUNDS):
         if subject.all() or not subject.any():
             return subject
         density = [_density(regions, side) for side in (subject, ~subject)]
         sides = _limited(np.log((density[0] + 1e-4) / (density[1] + 1e-4)))
-        both = (1 - ROUND_PART) * said + ROUND_PART * sides
+        # Close to a stroke it is the stroke that counts, though all else be of another mind.
+        weight = ROUND_PART * (1 - near)
+        both = (1 - weight) * said + weight * sides
         subject = _cut(regions, both, keep, drop)
     return _in_pieces(regions, subject, keep, drop)
 
@@ -75,20 +77,23 @@ def _cut(regions: Regions, said: Likeness, keep: Chosen, drop: Chosen) -> Chosen
     return subject[:count]
 
 
-def _said(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> Likeness:
-    """How much each region speaks for the subject, -1..1 a pixel."""
+def _said(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> tuple[Likeness, Likeness]:
+    """How much each region speaks for the subject, -1..1 a pixel, and how surely, 0..1, it is
+    reached from strokes of one side alone.
+    """
     hunch = 2 * guess.astype(np.float64) - 1
     # With strokes on one side only, what was guessed stands for the other.
     ours = keep if keep.any() else (guess > 0.7) & ~drop
     theirs = drop if drop.any() else (guess < 0.3) & ~keep
     if not ours.any() or not theirs.any():
-        return hunch
+        return hunch, np.zeros_like(hunch)
     colour = _limited(_away(regions, theirs) - _away(regions, ours))
     to_ours, to_theirs = (_way(regions, side) for side in (ours, theirs))
     way = (to_theirs - to_ours) / np.maximum(to_theirs + to_ours, 1e-6)
     guess_part = GUESS_PART if keep.any() and drop.any() else 1.0
     total = COLOUR_PART * colour + WAY_PART * way + guess_part * hunch
-    return np.asarray(total / (COLOUR_PART + WAY_PART + guess_part), np.float64)
+    near = np.abs(way) if keep.any() or drop.any() else np.zeros_like(way)
+    return total / (COLOUR_PART + WAY_PART + guess_part), near
 
 
 def _limited(values: Likeness) -> Likeness:

@@ -2,7 +2,7 @@
 
 import hashlib
 import math
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,7 +11,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from flinz.core.hand.strokes import Stroke, Verb
+from flinz.core.hand.strokes import Brush, Stroke, Verb
 from flinz.core.planes.filters import Plane, averaged, blurred
 
 # A stroke at full strength takes tone by so many stops of light.
@@ -158,7 +158,27 @@ def _brushed(line, hardness, size) -> Any:  # type: ignore[no-untyped-def]
     return out
 
 
-def moved(strokes: Iterable[Stroke], placing: Placing, before: Plane | None = None) -> Plane:
+# The share 0..1 of a frame to which a stroke is kept; None for all of it.
+Kept = Callable[[Brush], Plane | None]
+
+
+def _anywhere(brush: Brush) -> Plane | None:
+    return None
+
+
+def _strong(cover: Plane, part: tuple[slice, slice], brush: Brush, kept: Kept) -> Plane:
+    """How strongly a stroke acts on its part of a frame."""
+    share = cover * np.float32(brush.strength)
+    within = kept(brush)
+    return share if within is None else np.asarray(share * within[part], np.float32)
+
+
+def moved(
+    strokes: Iterable[Stroke],
+    placing: Placing,
+    before: Plane | None = None,
+    kept: Kept = _anywhere,
+) -> Plane:
     """What strokes that push a plane up and down come to, (H, W) float32.
 
     Of lighten and darken in stops, of spare, smooth, hide and show in shares -1..1. rub takes
@@ -170,7 +190,7 @@ def moved(strokes: Iterable[Stroke], placing: Placing, before: Plane | None = No
         if found is None:
             continue
         cover, part = found
-        share = cover * np.float32(stroke.brush.strength)
+        share = _strong(cover, part, stroke.brush, kept)
         if stroke.brush.verb == "rub":
             plane[part] *= 1 - share
             continue
@@ -181,7 +201,10 @@ def moved(strokes: Iterable[Stroke], placing: Placing, before: Plane | None = No
 
 
 def covered(
-    strokes: Iterable[Stroke], placing: Placing, before: Plane | None = None
+    strokes: Iterable[Stroke],
+    placing: Placing,
+    before: Plane | None = None,
+    kept: Kept = _anywhere,
 ) -> NDArray[np.float32]:
     """What strokes over finished ink come to, (H, W, 3) float32 0..1.
 
@@ -196,7 +219,7 @@ def covered(
         cover, part = found
         if stroke.brush.verb == "spatter":
             cover = _spattered(stroke, placing, part)
-        share = cover * np.float32(stroke.brush.strength)
+        share = _strong(cover, part, stroke.brush, kept)
         over, ink, spared = (plane[part][..., channel] for channel in range(3))
         match stroke.brush.verb:
             case "white-out" | "black-in" | "line":

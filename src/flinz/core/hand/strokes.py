@@ -80,13 +80,24 @@ VERB_WORDS: dict[Verb, tuple[str, str]] = {
 
 
 class Brush(Settings):
-    """What a stroke does. size: its width in shares of the photo's long edge."""
+    """What a stroke does. size: its width in shares of the photo's long edge.
+
+    kept_to: where it may go; tone_from, tone_to: over which tones of the photo.
+    """
 
     verb: Verb
     by: Literal["brush", "area"] = "brush"
     size: float = Field(0.02, gt=0, le=10, allow_inf_nan=False)
     hardness: float = Field(0.8, ge=0, le=1, allow_inf_nan=False)
     strength: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
+    kept_to: Literal["everywhere", "subject", "backdrop"] = "everywhere"
+    tone_from: float = Field(0.0, ge=0, le=1, allow_inf_nan=False)
+    tone_to: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
+
+    @property
+    def is_kept(self) -> bool:
+        """Whether it may not go everywhere."""
+        return self.kept_to != "everywhere" or self.tone_from > 0 or self.tone_to < 1
 
 
 @dataclass(frozen=True, eq=False)
@@ -123,7 +134,11 @@ def packed(stroke: Stroke) -> bytes:
     # Bytes of one weight stand together: the high ones are nearly all alike.
     columns = np.ascontiguousarray(steps.astype("<i4").view(np.uint8).reshape(len(points), 12).T)
     body = zlib.compress(columns.tobytes(), 6)
-    said = json.dumps(stroke.brush.model_dump(mode="json"), separators=(",", ":")).encode()
+    # What is as usual is not written: most strokes go everywhere.
+    usual = {"kept_to": "everywhere", "tone_from": 0.0, "tone_to": 1.0}
+    brush = stroke.brush.model_dump(mode="json")
+    brush = {name: value for name, value in brush.items() if usual.get(name) != value}
+    said = json.dumps(brush, separators=(",", ":")).encode()
     return HEAD.pack(len(said), len(points), len(body)) + said + body
 
 

@@ -6,13 +6,14 @@ from flinz.core.document.plate import Plate
 from flinz.core.hand import cutout
 from flinz.core.hand.cutout import Found, Studied
 from flinz.core.hand.matting import Lines
-from flinz.core.hand.strokes import Stroke
+from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.marks.vectors import Strokes as MarkedStrokes
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.photo import shrunk
 from flinz.core.press.developing import Developing
 from flinz.core.scale import Frame
 from flinz.core.shapes.contours import level_lines
+from flinz.core.stages.ink import in_window
 from flinz.core.stages.part import Shows
 
 # The edge is followed at this scale, and at most at so many pixels.
@@ -29,6 +30,17 @@ class Freeing(Developing):
         if plate.photo.part == Shows.BACKDROP:
             return np.asarray(1 - self.alpha(frame), np.float32)
         return np.ones((frame.height, frame.width), np.float32)
+
+    def kept(self, brush: Brush, frame: Frame) -> Plane:
+        """The share 0..1 of a frame of the box to which a stroke is kept."""
+        share = np.ones((frame.height, frame.width), np.float32)
+        if brush.kept_to != "everywhere":
+            share = self.alpha(frame)
+        if brush.kept_to == "backdrop":
+            share = np.asarray(1 - share, np.float32)
+        if brush.tone_from > 0 or brush.tone_to < 1:
+            share = share * in_window(self.plain_grey(frame), brush.tone_from, brush.tone_to)
+        return np.asarray(share, np.float32)
 
     def alpha(self, frame: Frame) -> Plane:
         """How much of each pixel of a frame of the box is subject, (H, W) float32 0..1."""

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from flinz.core.document.plate import Plate, StageName, hand_of
 from flinz.core.hand import raster
 from flinz.core.hand.raster import Placing
-from flinz.core.hand.strokes import Stroke
+from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.planes.filters import Plane
 from flinz.core.press.framing import photo_to_crop
 from flinz.core.press.keys import content_key
@@ -66,6 +66,10 @@ class Handling(Remembering):
         plane = self._plane(plate, "ink", frame, raster.moved)
         return None if plane is None else np.asarray(np.clip(plane, 0, 1), np.float32)
 
+    def kept(self, brush: Brush, frame: Frame) -> Plane:
+        """The share 0..1 of a frame of the box to which a stroke is kept."""
+        raise NotImplementedError
+
     def _plane(
         self,
         plate: Plate,
@@ -80,17 +84,25 @@ class Handling(Remembering):
         if not listed.strokes:
             return None
 
+        # Where strokes are kept to a part, the cutout matters, and lengths with it.
+        is_kept = any(stroke.brush.is_kept for stroke in listed.strokes)
+        where = (frame, self.cutout_key) if is_kept else (frame.pixels, "")
+
         def key(count: int) -> str:
             crop = self.sheet.picture.crop
-            return self.key("hand", listed.keys[count - 1], (stage, crop), frame.pixels, True)
+            settings = stage, crop, where[1]
+            return self.key("hand", listed.keys[count - 1], settings, where[0], not is_kept)
+
+        def kept(brush: Brush) -> Plane | None:
+            return self.kept(brush, frame) if brush.is_kept else None
 
         def make() -> NDArray[np.float32]:
             count = len(listed.strokes)
             for earlier in range(count - 1, max(0, count - 1 - LOOK_BACK), -1):
                 before = self.results.held(key(earlier))
                 if before is not None:
-                    return made(listed.strokes[earlier:], self._placing(frame), before)
-            return made(listed.strokes, self._placing(frame))
+                    return made(listed.strokes[earlier:], self._placing(frame), before, kept)
+            return made(listed.strokes, self._placing(frame), None, kept)
 
         plane: NDArray[np.float32] = self.results.get("hand", key(len(listed.strokes)), make)
         return plane

@@ -302,11 +302,16 @@ def reach_mm(settings: Ink, diagonal_mm: float) -> float:
 
 def printing_share(grey: Plane, settings: Ink) -> Plane:
     """Where the photo's tone lets a plate print, (H, W) float32 0..1. grey: (H, W) float32."""
-    soft = max(settings.only_soft, 1e-3)
-    above = smoothstep(settings.only_from - soft, settings.only_from, grey)
-    below = smoothstep(settings.only_to + soft, settings.only_to, grey)
-    share = above * below
+    share = in_window(grey, settings.only_from, settings.only_to, settings.only_soft)
     return np.asarray(1 - share if settings.only_beside else share, np.float32)
+
+
+def in_window(grey: Plane, low: float, high: float, soft: float = 0.05) -> Plane:
+    """The share 0..1 to which a tone lies between two, fading out over soft beyond them."""
+    soft = max(soft, 1e-3)
+    above = smoothstep(low - soft, low, grey)
+    below = smoothstep(high + soft, high, grey)
+    return np.asarray(above * below, np.float32)
 
 
 def faded_share(settings: Ink, frame: Frame) -> Plane:

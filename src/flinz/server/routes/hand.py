@@ -13,6 +13,7 @@ from flinz.core.hand import pieces as lists
 from flinz.core.hand.strokes import MAX_POINTS, VERBS, Brush, Stroke, Verb
 from flinz.core.judge.opening import opened
 from flinz.core.press.painting import apart, on_photo
+from flinz.core.press.taking import piece_at
 from flinz.errors import DocumentError
 from flinz.server.pictures import FOR_EVER
 from flinz.server.routes.judging import gone
@@ -23,6 +24,8 @@ from flinz.store.database import transaction
 router = APIRouter(prefix="/api/hand", tags=["hand work"])
 
 MAX_ANNOUNCED = 10_000
+# A piece is taken with a crisp edge; a brush as fine as this spreads it by nothing.
+EDGE_MM, LEAST_SPREAD_MM = 0.05, 0.25
 PieceId = Annotated[str, Path(pattern=r"^[0-9a-f]{64}$")]
 Point = tuple[float, float, float]
 
@@ -62,16 +65,23 @@ class StrokeList(BaseModel):
 
 
 class Painted(BaseModel):
-    """A stroke on a sheet: points in shares of it, with pressure, and the brush in mm."""
+    """A stroke on a sheet: points in shares of it, with pressure, and the brush in mm.
+
+    by piece: of the whole piece of finished ink or paper at its first point, spread by half its
+    size.
+    """
 
     sheet_id: Id
     plate: str
     stage: StageName | Literal["photo"]
     verb: Verb
-    by: Literal["brush", "area"] = "brush"
+    by: Literal["brush", "area", "piece"] = "brush"
     size_mm: float = Field(gt=0, le=2000, allow_inf_nan=False)
     hardness: float = Field(0.8, ge=0, le=1, allow_inf_nan=False)
     strength: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
+    kept_to: Literal["everywhere", "subject", "backdrop"] = "everywhere"
+    tone_from: float = Field(0.0, ge=0, le=1, allow_inf_nan=False)
+    tone_to: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
     points: list[Point] = Field(min_length=1, max_length=MAX_POINTS)
 
 
@@ -110,7 +120,7 @@ class Opened(StrokeList):
 
 
 @router.post("/paint", status_code=201)
-def paint(db: Db, studio: TheStudio, painted: Painted) -> StrokeList:
+def paint(request: Request, db: Db, studio: TheStudio, painted: Painted) -> StrokeList:
     """A stage's strokes with one more, as the sheet lies now; the sheet itself is not changed.
 
     A stroke of no sheet's verb at that stage is refused.
@@ -119,13 +129,27 @@ def paint(db: Db, studio: TheStudio, painted: Painted) -> StrokeList:
         raise DocumentError(f"{painted.stage.capitalize()} has no strokes that {painted.verb}.")
     sheet = sheets.one(db, painted.sheet_id).sheet
     photo = studio.photo_of(db, sheet)
-    points, size = on_photo(photo, sheet, np.array(painted.points, np.float64), painted.size_mm)
+    made, size_mm, hardness = (
+        np.array(painted.points, np.float64),
+        painted.size_mm,
+        painted.hardness,
+    )
+    if painted.by == "piece":
+        plate, at = sheet.plate(painted.plate), (made[0, 0], made[0, 1])
+        spread = size_mm / 2 if size_mm > LEAST_SPREAD_MM else 0.0
+        outline = piece_at(studio.press, photo, sheet, plate, at, spread, gone(request))
+        made = np.column_stack([outline, np.ones(len(outline))])
+        size_mm, hardness = EDGE_MM, 1.0
+    points, size = on_photo(photo, sheet, made, size_mm)
     brush = Brush(
         verb=painted.verb,
-        by=painted.by,
+        by="brush" if painted.by == "brush" else "area",
         size=min(10.0, max(1e-6, size)),
-        hardness=painted.hardness,
+        hardness=hardness,
         strength=painted.strength,
+        kept_to=painted.kept_to,
+        tone_from=painted.tone_from,
+        tone_to=painted.tone_to,
     )
     if painted.stage == "photo":
         # Of the photo: all plates share its cutout.

@@ -1287,6 +1287,8 @@ export interface components {
     /**
      * Brush
      * @description What a stroke does. size: its width in shares of the photo's long edge.
+     *
+     *     kept_to: where it may go; tone_from, tone_to: over which tones of the photo.
      */
     Brush: {
       /**
@@ -1333,6 +1335,22 @@ export interface components {
        * @default 1
        */
       strength: number;
+      /**
+       * Kept To
+       * @default everywhere
+       * @enum {string}
+       */
+      kept_to: "everywhere" | "subject" | "backdrop";
+      /**
+       * Tone From
+       * @default 0
+       */
+      tone_from: number;
+      /**
+       * Tone To
+       * @default 1
+       */
+      tone_to: number;
     };
     /**
      * Catalogue
@@ -1545,6 +1563,12 @@ export interface components {
        * @default 1.5
        */
       taper: number;
+      /**
+       * Follow detail
+       * @description Marks close up at eyes and lettering and open in plain ground, at the same tone
+       * @default 0
+       */
+      detail: number;
     };
     /**
      * Copy
@@ -1694,6 +1718,12 @@ export interface components {
        * @default 0
        */
       outlines: number;
+      /**
+       * Follow detail
+       * @description Marks close up at eyes and lettering and open in plain ground, at the same tone
+       * @default 0
+       */
+      detail: number;
     };
     /**
      * CutPaper
@@ -2515,6 +2545,12 @@ export interface components {
        * @default false
        */
       chalk: boolean;
+      /**
+       * Follow detail
+       * @description Marks close up at eyes and lettering and open in plain ground, at the same tone
+       * @default 0
+       */
+      detail: number;
     };
     /**
      * Lost
@@ -2787,6 +2823,9 @@ export interface components {
     /**
      * Painted
      * @description A stroke on a sheet: points in shares of it, with pressure, and the brush in mm.
+     *
+     *     by piece: of the whole piece of finished ink or paper at its first point, spread by half its
+     *     size.
      */
     Painted: {
       /** Sheet Id */
@@ -2823,7 +2862,7 @@ export interface components {
        * @default brush
        * @enum {string}
        */
-      by: "brush" | "area";
+      by: "brush" | "area" | "piece";
       /** Size Mm */
       size_mm: number;
       /**
@@ -2836,6 +2875,22 @@ export interface components {
        * @default 1
        */
       strength: number;
+      /**
+       * Kept To
+       * @default everywhere
+       * @enum {string}
+       */
+      kept_to: "everywhere" | "subject" | "backdrop";
+      /**
+       * Tone From
+       * @default 0
+       */
+      tone_from: number;
+      /**
+       * Tone To
+       * @default 1
+       */
+      tone_to: number;
       /** Points */
       points: [number, number, number][];
     };
@@ -4042,6 +4097,12 @@ export interface components {
        * @default 0.5
        */
       edges: number;
+      /**
+       * Follow detail
+       * @description Marks close up at eyes and lettering and open in plain ground, at the same tone
+       * @default 0
+       */
+      detail: number;
     };
     /**
      * StoreState

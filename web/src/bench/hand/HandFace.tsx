@@ -2,7 +2,7 @@ import { Button, ButtonGroup, Form } from "react-bootstrap";
 import type { DialSpec } from "../../api/client";
 import { Dial } from "../../shared/Dial";
 import { useRoving } from "../../shared/roving";
-import { CUTOUT_VIEWS, type Hand, START } from "./useHand";
+import { CUTOUT_VIEWS, type Hand, type KeptTo, START } from "./useHand";
 
 /** What a dial from nothing to all of something has. */
 const SHARE: Omit<DialSpec, "name" | "label" | "hint" | "start"> = {
@@ -46,6 +46,48 @@ const STRENGTH: DialSpec = {
   start: START.strength,
 };
 
+const BY = [
+  ["brush", "Brush", "Paint along the pointer"],
+  ["area", "Round an area", "Go round it, or corner by corner with the keys"],
+  ["piece", "Whole pieces", "Press on ink or paper: all that hangs together, spread by the size"],
+] as const;
+const KEPT: [KeptTo, string][] = [
+  ["everywhere", "Everywhere"],
+  ["subject", "The subject"],
+  ["backdrop", "The backdrop"],
+];
+const FROM: DialSpec = {
+  ...SHARE,
+  name: "from",
+  label: "Tones from",
+  hint: "Black is 0",
+  start: 0,
+};
+const TO: DialSpec = { ...SHARE, name: "to", label: "Tones to", hint: "White is 1", start: 1 };
+
+/** Where strokes may go, so that a spray never strays. */
+function Kept({ brush, setBrush }: Pick<Hand, "brush" | "setBrush">) {
+  return (
+    <details className="hand-kept">
+      <summary>Kept to {brush.keptTo === "everywhere" ? "all tones and parts" : "a part"}</summary>
+      <Form.Select
+        size="sm"
+        aria-label="Strokes are kept to"
+        value={brush.keptTo}
+        onChange={(event) => setBrush({ keptTo: event.currentTarget.value as KeptTo })}
+      >
+        {KEPT.map(([name, label]) => (
+          <option key={name} value={name}>
+            {label}
+          </option>
+        ))}
+      </Form.Select>
+      <Dial spec={FROM} value={brush.toneFrom} onChange={(toneFrom) => setBrush({ toneFrom })} />
+      <Dial spec={TO} value={brush.toneTo} onChange={(toneTo) => setBrush({ toneTo })} />
+    </details>
+  );
+}
+
 /** What the hand can do at this stage: verbs, the brush, and what takes it back. */
 export function HandFace({ hand }: { hand: Hand }) {
   const { brush, setBrush } = hand;
@@ -85,14 +127,20 @@ export function HandFace({ hand }: { hand: Hand }) {
           </ButtonGroup>
         </div>
       )}
-      <Form.Check
-        type="switch"
-        id="hand-by-area"
-        className="dial"
-        label="Go round an area instead of brushing"
-        checked={brush.by === "area"}
-        onChange={(event) => setBrush({ by: event.currentTarget.checked ? "area" : "brush" })}
-      />
+      <ButtonGroup size="sm" aria-label="How the hand goes" className="hand-by">
+        {BY.map(([by, label, hint]) => (
+          <Button
+            key={by}
+            variant="plain"
+            active={brush.by === by}
+            aria-pressed={brush.by === by}
+            title={hint}
+            onClick={() => setBrush({ by })}
+          >
+            {label}
+          </Button>
+        ))}
+      </ButtonGroup>
       <Dial spec={SIZE} value={brush.sizeMm} onChange={(sizeMm) => setBrush({ sizeMm })} />
       <Dial
         spec={HARDNESS}
@@ -112,6 +160,7 @@ export function HandFace({ hand }: { hand: Hand }) {
         checked={brush.hasPressure}
         onChange={(event) => setBrush({ hasPressure: event.currentTarget.checked })}
       />
+      {!hand.cutoutView && <Kept brush={brush} setBrush={setBrush} />}
       <Form.Check
         type="switch"
         id="hand-hidden"

@@ -77,6 +77,7 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
     event.currentTarget.focus({ preventScroll: true });
     const points: Point[] = [pointAt(event)];
     if (event.shiftKey && last.current && brush.by === "brush") points.unshift(last.current);
+    if (brush.by === "piece") return make(points);
     trail([points[0]!, ...points], 1);
     followPointer(event, {
       move: (to) => {
@@ -87,7 +88,7 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
         trail(points, from);
       },
       end: () => {
-        if (brush.by === "brush" || points.length > 2) make(points);
+        if (brush.by !== "area" || points.length > 2) make(points);
       },
     });
   }
@@ -103,7 +104,7 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
       " ": () => {
         const point: Point = [now.x, now.y, 1];
         setCross(now);
-        if (brush.by === "brush") make([point]);
+        if (brush.by !== "area") make([point]);
         else setCorners([...corners, point]);
       },
       Enter: () => {

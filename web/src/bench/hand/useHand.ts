@@ -6,9 +6,16 @@ import { stepOf } from "../../sheet/stages";
 import type { Choosing } from "../choosing/useChoosing";
 import type { TheBench } from "../theBench";
 
-/** How the hand goes: with a brush, or round an area. */
+export type KeptTo = "everywhere" | "subject" | "backdrop";
+
+/** How the hand goes: with a brush, round an area, or by whole pieces of the drawing. */
 export interface Brush {
-  by: "brush" | "area";
+  by: "brush" | "area" | "piece";
+  /** Where it may go. */
+  keptTo: KeptTo;
+  /** Over which tones of the photo, from black 0 to white 1. */
+  toneFrom: number;
+  toneTo: number;
   /** Its width, mm on paper. */
   sizeMm: number;
   hardness: number;
@@ -31,6 +38,9 @@ export type CutoutView = (typeof CUTOUT_VIEWS)[number][0];
 /** The brush to begin with. */
 export const START: Brush = {
   by: "brush",
+  keptTo: "everywhere",
+  toneFrom: 0,
+  toneTo: 1,
   sizeMm: 14,
   hardness: 0.5,
   strength: 1,
@@ -79,12 +89,16 @@ export function useHand(
       size_mm: brush.sizeMm,
       hardness: brush.hardness,
       strength: brush.strength,
+      kept_to: step === "photo" ? ("everywhere" as const) : brush.keptTo,
+      tone_from: Math.min(brush.toneFrom, brush.toneTo),
+      tone_to: Math.max(brush.toneFrom, brush.toneTo),
       points: brush.hasPressure ? points : points.map(([x, y]): Point => [x, y, 1]),
     };
     return after(async () => {
       if (!(await work.flush())) return;
       const list = await answered(client.POST("/api/hand/paint", { body }));
-      const where = brush.by === "area" ? "an area" : `${brush.sizeMm.toFixed(0)} mm`;
+      const mm = `${brush.sizeMm.toFixed(0)} mm`;
+      const where = { brush: mm, area: "an area", piece: "a piece" }[brush.by];
       const words = `${title}: ${verb.label.toLowerCase()}, ${where}`;
       work.change(withHand(newest.current, plate.id, step, list.id), words, newGesture());
       await work.flush();

@@ -4,6 +4,7 @@ import base64
 from pathlib import Path
 
 import numpy as np
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -27,7 +28,9 @@ AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min
 
 
 def until(page, condition):
-    return WebDriverWait(page, 60, 0.05).until(condition)
+    # The page may draw anew what was just found.
+    stale = (StaleElementReferenceException,)
+    return WebDriverWait(page, 60, 0.05, ignored_exceptions=stale).until(condition)
 
 
 def settled(page):

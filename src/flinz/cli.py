@@ -128,12 +128,11 @@ def cutout(
 ) -> None:
     """Find the subject of a photo, by strokes or by itself: white where it is, black elsewhere."""
     from flinz.core.deliver.alpha import write_alpha
-    from flinz.core.planes.decoding import decode
 
     if output.suffix.lower() != ".png":
         raise DocumentError(f"{output} must end in .png: an alpha is written as greys.")
     _check_writable(output)
-    picture = decode(_read(photo), str(photo))
+    picture = _decoded(photo)
     said = [("keep", text) for text in keep] + [("drop", text) for text in drop]
     _write_whole(output, lambda path: write_alpha(path, picture, said, size))
 
@@ -167,12 +166,11 @@ def figures(
     long_edge: Annotated[int, typer.Option(help="Pixels of the long edge.")] = 1400,
 ) -> None:
     """Measure the drawing a recipe makes of a photo; prints JSON."""
-    from flinz.core.planes.decoding import decode
     from flinz.core.press import fitting
     from flinz.core.press.framing import whole
     from flinz.core.press.press import Press
 
-    picture = decode(_read(photo), str(photo))
+    picture = _decoded(photo)
     press = Press()
     sheet = fitting.on_photo(press, picture, _recipe(recipe), photo.stem[:200])
     found = press.figures(picture, sheet, whole(sheet, picture, long_edge))
@@ -266,9 +264,8 @@ def bench(
 ) -> None:
     """Time every stage and look as multiples of one Gaussian blur."""
     from flinz.bench import run
-    from flinz.core.planes.decoding import decode
 
-    photo = None if large is None else decode(_read(large), str(large))
+    photo = None if large is None else _decoded(large)
     rows = run(quick=quick, large=photo)
     if as_json is not None:
         _write_text(as_json, json.dumps(rows, indent=2))
@@ -306,7 +303,7 @@ def _sheet_of(
     if path.suffix.lower() != f".{sheet_file.SUFFIX}":
         if recipe is None:
             raise DocumentError("Name a recipe with --recipe; flinz recipes lists them.")
-        picture = decode(_read(path), str(path))
+        picture = _decoded(path)
         return fitting.on_photo(press, picture, _recipe(recipe), path.stem[:200]), picture
     if recipe is not None:
         raise DocumentError("A sheet file has its own recipe; leave out --recipe.")
@@ -316,6 +313,15 @@ def _sheet_of(
     hand.update(file.hand)
     photo = file.photos[file.sheet.picture.photo]
     return file.sheet, decode(photo.data, file.sheet.picture.photo)
+
+
+def _decoded(path: Path) -> "Photo":
+    """The picture of a file, named by its content: a path may be longer than an id."""
+    from flinz.core.hand.pieces import id_of
+    from flinz.core.planes.decoding import decode
+
+    data = _read(path)
+    return decode(data, id_of(data))
 
 
 def _recipe(name_or_path: str) -> "Recipe":

@@ -10,8 +10,9 @@ from flinz.core.document.recipe import recipe_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.press import fitting
 from flinz.core.press.press import Press
-from flinz.demo import pieces
+from flinz.demo import handmade, pieces
 from flinz.store import photos, pulls, sheets
+from flinz.store import pieces as hand
 from flinz.store import recipes as book
 from flinz.store.database import connect, migrate
 
@@ -84,14 +85,18 @@ def fill(folder: Path) -> None:
             for photo in PHOTOS
         }
         press = Press()
-        for file, made in SHEETS:
-            sheet = made(ids[file])
+        for file, begun in SHEETS:
+            sheet = begun(ids[file])
             # Pieces were fitted when they were made, and turned on from there.
-            if made not in pieces.ALL:
+            if begun not in pieces.ALL:
                 sheet = fitting.fitted(press, photos.loaded(db, ids[file]), sheet)
             record = sheets.add(db, sheet)
             for name, pull in pieces.pulls(sheet):
                 pulls.keep(db, record.id, name, pull)
+        for made in handmade.ALL:
+            sheet, work = made.on(ids[made.photo])
+            hand.put_all(db, work)
+            sheets.add(db, fitting.fitted(press, photos.loaded(db, ids[made.photo]), sheet))
         poster = pieces.poster(ids["squashes.jpg"])
         tones = press.tones(photos.loaded(db, *poster.photos), poster)
         book.add(db, recipe_of(poster, *pieces.POSTER_RECIPE, made_on=tones))

@@ -19,6 +19,8 @@ from flinz.core.scale import Frame, whole_frame
 
 # The box is drawn so many times finer than the paper, and averaged; a draft is not.
 FINER = 2
+# How many times steeper a cutout's edge is where it cuts off pure black and white.
+CRISP = 6.0
 
 
 class Laying(Drawing):
@@ -33,9 +35,13 @@ class Laying(Drawing):
         """Ink 0..1 after Draw or Clean in a frame of the paper; none beside the box or the part."""
         ink = self._covered(plate, frame, stage)
         if plate.photo.is_cut:
-            ink = np.asarray(
-                ink * self.on_paper(frame, lambda box: self.share(plate, box)), np.float32
-            )
+            share = self.on_paper(frame, lambda box: self.share(plate, box))
+            if look_of(plate.draw).two_tone(plate.draw):
+                # What is black or white is cut off: a soft edge would print it grey.
+                share = np.clip(
+                    (share - np.float32(0.5)) * np.float32(CRISP) + np.float32(0.5), 0, 1
+                )
+            ink = np.asarray(ink * share, np.float32)
         if plate.photo.contour > 0:
             ink = np.maximum(ink, self._contour(plate, frame))
         return ink

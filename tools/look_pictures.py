@@ -33,6 +33,7 @@ SHOWN = {
     "photocopy": ("boots.jpg", (0.1, 0.3, 0.9, 0.9)),
     "stipple": ("snail.jpg", (0.2, 0.2, 0.7, 0.7)),
     "threshold": ("sunflower.jpg", (0.1, 0.1, 0.9, 0.9)),
+    "undrawn": ("pears.jpg", (0.1, 0.1, 0.9, 0.9)),
     "woodcut": ("sunflower.jpg", (0.1, 0.1, 0.9, 0.9)),
 }
 GREYS = 16

@@ -32,10 +32,6 @@ STRIP_DONE = """
 const drawn = document.querySelectorAll(".strip-proof[data-draft=false]");
 return drawn.length > 0 && drawn.length === document.querySelectorAll(".strip-cell").length;
 """
-CHOICES_DRAWN = """
-const all = [...document.querySelectorAll(".kind canvas")];
-return all.length > 0 && all.every((each) => each.dataset.ask !== undefined);
-"""
 # Those further down load when they are scrolled to.
 FIRST_PICTURES_LOADED = """
 const pictures = [...document.images].slice(0, 10);
@@ -43,7 +39,7 @@ return pictures.every((p) => p.complete && p.naturalWidth > 0)
     && document.fonts.status === "loaded";
 """
 # Sheets of the demo.
-POSTER, TEE = 4, 5
+POSTER, TEE, STICKER, HAND_TEE, HALF, SNAIL = 4, 5, 6, 7, 8, 10
 PICTURES_LOADED = """
 const pictures = [...document.images];
 return pictures.length > 0 && pictures.every((p) => p.complete && p.naturalWidth > 0)
@@ -111,28 +107,46 @@ def bench_at_tone(driver: WebDriver, address: str) -> None:
     until(driver, SETTLED)
 
 
-def choices(driver: WebDriver, address: str) -> None:
-    """The ways in which an ink meets what is beneath, each drawn on this sheet."""
-    bench_of(driver, address, POSTER)
-    driver.find_element(By.XPATH, "//button[.//strong[text()='Ink']]").click()
-    until(driver, "return document.querySelector('[data-dial=\"ink.blend\"]') !== null")
-    driver.find_elements(By.CSS_SELECTOR, ".disc")[1].click()
-    until(driver, SETTLED)
-    driver.find_element(By.CSS_SELECTOR, "[data-dial='ink.blend'] .kind-row").click()
-    until(driver, CHOICES_DRAWN)
-
-
 def hand(driver: WebDriver, address: str) -> None:
-    """A stroke that whites out, beside its brush."""
-    bench(driver, address)
-    driver.find_element(By.XPATH, "//button[.//strong[text()='Clean']]").click()
+    """The face opened and the hat closed at Tone, beside the brush."""
+    bench_of(driver, address, HAND_TEE)
+    at_hand(driver, "Tone")
+
+
+def cutout(driver: WebDriver, address: str) -> None:
+    """The hedgehog freed of its leaves."""
+    bench_of(driver, address, STICKER)
+    at_hand(driver, "Photo")
+
+
+def at_hand(driver: WebDriver, stage: str) -> None:
+    """The face of the hand at a stage, the brush over the sheet."""
+    path = f"//nav//button[.//strong[starts-with(normalize-space(.), '{stage}')]]"
+    driver.find_element(By.XPATH, path).click()
     until(driver, "return document.querySelector('.dials-head button') !== null")
-    driver.find_element(By.XPATH, "//button[text()='Hand']").click()
+    driver.find_element(By.XPATH, "//button[starts-with(normalize-space(.), 'Hand')]").click()
     until(driver, "return document.querySelector('.paint-layer') !== null")
     layer = driver.find_element(By.CSS_SELECTOR, ".paint-layer")
-    drag = ActionChains(driver).move_to_element_with_offset(layer, -330, -170).click_and_hold()
-    drag.move_by_offset(60, 130).move_by_offset(-30, 150).release().perform()
-    until(driver, "return document.querySelector('.run-hand') !== null")
+    ActionChains(driver).move_to_element_with_offset(layer, 40, 20).perform()
+    until(driver, SETTLED)
+
+
+def crop(driver: WebDriver, address: str) -> None:
+    """A square out of the snail."""
+    bench_of(driver, address, SNAIL)
+    driver.find_element(By.XPATH, "//nav//button[.//strong[text()='Photo']]").click()
+    until(driver, "return document.querySelector('.crop-face button') !== null")
+    driver.find_element(By.CSS_SELECTOR, ".crop-face button").click()
+    until(driver, "return document.querySelector('#crop-shape') !== null")
+    driver.find_element(By.CSS_SELECTOR, "#crop-shape option[value='4:5']").click()
+    until(driver, SETTLED)
+
+
+def masks(driver: WebDriver, address: str) -> None:
+    """The sunflower, half photo and half line."""
+    bench_of(driver, address, HALF)
+    driver.find_element(By.XPATH, "//nav//button[.//strong[text()='Ink']]").click()
+    until(driver, "return document.querySelector('.fade-handle') !== null")
     until(driver, SETTLED)
 
 
@@ -216,13 +230,14 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "shelf": (shelf, 1280, 800),
     "contact-sheet": (contact_sheet, 1280, 800),
     "bench-pencil": (bench, 1280, 800),
-    "bench-threshold": (lambda d, a: bench_with(d, a, "Threshold"), 1280, 800),
     "bench-ink-line": (lambda d, a: bench_with(d, a, "Ink line"), 1280, 800),
     "bench-stipple": (lambda d, a: bench_with(d, a, "Stipple"), 1280, 800),
     "bench-crosshatch": (lambda d, a: bench_with(d, a, "Crosshatch"), 1280, 800),
     "hand": (hand, 1280, 800),
+    "cutout": (cutout, 1280, 800),
+    "crop": (crop, 1280, 800),
+    "masks": (masks, 1280, 800),
     "bench-tone": (bench_at_tone, 1280, 800),
-    "choices": (choices, 1280, 800),
     "bench-one-to-one": (bench_one_to_one, 1280, 800),
     "test-strip": (strip_of_levels, 1280, 800),
     "watch-spots": (lambda d, a: bench_of(d, a, TEE), 1280, 800),

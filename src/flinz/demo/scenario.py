@@ -2,12 +2,14 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from importlib import resources
 from pathlib import Path
 
 from flinz.core.document import builtin
 from flinz.core.document.recipe import recipe_of
 from flinz.core.document.sheet import Sheet
+from flinz.core.hand.pieces import read
 from flinz.core.press import fitting
 from flinz.core.press.press import Press
 from flinz.demo import handmade, pieces
@@ -84,7 +86,7 @@ def fill(folder: Path) -> None:
             photo.file: photos.add(db, picture(photo.file), photo.title, photo.caption).id
             for photo in PHOTOS
         }
-        press = Press()
+        press = Press(strokes_of=lambda name: read(name, partial(hand.get, db)))
         for file, begun in SHEETS:
             sheet = begun(ids[file])
             # Pieces were fitted when they were made, and turned on from there.

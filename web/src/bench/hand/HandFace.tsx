@@ -128,7 +128,7 @@ export function HandFace({ hand }: { hand: Hand }) {
         </div>
       )}
       <ButtonGroup size="sm" aria-label="How the hand goes" className="hand-by">
-        {BY.map(([by, label, hint]) => (
+        {BY.filter(([by]) => by !== "piece" || !hand.cutoutView).map(([by, label, hint]) => (
           <Button
             key={by}
             variant="plain"

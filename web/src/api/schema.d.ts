@@ -1166,7 +1166,7 @@ export interface components {
     AlongForm: {
       /**
        * How much arrives
-       * @description From the tone before this stage to all of its smoothing
+       * @description From none of this smoothing to all of it
        * @default 1
        */
       arrives: number;
@@ -1416,7 +1416,7 @@ export interface components {
       thicken: number;
       /**
        * Soften
-       * @description Evenly, as ink that spread or a lens out of focus
+       * @description Evenly, as ink that spread
        * @default 0
        */
       soften: number;
@@ -1434,7 +1434,7 @@ export interface components {
       sharpen_radius: number;
       /**
        * How much arrives
-       * @description From the drawing before this stage to all of its cleaning
+       * @description From none of this cleaning to all of it
        * @default 1
        */
       arrives: number;
@@ -1565,7 +1565,7 @@ export interface components {
       taper: number;
       /**
        * Follow detail
-       * @description Marks close up at eyes and lettering and open in plain ground, at the same tone
+       * @description Marks close up at detail, open in plain ground
        * @default 0
        */
       detail: number;
@@ -1613,7 +1613,7 @@ export interface components {
       quarter_turns: number;
       /**
        * Straighten
-       * @description Turns the photo counter-clockwise; no corner stays bare
+       * @description Counter-clockwise; no corner stays bare
        * @default 0
        */
       straighten: number;
@@ -1720,7 +1720,7 @@ export interface components {
       outlines: number;
       /**
        * Follow detail
-       * @description Marks close up at eyes and lettering and open in plain ground, at the same tone
+       * @description Marks close up at detail, open in plain ground
        * @default 0
        */
       detail: number;
@@ -1779,7 +1779,7 @@ export interface components {
       soft: number;
       /**
        * Hair
-       * @description How far from the cut single hairs are looked for; at 0 the cut is hard
+       * @description How far out hairs are looked for; 0 cuts hard
        * @default 1.2
        */
       hair: number;
@@ -1919,7 +1919,7 @@ export interface components {
     EdgeKeeping: {
       /**
        * How much arrives
-       * @description From the tone before this stage to all of its smoothing
+       * @description From none of this smoothing to all of it
        * @default 1
        */
       arrives: number;
@@ -2105,7 +2105,7 @@ export interface components {
     Gaussian: {
       /**
        * How much arrives
-       * @description From the tone before this stage to all of its smoothing
+       * @description From none of this smoothing to all of it
        * @default 1
        */
       arrives: number;
@@ -2273,7 +2273,7 @@ export interface components {
       gone_y: number;
       /**
        * Fade turned round
-       * @description Prints where it would not, and not where it would
+       * @description Prints where it would not, and not elsewhere
        * @default false
        */
       fade_beside: boolean;
@@ -2547,7 +2547,7 @@ export interface components {
       chalk: boolean;
       /**
        * Follow detail
-       * @description Marks close up at eyes and lettering and open in plain ground, at the same tone
+       * @description Marks close up at detail, open in plain ground
        * @default 0
        */
       detail: number;
@@ -2624,7 +2624,7 @@ export interface components {
     Median: {
       /**
        * How much arrives
-       * @description From the tone before this stage to all of its smoothing
+       * @description From none of this smoothing to all of it
        * @default 1
        */
       arrives: number;
@@ -2913,7 +2913,7 @@ export interface components {
     Part: {
       /**
        * Draws
-       * @description Which part of the photo this plate draws, by its cutout
+       * @description Which part of the photo, by its cutout
        * @default whole
        */
       part: components["schemas"]["Shows"];
@@ -2937,7 +2937,7 @@ export interface components {
       contour: number;
       /**
        * Covers
-       * @description Hides what lies beneath with bare paper, so that a figure stands in front
+       * @description Bare paper first: a figure stands in front
        * @default false
        */
       covers: boolean;
@@ -3959,7 +3959,7 @@ export interface components {
     Smear: {
       /**
        * How much arrives
-       * @description From the tone before this stage to all of its smoothing
+       * @description From none of this smoothing to all of it
        * @default 1
        */
       arrives: number;
@@ -4099,7 +4099,7 @@ export interface components {
       edges: number;
       /**
        * Follow detail
-       * @description Marks close up at eyes and lettering and open in plain ground, at the same tone
+       * @description Marks close up at detail, open in plain ground
        * @default 0
        */
       detail: number;

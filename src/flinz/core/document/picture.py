@@ -32,7 +32,7 @@ class Crop(Settings):
         unit="°",
         label="Straighten",
         group="Frame",
-        hint="Turns the photo counter-clockwise; no corner stays bare",
+        hint="Counter-clockwise; no corner stays bare",
     )
     mirrored: bool = Switch(
         False, label="Mirrored", group="Frame", hint="Left and right change places before drawing"

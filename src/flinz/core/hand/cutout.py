@@ -64,7 +64,7 @@ class Cutout(Settings):
         unit="mm",
         label="Hair",
         group="Cutout",
-        hint="How far from the cut single hairs are looked for; at 0 the cut is hard",
+        hint="How far out hairs are looked for; 0 cuts hard",
     )
     islands: float = Dial(
         0.0,

@@ -36,7 +36,7 @@ def follow_dial() -> Any:
         le=1.0,
         step=0.02,
         label="Follow detail",
-        hint="Marks close up at eyes and lettering and open in plain ground, at the same tone",
+        hint="Marks close up at detail, open in plain ground",
         group="Detail",
     )
 

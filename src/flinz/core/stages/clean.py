@@ -64,7 +64,7 @@ class Clean(Settings):
         step=0.02,
         unit="mm",
         label="Soften",
-        hint="Evenly, as ink that spread or a lens out of focus",
+        hint="Evenly, as ink that spread",
     )
     sharpen: float = Dial(
         0.0,
@@ -90,7 +90,7 @@ class Clean(Settings):
         le=1.0,
         step=0.01,
         label="How much arrives",
-        hint="From the drawing before this stage to all of its cleaning",
+        hint="From none of this cleaning to all of it",
     )
     faintest: float = Dial(
         0.0,

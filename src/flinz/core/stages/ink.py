@@ -189,7 +189,7 @@ class Ink(Settings):
         label="Fade turned round",
         group="Fade across the sheet",
         only_for={"fade": ["straight", "round"]},
-        hint="Prints where it would not, and not where it would",
+        hint="Prints where it would not, and not elsewhere",
     )
 
     @property

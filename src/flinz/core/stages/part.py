@@ -29,7 +29,7 @@ class Part(Settings):
     part: Shows = Choice(
         Shows.WHOLE,
         label="Draws",
-        hint="Which part of the photo this plate draws, by its cutout",
+        hint="Which part of the photo, by its cutout",
         options={
             Shows.WHOLE: ("The whole photo", "Nothing is cut away"),
             Shows.SUBJECT: ("The subject", "Bare paper behind it"),
@@ -68,7 +68,7 @@ class Part(Settings):
     covers: bool = Switch(
         False,
         label="Covers",
-        hint="Hides what lies beneath with bare paper, so that a figure stands in front",
+        hint="Bare paper first: a figure stands in front",
     )
 
     @property

@@ -38,7 +38,7 @@ class Smoothing(Settings):
         le=1.0,
         step=0.01,
         label="How much arrives",
-        hint="From the tone before this stage to all of its smoothing",
+        hint="From none of this smoothing to all of it",
     )
 
 

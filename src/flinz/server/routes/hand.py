@@ -28,6 +28,9 @@ MAX_ANNOUNCED = 10_000
 EDGE_MM, LEAST_SPREAD_MM = 0.05, 0.25
 PieceId = Annotated[str, Path(pattern=r"^[0-9a-f]{64}$")]
 Point = tuple[float, float, float]
+# On a sheet, in shares of it: what lies farther off is a slip of the hand.
+Place = Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)]
+OnSheet = tuple[Place, Place, float]
 
 
 class Announced(BaseModel):
@@ -82,7 +85,7 @@ class Painted(BaseModel):
     kept_to: Literal["everywhere", "subject", "backdrop"] = "everywhere"
     tone_from: float = Field(0.0, ge=0, le=1, allow_inf_nan=False)
     tone_to: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
-    points: list[Point] = Field(min_length=1, max_length=MAX_POINTS)
+    points: list[OnSheet] = Field(min_length=1, max_length=MAX_POINTS)
 
 
 class Area(BaseModel):
@@ -91,7 +94,7 @@ class Area(BaseModel):
     sheet_id: Id
     plate: str
     soft_mm: float = Field(1.0, gt=0, le=200, allow_inf_nan=False)
-    points: list[Point] = Field(min_length=3, max_length=MAX_POINTS)
+    points: list[OnSheet] = Field(min_length=3, max_length=MAX_POINTS)
 
 
 class SetApart(BaseModel):

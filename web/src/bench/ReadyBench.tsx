@@ -131,6 +131,8 @@ export function ReadyBench(bench: TheBench) {
       later: choosing.later,
       large: looking.swapLarge,
       only: acts.only,
+      hand: hand.turnOver,
+      seen: hand.seeNext,
       find: () => {
         setOnly(false);
         setFinding(true);

@@ -27,6 +27,8 @@ export function useBenchKeys(keys: BenchKeys, onPhoto: (held: boolean) => void) 
   useKey("later", keys.later);
   useKey("find", keys.find);
   useKey("suggest", keys.suggest);
+  useKey("hand", keys.hand);
+  useKey("seen", keys.seen);
   useKey("only", keys.only);
   useKey("large", keys.large);
   useKey("leave", keys.leave);

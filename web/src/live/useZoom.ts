@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { followPointer } from "../shared/followPointer";
+import { followFingers } from "../shared/followFingers";
 import { fitted, held, type Place, type Size, sizeOf, zoomed } from "./zoom";
 
 const WHEEL_STEP = 0.0016;
@@ -116,6 +117,16 @@ export function useZoom(aspect: number, exportEdge: number, panes: number) {
     };
     element.addEventListener("wheel", wheel, { passive: false });
     return () => element.removeEventListener("wheel", wheel);
+  }, [element, zoomTo]);
+
+  useEffect(() => {
+    if (!element) return;
+    return followFingers(element, () => {
+      const { edge } = latest.current.place;
+      const box = element.getBoundingClientRect();
+      const { width } = latest.current.area;
+      return (times, x, y) => zoomTo(edge * times, { x: (x - box.left) % width, y: y - box.top });
+    });
   }, [element, zoomTo]);
 
   const drag = useCallback((event: React.PointerEvent<HTMLElement>) => {

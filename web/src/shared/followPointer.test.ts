@@ -29,3 +29,18 @@ test("a pointer that is taken away is no longer followed, and that is said", () 
   expect(move).not.toHaveBeenCalled();
   expect(end).toHaveBeenCalledWith(expect.anything(), true);
 });
+
+test("a second finger takes the first one away, a mouse does not", () => {
+  const surface = document.createElement("div");
+  surface.setPointerCapture = vi.fn();
+  const press = { currentTarget: surface, pointerId: 7, pointerType: "touch" };
+  const end = vi.fn();
+  followPointer(press as unknown as React.PointerEvent<Element>, { move: vi.fn(), end });
+
+  const down = (pointerId: number, pointerType: string) =>
+    window.dispatchEvent(Object.assign(new Event("pointerdown"), { pointerId, pointerType }));
+  down(9, "mouse");
+  expect(end).not.toHaveBeenCalled();
+  down(8, "touch");
+  expect(end).toHaveBeenCalledWith(expect.anything(), true);
+});

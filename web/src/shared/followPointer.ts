@@ -4,7 +4,10 @@ interface Following {
   end?: (at: PointerEvent, isCancelled: boolean) => void;
 }
 
-/** Follow a pointer that was pressed, wherever it goes, until it lets go. */
+/**
+ * Follow a pointer that was pressed, wherever it goes, until it lets go. A second finger takes the
+ * first one away: two of them move and enlarge what is under them.
+ */
 export function followPointer(
   event: React.PointerEvent<Element>,
   { move, end }: Following,
@@ -14,8 +17,14 @@ export function followPointer(
   const { signal } = over;
   const leave = (at: PointerEvent) => {
     over.abort();
-    end?.(at, at.type === "pointercancel");
+    end?.(at, at.type !== "pointerup");
   };
+  if (event.pointerType === "touch") {
+    const second = (at: PointerEvent) => {
+      if (at.pointerType === "touch" && at.pointerId !== event.pointerId) leave(at);
+    };
+    window.addEventListener("pointerdown", second, { signal, capture: true });
+  }
   surface.setPointerCapture(event.pointerId);
   for (const [name, act] of [
     ["pointermove", move],

@@ -28,6 +28,8 @@ export const KEYS = {
   later: { keys: "bracketright", shown: "]", words: "Stage after" },
   find: { keys: "slash", shown: "/", words: "Find a dial of any stage by its name" },
   suggest: { keys: "u", shown: "U", words: "Take the suggested value of the dial last touched" },
+  hand: { keys: "a", shown: "A", words: "What the hand can do at this stage, or its dials" },
+  seen: { keys: "v", shown: "V", words: "See the cutout another way, while the hand works on it" },
   only: { keys: "q", shown: "Q", words: "Only the sheet, or everything again" },
   area: { keys: "f6", shown: "F6", words: "The next area of the page" },
   areaBefore: { keys: "shift+f6", shown: "Shift F6", words: "The area before" },

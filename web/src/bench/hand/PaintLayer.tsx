@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { type Pictures, usePicture } from "../../live/pictures";
 import { type Place, type Size, sizeOf } from "../../live/zoom";
 import { followPointer } from "../../shared/followPointer";
@@ -30,11 +30,12 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
   const wide = Math.max(1, brush.sizeMm * pxPerMm);
   const main = usePicture(pictures, "main");
 
-  // What was trailed is in the picture once a newer one is there.
-  useEffect(() => {
+  const wipe = useCallback(() => {
     const pen = canvas.current?.getContext("2d");
     pen?.clearRect(0, 0, area.width, area.height);
-  }, [main, area]);
+  }, [area]);
+  // What was trailed is in the picture once a newer one is there.
+  useEffect(wipe, [main, wipe]);
 
   function pointAt(event: {
     clientX: number;
@@ -87,8 +88,9 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
         for (const each of all.length > 0 ? all : [to]) points.push(pointAt(each));
         trail(points, from);
       },
-      end: () => {
-        if (brush.by !== "area" || points.length > 2) make(points);
+      end: (_, isCancelled) => {
+        if (isCancelled) wipe();
+        else if (brush.by !== "area" || points.length > 2) make(points);
       },
     });
   }

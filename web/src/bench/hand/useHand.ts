@@ -179,6 +179,11 @@ export function useHand(
     /** How the cutout is seen while it is worked on; null while it is not. */
     cutoutView: isOn && step === "photo" ? seen : null,
     see: setSeen,
+    seeNext: () => {
+      const names = CUTOUT_VIEWS.map(([name]) => name);
+      setSeen(names[(names.indexOf(seen) + 1) % names.length]!);
+    },
+    turnOver: () => setWanted(!isOn),
     isHidden,
     hide: setHidden,
     paint: isApart ? drawApart : paint,

@@ -73,6 +73,14 @@ TABLES = (
         "Share of the bare paper that lies in gaps narrower than 0.1 mm.",
         r"gaps narrower than 0.1 mm, (\w+): (.+)",
     ),
+    (
+        "Cutouts",
+        "Against the true masks of the rendered scenes, and of subjects put on other grounds:\n"
+        "overlap (intersection over union), and the mean error of alpha within four pixels of\n"
+        "the edge. Strokes are a script's: four along the middles of subject and backdrop, then\n"
+        "four where most is wrong. The bound is that of the overlap after strokes.",
+        r"cutout, (.+): (.+)",
+    ),
 )
 STEADY = (
     "Share of the pixels at 1,400 px that turn from black to white or back when a dial moves by\n"

@@ -101,10 +101,10 @@ def _cutout_rows(names: list[str]) -> Iterator[Row]:
     photos = {name: decode(picture(f"{name}.jpg"), f"{name}.jpg") for name in names}
     for name, found in cutouts.judgements(photos):
         bound = cutouts.OVERLAP.get(name)
-        yield _row(f"cut out by 8 strokes, overlap: {name}", found.overlap, bound, True)
+        yield _row(f"cutout, overlap after 8 strokes: {name}", found.overlap, bound, True)
         error = cutouts.ALPHA_ERROR.get(name)
-        yield _row(f"cut out by 8 strokes, error of alpha: {name}", found.error, error)
-        yield _row(f"found with no stroke, overlap: {name}", found.guess)
+        yield _row(f"cutout, error of alpha in the band: {name}", found.error, error)
+        yield _row(f"cutout, overlap with no stroke: {name}", found.guess)
 
 
 def tone_error(name: str, pitch_mm: float) -> float:

@@ -78,20 +78,45 @@ def test_what_is_lost_is_opened_and_said_in_figures(client, sheet):
     assert nothing.status_code == 422 and "Nothing is lost" in nothing.json()["detail"]
 
 
+def drawn(live, **ask):
+    """Settled pictures of all views of an ask, by their ids."""
+    live.send_json({"ask": 1, **ask})
+    seen = {}
+    while len(seen) < len(ask["views"]):
+        message = live.receive_bytes()
+        size = int.from_bytes(message[:4], "big")
+        head = json.loads(message[4 : 4 + size])
+        if not head["draft"]:
+            pixels = np.frombuffer(message[4 + size :], np.uint8)
+            seen[head["view"]] = pixels.reshape(head["height"], head["width"], -1)
+    return seen
+
+
+def test_a_stroke_that_is_being_made_is_drawn_and_kept_nowhere(client, sheet):
+    plate = sheet["sheet"]["plates"][0]["id"]
+    view = {"id": "main", "what": "sheet", "long_edge_px": 200}
+    stroke = {
+        "plate": plate, "stage": "clean", "verb": "white-out", "size_mm": 20,
+        "hardness": 1, "points": [[0.65, 0.5, 1]],
+    }
+    with client.websocket_connect("ws://localhost/api/sheets/live") as live:
+        ask = {"sheet": sheet["sheet"], "views": [view]}
+        plain = drawn(live, **ask)["main"]
+        made = drawn(live, **ask, unfinished=stroke)["main"]
+        again = drawn(live, **ask)["main"]
+        live.send_json({"ask": 2, **ask, "unfinished": {**stroke, "verb": "keep"}})
+        assert "no strokes that keep" in live.receive_json()["problem"]
+
+    assert plain[75, 130] == [0] and made[75, 130] == [255]
+    assert np.array_equal(again, plain)
+
+
 def test_the_cutout_is_seen_in_four_ways(client, sheet):
     ask = {"ask": 1, "sheet": sheet["sheet"], "views": []}
     for what in ("cutout", "cutout-black", "cutout-white", "cutout-alone"):
         ask["views"].append({"id": what, "what": what, "long_edge_px": 200})
     with client.websocket_connect("ws://localhost/api/sheets/live") as live:
-        live.send_json(ask)
-        seen = {}
-        while len(seen) < 4:
-            message = live.receive_bytes()
-            size = int.from_bytes(message[:4], "big")
-            head = json.loads(message[4 : 4 + size])
-            if not head["draft"]:
-                pixels = np.frombuffer(message[4 + size :], np.uint8)
-                seen[head["view"]] = pixels.reshape(head["height"], head["width"], -1)
+        seen = drawn(live, sheet=ask["sheet"], views=ask["views"])
 
     corner, middle = (3, 3), (75, 130)
     assert seen["cutout-black"][corner].max() < 5 and seen["cutout-white"][corner].min() > 250

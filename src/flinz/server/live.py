@@ -99,7 +99,7 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
         try:
             ask = parsed_ask(text)
             number = ask.ask
-            job = Drawing(studio, parsed(Sheet, ask.sheet), ask.ask)
+            job = Drawing(studio, parsed(Sheet, ask.sheet), ask.ask, ask.unfinished)
             artist = _Artist(socket, job, inbox, studio.drawn_at_once)
             await artist.carry_out(schedule.steps(ask.views))
             # What could not be drawn yet follows as soon as it can.

@@ -15,8 +15,8 @@ from pydantic import Field
 from starlette.requests import HTTPConnection
 
 from flinz.core.document.sheet import Sheet
-from flinz.core.hand.pieces import read
-from flinz.core.hand.strokes import Stroke
+from flinz.core.hand.pieces import id_of, read
+from flinz.core.hand.strokes import Stroke, packed
 from flinz.core.planes.photo import Photo
 from flinz.core.press.memory import Memory
 from flinz.core.press.press import Press
@@ -37,6 +37,8 @@ PICTURE_BYTES = 16_000_000
 DRAWN_AT_ONCE = 4
 # How long a mark takes to be placed and drawn, until that is measured here.
 SECONDS_A_MARK = 1.5e-5
+# Strokes being made that are known at once: each picture of a page asks for its own.
+MAX_UNFINISHED = 64
 # Judgements that wait at most, and how often one looks whether somebody still waits for it.
 MAX_JUDGEMENTS, LOOK_SECONDS = 8, 0.25
 
@@ -49,6 +51,8 @@ class Studio:
         self.store = Store(folder, address)
         self.readiness = readiness or Readiness()
         self.press = Press(gate=self.readiness.check, strokes_of=self.strokes_of)
+        self._making = threading.Lock()
+        self._unfinished: dict[str, tuple[str | None, Stroke]] = {}
         # As it was lately.
         self.seconds_a_mark = SECONDS_A_MARK
         # Drawings of all pages together, in threads that no other request needs.
@@ -68,12 +72,26 @@ class Studio:
         return held.photo
 
     def strokes_of(self, list_id: str) -> list[Stroke]:
-        """The strokes of hand work. Raises NotFoundError."""
+        """The strokes of hand work, one that is being made included. Raises NotFoundError."""
+        with self._making:
+            made = self._unfinished.get(list_id)
+        if made is not None:
+            of, stroke = made
+            return [*(self.strokes_of(of) if of else []), stroke]
         db = self.store.connect()
         try:
             return read(list_id, partial(pieces.get, db))
         finally:
             db.close()
+
+    def unfinished(self, of: str | None, stroke: Stroke) -> str:
+        """A name for a list with a stroke that is still being made; only the last few are known."""
+        name = id_of(f"{of}:unfinished".encode() + packed(stroke))
+        with self._making:
+            self._unfinished[name] = (of, stroke)
+            while len(self._unfinished) > MAX_UNFINISHED:
+                self._unfinished.pop(next(iter(self._unfinished)))
+        return name
 
     def photo_of(self, db: Connection, sheet: Sheet) -> Photo:
         """The photo of a sheet's picture."""

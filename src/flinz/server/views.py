@@ -27,6 +27,7 @@ from flinz.core.press.proofing import Subject, What
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame, region_frame
 from flinz.errors import DocumentError, NotReadyError
+from flinz.server.said import SaidStroke
 from flinz.server.studio import Studio
 from flinz.store import recipes as book
 
@@ -74,6 +75,8 @@ class Ask(BaseModel):
 
     ask: int
     sheet: dict[str, Any]
+    # A stroke that is being made: drawn, and kept nowhere.
+    unfinished: SaidStroke | None = None
     views: list[View] = Field(max_length=MAX_VIEWS)
 
 
@@ -123,15 +126,35 @@ def parsed_ask(text: str) -> Ask:
 class Drawing:
     """The pictures of one ask."""
 
-    def __init__(self, studio: Studio, sheet: Sheet, number: int) -> None:
+    def __init__(
+        self, studio: Studio, sheet: Sheet, number: int, unfinished: SaidStroke | None = None
+    ) -> None:
         self._studio = studio
-        self._sheet = sheet
+        self._saved = sheet
+        self._unfinished = unfinished
         self.number = number
+
+    @cached_property
+    def _sheet(self) -> Sheet:
+        """The sheet, with a stroke that is still being made."""
+        said, saved = self._unfinished, self._saved
+        if said is None or said.stage == "photo" or said.by != "brush":
+            return saved
+        said.check()
+        of = said.list_in(saved)
+        made = self._studio.unfinished(of, said.stroke(self._photo, saved))
+        plates = [
+            plate.model_copy(update={"hand": {**plate.hand, said.stage: made}})
+            if plate.id == said.plate
+            else plate
+            for plate in saved.plates
+        ]
+        return saved.model_copy(update={"plates": plates})
 
     @cached_property
     def _photo(self) -> Photo:
         with closing(self._studio.store.connect()) as db:
-            return self._studio.photo_of(db, self._sheet)
+            return self._studio.photo_of(db, self._saved)
 
     def draft(self, view: View, scale: float) -> tuple[bytes, float]:
         """The main picture at a share of its size, without the finer drawing that is shrunk.

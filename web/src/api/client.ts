@@ -1,6 +1,7 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
 
+export type SaidStroke = components["schemas"]["SaidStroke"];
 export type Sheet = components["schemas"]["Sheet"];
 export type Plate = components["schemas"]["Plate"];
 export type SheetRecord = components["schemas"]["SheetRecord"];

@@ -2822,14 +2822,10 @@ export interface components {
     };
     /**
      * Painted
-     * @description A stroke on a sheet: points in shares of it, with pressure, and the brush in mm.
-     *
-     *     by piece: of the whole piece of finished ink or paper at its first point, spread by half its
-     *     size.
+     * @description A stroke on a sheet; by piece: of the whole piece of finished ink or paper at its first
+     *     point, spread by half its size.
      */
     Painted: {
-      /** Sheet Id */
-      sheet_id: number;
       /** Plate */
       plate: string;
       /** Stage */
@@ -2893,6 +2889,8 @@ export interface components {
       tone_to: number;
       /** Points */
       points: [number, number, number][];
+      /** Sheet Id */
+      sheet_id: number;
     };
     /**
      * Pair
@@ -4465,6 +4463,75 @@ export interface components {
       detail: string;
     };
     /**
+     * SaidStroke
+     * @description A stroke on a sheet: points in shares of it, with pressure, and the brush in mm.
+     */
+    SaidStroke: {
+      /** Plate */
+      plate: string;
+      /** Stage */
+      stage: ("tone" | "smooth" | "draw" | "clean" | "ink") | "photo";
+      /**
+       * Verb
+       * @enum {string}
+       */
+      verb:
+        | "lighten"
+        | "darken"
+        | "spare"
+        | "smooth"
+        | "finer"
+        | "coarser"
+        | "white-out"
+        | "black-in"
+        | "line"
+        | "spatter"
+        | "hide"
+        | "show"
+        | "keep"
+        | "drop"
+        | "hair"
+        | "exactly-in"
+        | "exactly-out"
+        | "rub";
+      /**
+       * By
+       * @default brush
+       * @enum {string}
+       */
+      by: "brush" | "area" | "piece";
+      /** Size Mm */
+      size_mm: number;
+      /**
+       * Hardness
+       * @default 0.8
+       */
+      hardness: number;
+      /**
+       * Strength
+       * @default 1
+       */
+      strength: number;
+      /**
+       * Kept To
+       * @default everywhere
+       * @enum {string}
+       */
+      kept_to: "everywhere" | "subject" | "backdrop";
+      /**
+       * Tone From
+       * @default 0
+       */
+      tone_from: number;
+      /**
+       * Tone To
+       * @default 1
+       */
+      tone_to: number;
+      /** Points */
+      points: [number, number, number][];
+    };
+    /**
      * View
      * @description One picture the page wants: what, how large the whole sheet would be, and which part.
      *
@@ -4567,6 +4634,8 @@ export interface components {
       sheet: {
         [key: string]: unknown;
       };
+      /** @default null */
+      unfinished: components["schemas"]["SaidStroke"] | null;
       /** Views */
       views: components["schemas"]["View"][];
     };

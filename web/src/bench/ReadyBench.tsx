@@ -45,6 +45,7 @@ export function ReadyBench(bench: TheBench) {
     { ...bench, sheet: cropping.shown ?? hand.shown },
     choosing,
     cropping.isOn ? "photo" : hand.cutoutView,
+    hand.unfinished,
   );
   const pinning = usePinning(bench, looking, say);
   const picking = usePicking(bench, choosing, looking, say);

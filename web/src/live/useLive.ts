@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { Answer, Placing, Sheet, View } from "../api/client";
+import type { Answer, Placing, SaidStroke, Sheet, View } from "../api/client";
 import { type Picture, Pictures } from "./pictures";
 
 const RECONNECT_MS = 1000;
@@ -26,9 +26,13 @@ export interface Live {
 /**
  * Pictures of a sheet from the live connection. Whenever the sheet or the views change, they are
  * asked for again; the newest position wins, and old pictures stay until new ones come. Without a
- * sheet there is no connection.
+ * sheet there is no connection. unfinished: a stroke that is being made, drawn and kept nowhere.
  */
-export function useLive(sheet: Sheet | null, views: View[]): Live {
+export function useLive(
+  sheet: Sheet | null,
+  views: View[],
+  unfinished: SaidStroke | null = null,
+): Live {
   const [pictures] = useState(() => new Pictures());
   const [connected, setConnected] = useState(true);
   const [problem, setProblem] = useState("");
@@ -48,10 +52,10 @@ export function useLive(sheet: Sheet | null, views: View[]): Live {
   const unsent = useRef<string | null>(null);
   const ask = useCallback(() => {
     if (!sheet || views.length === 0) return;
-    newest.current = JSON.stringify({ ask: pictures.ask(), sheet, views });
+    newest.current = JSON.stringify({ ask: pictures.ask(), sheet, unfinished, views });
     unsent.current = newest.current;
     send();
-  }, [sheet, views, send, pictures]);
+  }, [sheet, views, unfinished, send, pictures]);
   const isWanted = sheet !== null;
 
   useEffect(() => {

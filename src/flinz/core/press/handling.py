@@ -102,7 +102,13 @@ class Handling(Remembering):
                 before = self.results.held(key(earlier))
                 if before is not None:
                     return made(listed.strokes[earlier:], self._placing(frame), before, kept)
-            return made(listed.strokes, self._placing(frame), None, kept)
+            # All but the last are remembered: the next list, or the next moment of a stroke that
+            # is being made, begins with them.
+            *first, last = listed.strokes
+            before = made(first, self._placing(frame), None, kept)
+            if first:
+                self.results.get("hand before", key(count - 1), lambda: before)
+            return made([last], self._placing(frame), before, kept)
 
         plane: NDArray[np.float32] = self.results.get("hand", key(len(listed.strokes)), make)
         return plane

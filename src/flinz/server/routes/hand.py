@@ -1,22 +1,23 @@
 """Hand work: pieces sent once under the hash of their bytes, and edits of lists of strokes."""
 
 from functools import partial
-from typing import Annotated, Literal
+from typing import Annotated
 
 import numpy as np
 from fastapi import APIRouter, Body, Path, Request, Response
 from pydantic import BaseModel, Field
 from starlette.concurrency import run_in_threadpool
 
-from flinz.core.document.plate import BlobId, StageName
+from flinz.core.document.plate import BlobId
 from flinz.core.hand import pieces as lists
-from flinz.core.hand.strokes import MAX_POINTS, VERBS, Brush, Stroke, Verb
+from flinz.core.hand.strokes import MAX_POINTS, Brush, Stroke
 from flinz.core.judge.opening import opened
 from flinz.core.press.painting import apart, on_photo
 from flinz.core.press.taking import piece_at
 from flinz.errors import DocumentError
 from flinz.server.pictures import FOR_EVER
 from flinz.server.routes.judging import gone
+from flinz.server.said import OnSheet, SaidStroke
 from flinz.server.studio import Db, Id, TheStudio
 from flinz.store import pieces, sheets
 from flinz.store.database import transaction
@@ -24,13 +25,10 @@ from flinz.store.database import transaction
 router = APIRouter(prefix="/api/hand", tags=["hand work"])
 
 MAX_ANNOUNCED = 10_000
-# A piece is taken with a crisp edge; a brush as fine as this spreads it by nothing.
-EDGE_MM, LEAST_SPREAD_MM = 0.05, 0.25
+# A brush as fine as this spreads a piece by nothing.
+LEAST_SPREAD_MM = 0.25
 PieceId = Annotated[str, Path(pattern=r"^[0-9a-f]{64}$")]
 Point = tuple[float, float, float]
-# On a sheet, in shares of it: what lies farther off is a slip of the hand.
-Place = Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)]
-OnSheet = tuple[Place, Place, float]
 
 
 class Announced(BaseModel):
@@ -67,25 +65,12 @@ class StrokeList(BaseModel):
     count: int
 
 
-class Painted(BaseModel):
-    """A stroke on a sheet: points in shares of it, with pressure, and the brush in mm.
-
-    by piece: of the whole piece of finished ink or paper at its first point, spread by half its
-    size.
+class Painted(SaidStroke):
+    """A stroke on a sheet; by piece: of the whole piece of finished ink or paper at its first
+    point, spread by half its size.
     """
 
     sheet_id: Id
-    plate: str
-    stage: StageName | Literal["photo"]
-    verb: Verb
-    by: Literal["brush", "area", "piece"] = "brush"
-    size_mm: float = Field(gt=0, le=2000, allow_inf_nan=False)
-    hardness: float = Field(0.8, ge=0, le=1, allow_inf_nan=False)
-    strength: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
-    kept_to: Literal["everywhere", "subject", "backdrop"] = "everywhere"
-    tone_from: float = Field(0.0, ge=0, le=1, allow_inf_nan=False)
-    tone_to: float = Field(1.0, ge=0, le=1, allow_inf_nan=False)
-    points: list[OnSheet] = Field(min_length=1, max_length=MAX_POINTS)
 
 
 class Area(BaseModel):
@@ -128,38 +113,16 @@ def paint(request: Request, db: Db, studio: TheStudio, painted: Painted) -> Stro
 
     A stroke of no sheet's verb at that stage is refused.
     """
-    if painted.verb not in VERBS.get(painted.stage, ()):
-        raise DocumentError(f"{painted.stage.capitalize()} has no strokes that {painted.verb}.")
+    painted.check()
     sheet = sheets.one(db, painted.sheet_id).sheet
-    photo = studio.photo_of(db, sheet)
-    made, size_mm, hardness = (
-        np.array(painted.points, np.float64),
-        painted.size_mm,
-        painted.hardness,
-    )
+    photo, outline = studio.photo_of(db, sheet), None
     if painted.by == "piece":
-        plate, at = sheet.plate(painted.plate), (made[0, 0], made[0, 1])
-        spread = size_mm / 2 if size_mm > LEAST_SPREAD_MM else 0.0
-        outline = piece_at(studio.press, photo, sheet, plate, at, spread, gone(request))
-        made = np.column_stack([outline, np.ones(len(outline))])
-        size_mm, hardness = EDGE_MM, 1.0
-    points, size = on_photo(photo, sheet, made, size_mm)
-    brush = Brush(
-        verb=painted.verb,
-        by="brush" if painted.by == "brush" else "area",
-        size=min(10.0, max(1e-6, size)),
-        hardness=hardness,
-        strength=painted.strength,
-        kept_to=painted.kept_to,
-        tone_from=painted.tone_from,
-        tone_to=painted.tone_to,
-    )
-    if painted.stage == "photo":
-        # Of the photo: all plates share its cutout.
-        of = sheet.cutouts.get(sheet.picture.photo)
-    else:
-        of = sheet.plate(painted.plate).hand.get(painted.stage)
-    edited = lists.appended(of, [Stroke(brush, points)], partial(pieces.get, db))
+        plate, (x, y, _) = sheet.plate(painted.plate), painted.points[0]
+        spread = painted.size_mm / 2 if painted.size_mm > LEAST_SPREAD_MM else 0.0
+        places = piece_at(studio.press, photo, sheet, plate, (x, y), spread, gone(request))
+        outline = np.column_stack([places, np.ones(len(places))])
+    stroke, of = painted.stroke(photo, sheet, outline), painted.list_in(sheet)
+    edited = lists.appended(of, [stroke], partial(pieces.get, db))
     pieces.put_all(db, edited.new)
     return StrokeList(id=edited.id, count=edited.count)
 

@@ -1,7 +1,7 @@
 import { useCallback, useMemo, useState } from "react";
 import { useCount, usePicture } from "../../live/pictures";
 import { useLive } from "../../live/useLive";
-import type { View } from "../../api/client";
+import type { SaidStroke, View } from "../../api/client";
 import { paperSize } from "../../sheet/paper";
 import type { Step } from "../../sheet/stages";
 import type { Choosing } from "../choosing/useChoosing";
@@ -16,7 +16,12 @@ import { fitted } from "../../live/zoom";
 const MAIN = ["main"];
 
 /** What is looked at: the sheet or a stage, how close, beside what; and its live pictures. */
-export function useLooking(bench: TheBench, choosing: Choosing, instead: View["what"] | null) {
+export function useLooking(
+  bench: TheBench,
+  choosing: Choosing,
+  instead: View["what"] | null,
+  unfinished: SaidStroke | null,
+) {
   const { sheet, photo, catalogue } = bench;
   const { plate, step, choose } = choosing;
   const [shown, setShown] = useState<"sheet" | "stage">("sheet");
@@ -42,7 +47,7 @@ export function useLooking(bench: TheBench, choosing: Choosing, instead: View["w
     exportEdge,
     instead,
   });
-  const live = useLive(sheet, views);
+  const live = useLive(sheet, views, unfinished);
   // Where it lies depends on the paper's size, what it lies on is seen beside it.
   const photoPaper = sheet.paper.size === "own" ? sheet.paper : null;
   const photoSheet = useMemo(

@@ -10,9 +10,15 @@ afterEach(cleanup);
 const area = { width: 400, height: 300 };
 
 function layer(brush: Partial<Brush> = {}) {
-  const [paint, setBrush] = [vi.fn(), vi.fn()];
+  const [paint, setBrush, trace] = [vi.fn(), vi.fn(), vi.fn()];
   const whole = { by: "brush", sizeMm: 10, hardness: 0.5, strength: 1, hasPressure: true };
-  const hand = { brush: { ...whole, ...brush }, verb: "hide", paint, setBrush } as unknown as Hand;
+  const hand = {
+    brush: { ...whole, ...brush },
+    verb: "hide",
+    paint,
+    setBrush,
+    trace,
+  } as unknown as Hand;
   render(
     <PaintLayer
       hand={hand}
@@ -25,7 +31,7 @@ function layer(brush: Partial<Brush> = {}) {
   );
   const element = screen.getByRole("application");
   element.setPointerCapture = () => {};
-  return { paint, setBrush, element };
+  return { paint, setBrush, trace, element };
 }
 
 test("by keys a cross is moved and sets a dab", () => {
@@ -64,6 +70,23 @@ test("a stroke is sent once it ends, in shares of the sheet", () => {
     [0.25, 0.5, 1],
     [0.5, 0.5, 1],
   ]);
+});
+
+test("while it is made a stroke is shown once a frame, and forgotten where it is taken away", () => {
+  vi.useFakeTimers({ toFake: ["requestAnimationFrame", "cancelAnimationFrame"] });
+  const { paint, trace, element } = layer();
+
+  fireEvent.pointerDown(element, { button: 0, clientX: 100, clientY: 150 });
+  fireEvent.pointerMove(element, { clientX: 200, clientY: 150 });
+  fireEvent.pointerMove(element, { clientX: 300, clientY: 150 });
+  expect(trace).not.toHaveBeenCalled();
+  vi.advanceTimersToNextFrame();
+  expect(trace).toHaveBeenCalledOnce();
+  expect(trace.mock.lastCall![0]).toHaveLength(3);
+  fireEvent.pointerCancel(element);
+  expect(trace.mock.lastCall![0]).toBeNull();
+  expect(paint).not.toHaveBeenCalled();
+  vi.useRealTimers();
 });
 
 test("the wheel with Alt sizes the brush, within its limits", () => {

@@ -23,6 +23,7 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
   const canvas = useRef<HTMLCanvasElement>(null);
   const ring = useRef<HTMLDivElement>(null);
   const last = useRef<Point | null>(null);
+  const frame = useRef<number | null>(null);
   const [cross, setCross] = useState<{ x: number; y: number } | null>(null);
   const [corners, setCorners] = useState<Point[]>([]);
   const sheet = sizeOf(place.edge, aspect);
@@ -67,6 +68,14 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
     }
   }
 
+  /** Ask for the true picture of a stroke that is being made, once a frame. */
+  function soon(points: Point[]) {
+    frame.current ??= requestAnimationFrame(() => {
+      frame.current = null;
+      hand.trace(points);
+    });
+  }
+
   function make(points: Point[]) {
     last.current = points.at(-1) ?? null;
     void hand.paint(points);
@@ -87,10 +96,15 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
         const all = to.getCoalescedEvents?.() ?? [];
         for (const each of all.length > 0 ? all : [to]) points.push(pointAt(each));
         trail(points, from);
+        soon(points);
       },
       end: (_, isCancelled) => {
-        if (isCancelled) wipe();
-        else if (brush.by !== "area" || points.length > 2) make(points);
+        if (frame.current !== null) cancelAnimationFrame(frame.current);
+        frame.current = null;
+        if (isCancelled) {
+          wipe();
+          hand.trace(null);
+        } else if (brush.by !== "area" || points.length > 2) make(points);
       },
     });
   }

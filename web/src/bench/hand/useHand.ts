@@ -1,5 +1,5 @@
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
-import { answered, client, type Plate, type Sheet } from "../../api/client";
+import { answered, client, type Plate, type SaidStroke, type Sheet } from "../../api/client";
 import { newGesture } from "../../shared/gesture";
 import { withCopy } from "../../sheet/plates";
 import { stepOf } from "../../sheet/stages";
@@ -57,6 +57,7 @@ export function useHand(
   const [verbs, setVerbs] = useState<Record<string, string>>({});
   const [brush, setBrush] = useState(START);
   const [isHidden, setHidden] = useState(false);
+  const [unfinished, setUnfinished] = useState<SaidStroke | null>(null);
   const [isApart, setApart] = useState(false);
   const [seen, setSeen] = useState<CutoutView>("cutout");
   const { plate, step } = choosing;
@@ -76,24 +77,34 @@ export function useHand(
     return queue.current;
   }
 
-  /** Make a stroke of points on the sheet (shares of it, and pressure). */
-  function paint(points: Point[]): Promise<void> {
-    if (!verb) return Promise.resolve();
-    const { title } = stepOf(catalogue, step);
-    const body = {
-      sheet_id: id,
+  /** A stroke of the chosen verb and brush, as the server is told of it. */
+  function said(points: Point[]): SaidStroke {
+    return {
       plate: plate.id,
       stage: step as "tone",
-      verb: verb.name as "lighten",
+      verb: verb!.name as "lighten",
       by: brush.by,
       size_mm: brush.sizeMm,
       hardness: brush.hardness,
       strength: brush.strength,
-      kept_to: step === "photo" ? ("everywhere" as const) : brush.keptTo,
+      kept_to: step === "photo" ? "everywhere" : brush.keptTo,
       tone_from: Math.min(brush.toneFrom, brush.toneTo),
       tone_to: Math.max(brush.toneFrom, brush.toneTo),
       points: brush.hasPressure ? points : points.map(([x, y]): Point => [x, y, 1]),
     };
+  }
+
+  /** Show a stroke while it is being made: a copy of its points, or null to forget it. */
+  function trace(points: Point[] | null) {
+    const isShown = points && verb && brush.by === "brush" && step !== "photo";
+    setUnfinished(isShown ? said([...points]) : null);
+  }
+
+  /** Make a stroke of points on the sheet (shares of it, and pressure). */
+  function paint(points: Point[]): Promise<void> {
+    if (!verb) return Promise.resolve();
+    const { title } = stepOf(catalogue, step);
+    const body = { sheet_id: id, ...said(points) };
     return after(async () => {
       if (!(await work.flush())) return;
       const list = await answered(client.POST("/api/hand/paint", { body }));
@@ -101,8 +112,9 @@ export function useHand(
       const where = { brush: mm, area: "an area", piece: "a piece" }[brush.by];
       const words = `${title}: ${verb.label.toLowerCase()}, ${where}`;
       work.change(withHand(newest.current, plate.id, step, list.id), words, newGesture());
+      setUnfinished(null);
       await work.flush();
-    });
+    }).finally(() => setUnfinished(null));
   }
 
   /** Go on with an area drawn otherwise: the plate prints beside it, a copy of it within. */
@@ -186,6 +198,8 @@ export function useHand(
     turnOver: () => setWanted(!isOn),
     isHidden,
     hide: setHidden,
+    unfinished,
+    trace,
     paint: isApart ? drawApart : paint,
     takeBack,
     /** The sheet as it is to be shown: without this stage's hand work while that is hidden. */

@@ -7,11 +7,11 @@ cells show a drawing, drafts counted, and until all are settled.
 import argparse
 import tempfile
 
-from drag_speed import dial_labels, open_stage
 from selenium.webdriver.chrome.webdriver import WebDriver
 from selenium.webdriver.common.by import By
 
 from browser import chromium, served
+from drag_speed import dial_labels, open_stage
 from screenshots import SETTLED, choose_look, until
 
 STRIP = """

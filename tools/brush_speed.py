@@ -1,0 +1,116 @@
+"""Measure a brush on the bench: from each move of the pointer to its trail and to the true picture.
+
+python tools/brush_speed.py [--spots 4] [--steps 60] [LOOK ...]; at Tone, over the face, for two
+seconds; prints median and 95th percentile of both, and how long after the pointer went up the
+picture had settled.
+"""
+
+import argparse
+import statistics
+import tempfile
+
+from selenium.webdriver.chrome.webdriver import WebDriver
+from selenium.webdriver.common.by import By
+
+from browser import chromium, served
+from drag_speed import open_stage, watch
+from screenshots import SETTLED, choose_look, until
+
+STAGE = "Tone"
+LOOKS = ("Pencil", "Ink line", "Threshold", "Stipple", "Crosshatch")
+# Moves the pointer a step every 33 ms, round and round over the face. The trail is there once the
+# canvas has been drawn on and a frame has passed; a move is in the picture once an ask that was
+# sent after it is on screen.
+BRUSH = """
+const [steps, done] = arguments;
+const layer = document.querySelector(".paint-layer");
+const canvas = document.querySelector(".sheet-canvas");
+const box = layer.getBoundingClientRect();
+layer.setPointerCapture = () => {};
+const at = (k) => ({
+  clientX: box.left + box.width * (0.48 + 0.07 * Math.cos(k / 6)),
+  clientY: box.top + box.height * (0.46 + 0.09 * Math.sin(k / 6)),
+  button: 0, pointerId: 1, pointerType: "mouse", bubbles: true, isPrimary: true,
+});
+const send = (name, k) => layer.dispatchEvent(new PointerEvent(name, at(k)));
+const trails = [], pictures = [], waiting = [];
+let moved = 0, lifted = 0;
+send("pointerdown", 0);
+function move() {
+  const began = performance.now();
+  moved += 1;
+  send("pointermove", moved);
+  requestAnimationFrame(() => {
+    trails.push(performance.now() - began);
+    // The stroke goes to the page's state with this frame, and is asked for with the next.
+    requestAnimationFrame(() => waiting.push({began, ask: Number(canvas.dataset.asked)}));
+  });
+  if (moved < steps) return setTimeout(move, 33);
+  setTimeout(() => { lifted = performance.now(); send("pointerup", moved); settle(); }, 33);
+}
+function look() {
+  const shown = Number(canvas.dataset.ask);
+  while (waiting.length && waiting[0].ask <= shown) {
+    pictures.push(performance.now() - waiting.shift().began);
+  }
+  if (pictures.length < steps) requestAnimationFrame(look);
+}
+function settle() {
+  const saved = document.querySelector(".saving").dataset.saving === "saved";
+  const is = canvas.dataset.ask === canvas.dataset.asked && canvas.dataset.draft === "false";
+  if (saved && is && pictures.length === steps && performance.now() - lifted > 50) {
+    return done([trails, pictures, performance.now() - lifted]);
+  }
+  requestAnimationFrame(settle);
+}
+move();
+requestAnimationFrame(look);
+"""
+
+
+def figures(times: list[float]) -> str:
+    """Median and 95th percentile in milliseconds."""
+    times = sorted(times)
+    return f"{statistics.median(times):>10.0f}{times[int(0.95 * (len(times) - 1))]:>9.0f}"
+
+
+def brushed(driver: WebDriver, look: str, steps: int) -> None:
+    """Print a row for a look."""
+    driver.find_element(By.XPATH, "//nav//button[.//strong[text()='Draw']]").click()
+    until(driver, SETTLED)
+    choose_look(driver, look)
+    path = f"//nav//button[.//strong[starts-with(normalize-space(.), '{STAGE}')]]"
+    driver.find_element(By.XPATH, path).click()
+    until(driver, SETTLED)
+    if not driver.find_elements(By.CSS_SELECTOR, ".paint-layer"):
+        hand = "//button[starts-with(normalize-space(.), 'Hand')]"
+        driver.find_element(By.XPATH, hand).click()
+    until(driver, "return document.querySelector('.paint-layer') !== null")
+    # Once to warm up: the plane of the stage, and what comes after it.
+    for _ in range(2):
+        trails, pictures, settled = driver.execute_async_script(BRUSH, steps)
+    print(f"{look:<14}{figures(trails)}{figures(pictures)}{settled:>12.0f}", flush=True)
+
+
+def main() -> None:
+    """Brush over the face with every look."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--steps", type=int, default=60)
+    parser.add_argument("--spots", type=int, default=4, choices=range(5))
+    parser.add_argument("looks", nargs="*", default=LOOKS)
+    chosen = parser.parse_args()
+    with (
+        tempfile.TemporaryDirectory() as data,
+        served("demo", "--data", data) as address,
+        chromium() as driver,
+    ):
+        driver.set_script_timeout(120)
+        watch(driver, address, chosen.spots)
+        open_stage(driver, address, STAGE)
+        print(f"{'look':<14}{'trail ms':>10}{'p95':>9}{'true ms':>10}{'p95':>9}{'settled ms':>12}")
+        for look in chosen.looks:
+            brushed(driver, look, chosen.steps)
+
+
+if __name__ == "__main__":
+    main()

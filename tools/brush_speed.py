@@ -78,6 +78,8 @@ def brushed(driver: WebDriver, look: str, steps: int) -> None:
     """Print a row for a look."""
     driver.find_element(By.XPATH, "//nav//button[.//strong[text()='Draw']]").click()
     until(driver, SETTLED)
+    if driver.find_elements(By.CSS_SELECTOR, ".paint-layer"):
+        driver.find_element(By.XPATH, "//button[normalize-space()='Dials']").click()
     choose_look(driver, look)
     path = f"//nav//button[.//strong[starts-with(normalize-space(.), '{STAGE}')]]"
     driver.find_element(By.XPATH, path).click()

@@ -21,6 +21,8 @@ PLACE_STEPS = 5.0
 COLOUR_PART, WAY_PART, GUESS_PART, MOST_SAID = 3.0, 1.0, 0.3, 3.0
 # Once there is a cut, what is on its two sides is looked at as well: so often, with that weight.
 ROUNDS, ROUND_PART, SPREAD = 2, 0.4, 0.05
+# Without a stroke there is less to hold on to, and more is left to them.
+GUESS_ROUNDS, GUESS_ROUND_PART = 3, 0.5
 # How much it costs to part two pixels where there is no edge at all, against what they say.
 TIE = 9.0
 # Of the whole subject, or backdrop: a smaller piece that no stroke touches is none.
@@ -40,13 +42,15 @@ def parted(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> Chose
     """
     said, near = _said(regions, keep, drop, guess)
     subject = _cut(regions, said, keep, drop)
-    for _ in range(ROUNDS):
+    is_stroked = bool(keep.any() or drop.any())
+    rounds, part = (ROUNDS, ROUND_PART) if is_stroked else (GUESS_ROUNDS, GUESS_ROUND_PART)
+    for _ in range(rounds):
         if subject.all() or not subject.any():
             return subject
         density = [_density(regions, side) for side in (subject, ~subject)]
         sides = _limited(np.log((density[0] + 1e-4) / (density[1] + 1e-4)))
         # Close to a stroke it is the stroke that counts, though all else be of another mind.
-        weight = ROUND_PART * (1 - near)
+        weight = part * (1 - near)
         both = (1 - weight) * said + weight * sides
         subject = _cut(regions, both, keep, drop)
     return _in_pieces(regions, subject, keep, drop)

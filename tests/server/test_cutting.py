@@ -96,8 +96,12 @@ def test_a_stroke_that_is_being_made_is_drawn_and_kept_nowhere(client, sheet):
     plate = sheet["sheet"]["plates"][0]["id"]
     view = {"id": "main", "what": "sheet", "long_edge_px": 200}
     stroke = {
-        "plate": plate, "stage": "clean", "verb": "white-out", "size_mm": 20,
-        "hardness": 1, "points": [[0.65, 0.5, 1]],
+        "plate": plate,
+        "stage": "clean",
+        "verb": "white-out",
+        "size_mm": 20,
+        "hardness": 1,
+        "points": [[0.65, 0.5, 1]],
     }
     with client.websocket_connect("ws://localhost/api/sheets/live") as live:
         ask = {"sheet": sheet["sheet"], "views": [view]}

@@ -10,6 +10,7 @@ from tests.ui.steps import (
     free_port,
     served,
     settled,
+    stage,
     stored,
     type_value,
     until,
@@ -83,3 +84,20 @@ def test_undo_reaches_back_across_a_restart(tmp_path):
             until(page, lambda d: "Softness" in (stored(d)["undo"] or ""))
             button(page, "Undo").click()
             until(page, lambda d: stored(d)["sheet"] == before)
+
+
+def test_a_stroke_made_while_the_server_is_stopped_arrives_later(tmp_path):
+    port = free_port()
+    with chromium() as page:
+        with served("demo", "--data", str(tmp_path), port=port) as address:
+            page.get(f"{address}/sheets/3")
+            settled(page)
+            stage(page, "Tone")
+            button(page, "Hand").click()
+            find(page, ".paint-layer")
+        until(page, lambda d: "does not answer" in find(d, ".bed-trouble").text)
+        find(page, ".paint-layer").send_keys(" ")
+
+        with served("demo", "--data", str(tmp_path), port=port):
+            until(page, lambda d: not d.find_elements(By.CSS_SELECTOR, ".bed-trouble"))
+            until(page, lambda d: "tone" in stored(d)["sheet"]["plates"][0]["hand"])

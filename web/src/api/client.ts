@@ -71,6 +71,24 @@ export async function answered<T>(
   return result.data as T;
 }
 
+const RETRY_MS = 1000;
+
+/** What is asked comes to, asked again until the server answers at all; told: each time it did not. */
+export async function reached<T>(
+  ask: () => Promise<T>,
+  told: (problem: Error) => void,
+): Promise<T> {
+  for (;;) {
+    try {
+      return await ask();
+    } catch (error) {
+      if (!(error instanceof ProblemError) || error.status !== 0) throw error;
+      told(error);
+      await new Promise((done) => window.setTimeout(done, RETRY_MS));
+    }
+  }
+}
+
 /** How a file is sent. */
 function sent(file: File) {
   return {

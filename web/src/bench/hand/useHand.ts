@@ -1,5 +1,13 @@
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
-import { answered, client, type Plate, type SaidStroke, type Sheet } from "../../api/client";
+import {
+  answered,
+  client,
+  type Plate,
+  ProblemError,
+  reached,
+  type SaidStroke,
+  type Sheet,
+} from "../../api/client";
 import { newGesture } from "../../shared/gesture";
 import { withCopy } from "../../sheet/plates";
 import { stepOf } from "../../sheet/stages";
@@ -67,14 +75,28 @@ export function useHand(
   // Strokes are sent one after another: each is added to the list that the one before came to.
   const queue = useRef(Promise.resolve());
   const newest = useRef(sheet);
+  const saving = useRef(work.saving);
   useLayoutEffect(() => {
     newest.current = sheet;
-  }, [sheet]);
+    saving.current = work.saving;
+  }, [sheet, work.saving]);
 
   /** Do one thing after all that is under way; what fails is said. */
   function after(act: () => Promise<void>): Promise<void> {
     queue.current = queue.current.then(act).catch((error: Error) => work.setTrouble(error.message));
     return queue.current;
+  }
+
+  /** Wait until all of the sheet is saved; false where another page holds it. */
+  async function saved(): Promise<boolean> {
+    return reached(
+      async () => {
+        if (await work.flush()) return true;
+        if (saving.current === "stale") return false;
+        throw new ProblemError(0, "The sheet is not saved yet.");
+      },
+      () => undefined,
+    );
   }
 
   /** A stroke of the chosen verb and brush, as the server is told of it. */
@@ -106,8 +128,12 @@ export function useHand(
     const { title } = stepOf(catalogue, step);
     const body = { sheet_id: id, ...said(points) };
     return after(async () => {
-      if (!(await work.flush())) return;
-      const list = await answered(client.POST("/api/hand/paint", { body }));
+      // A stroke made while the server is stopped stays with the page, and arrives later.
+      if (!(await saved())) return;
+      const list = await reached(
+        () => answered(client.POST("/api/hand/paint", { body })),
+        (problem) => work.setTrouble(problem.message),
+      );
       const mm = `${brush.sizeMm.toFixed(0)} mm`;
       const where = { brush: mm, area: "an area", piece: "a piece" }[brush.by];
       const words = `${title}: ${verb.label.toLowerCase()}, ${where}`;

@@ -11,9 +11,10 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
 from browser import chromium, emptied, free_port, saving_to, served, sized
-from screenshots import SETTLED, choose_look, open_kinds
+from screenshots import CONTACT_DONE, SETTLED, choose_look, open_kinds
 
 __all__ = [
+    "CONTACT_DONE",
     "choose_look",
     "chromium",
     "emptied",

@@ -306,7 +306,7 @@ def test_pulls_are_kept_compared_and_deleted(bench):
     press_key(bench, Keys.SHIFT, "k")
     # The panel slides in, and its pictures push what lies beneath them.
     until(bench, lambda d: is_on_top(d, button(d, "delete")))
-    button(bench, "delete").click()
+    click_on(bench, button(bench, "delete"))
     button(bench, "Put it back").click()
     until(bench, lambda d: find(d, ".pull-name").get_attribute("value") == "Pull 1")
 

@@ -1,3 +1,5 @@
+from functools import partial
+
 import cv2
 import numpy as np
 import pytest
@@ -17,6 +19,7 @@ from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import region_frame
 from flinz.core.stages.ink import Ink
+from flinz.core.stages.paper import AsPicture
 from flinz.core.stages.part import Part
 from flinz.errors import DocumentError
 
@@ -248,3 +251,54 @@ def test_what_is_no_stroke_is_refused(text):
 def test_a_stroke_of_no_width_is_refused(size):
     with pytest.raises(DocumentError, match="size of a stroke"):
         strokes_of(PHOTO, [("keep", "0.5,0.5")], size)
+
+
+def drawn(press, **sheet):
+    made = sheet_of(sheet.pop("part"), **sheet)
+    return press.proof(PHOTO, made, whole(made, PHOTO, 400))
+
+
+def test_what_is_remembered_of_one_part_or_edge_is_not_taken_for_another():
+    press, fresh = press_with(KEEP_ONE, DROP_GROUND), partial(press_with, KEEP_ONE, DROP_GROUND)
+    sheets = [
+        {"part": Part(part="whole")},
+        {"part": Part(part="subject")},
+        {"part": Part(part="backdrop")},
+        {"part": Part(part="subject", contour=2.0)},
+        {"part": Part(part="subject"), "cutout": Cutout(edge=2.0)},
+        {"part": Part(part="subject"), "strokes": False},
+    ]
+
+    for sheet in sheets:
+        assert np.array_equal(drawn(press, **sheet), drawn(fresh(), **sheet))
+    assert press.counts["studied"] == 1
+
+
+def test_the_width_of_hair_is_on_paper_and_other_dials_look_for_none_anew():
+    press = press_with(KEEP_ONE, DROP_GROUND)
+    for edge in (0.0, 0.5, 1.0):
+        drawn(press, part=Part(part="subject"), cutout=Cutout(edge=edge, soft=edge))
+    # The long edge stays as it is, and a millimetre with it.
+    crop = Crop(top=0.1)
+    drawn(press, part=Part(part="subject"), crop=crop)
+    assert press.counts["edge"] == 1
+    small = sheet_of(Part(part="subject")).model_copy(update={"paper": AsPicture(long_edge=100.0)})
+
+    press.proof(PHOTO, small, whole(small, PHOTO, 400))
+
+    assert press.counts["edge"] == 2
+
+
+def test_strokes_kept_to_the_subject_follow_its_cutout():
+    everywhere = stroke("darken", [(0, 0), (1, 0), (1, 0.75), (0, 0.75)], by="area", strength=0.5)
+    kept = Stroke(everywhere.brush.model_copy(update={"kept_to": "subject"}), everywhere.points)
+    lists = {"1" * 64: [kept], "2" * 64: [KEEP_ONE, DROP_OTHER], "3" * 64: [KEEP_OTHER]}
+    plate = Plate(draw=Threshold(level=0.3), hand={"tone": "1" * 64})
+
+    def inked(press, cut):
+        sheet = Sheet(picture=Picture(photo="p"), plates=[plate], cutouts={"p": cut})
+        return press.proof(PHOTO, sheet, whole(sheet, PHOTO, 400))
+
+    press = Press(strokes_of=lists.__getitem__)
+    for cut in ("2" * 64, "3" * 64):
+        assert np.array_equal(inked(press, cut), inked(Press(strokes_of=lists.__getitem__), cut))

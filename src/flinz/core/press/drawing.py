@@ -67,8 +67,8 @@ class Drawing(Freeing):
         return grounded(tones, self.share(plate, frame), plate.photo.ground)
 
     def _toned(self, plate: Plate, frame: Frame) -> Plane:
-        hand = hand_of(plate).get("tone")
-        if plate.tone == tone.Tone() and hand is None:
+        hand = self.hand_key(plate, "tone")
+        if plate.tone == tone.Tone() and not hand:
             return self.plain_grey(frame)
         result: Plane = self.step(
             "tone",
@@ -89,7 +89,7 @@ class Drawing(Freeing):
         result: Plane = self.step(
             "exposed",
             content_key(self.photo_key, settings.pulls),
-            (settings.reach, settings.light, hand_of(plate)["tone"]),
+            (settings.reach, settings.light, self.hand_key(plate, "tone")),
             frame if any(settings.light) else frame.pixels,
             lambda: tone.exposed(self.lit(settings, frame), stops),
             alike=True,

@@ -44,44 +44,43 @@ class Freeing(Developing):
 
     def alpha(self, frame: Frame) -> Plane:
         """How much of each pixel of a frame of the box is subject, (H, W) float32 0..1."""
-        settings = self.sheet.picture.cutout
-        is_hard = settings.hair == 0 or (self.draft and not self.results.holds(self._hair_key))
+        band_px = self.sheet.picture.cutout.hair * self._work_px_per_mm
+        if self.draft and not self.results.holds(self._edge_key(band_px)):
+            band_px = 0.0
         alpha: Plane = self.step(
             "alpha",
             self.cutout_key,
-            is_hard,
+            band_px,
             frame,
-            lambda: self._alpha(frame, is_hard),
+            lambda: self._alpha(frame, band_px),
             alike=True,
         )
         return alpha
 
-    def _alpha(self, frame: Frame, is_hard: bool) -> Plane:
+    def _alpha(self, frame: Frame, band_px: float) -> Plane:
         settings = self.sheet.picture.cutout
         outer = frame.widened(int(frame.px(cutout.reach_mm(settings))) + 2)
-        lines = self._lines(is_hard)
+        lines = self._lines(band_px)
         placing = self._placing(outer)
         alpha = cutout.in_frame(lines, self.photo_rgb(outer), placing)
         strokes = self._cutout_strokes()
         done = cutout.finished(alpha, settings, frame.px_per_mm, strokes, placing)
         return np.ascontiguousarray(done[frame.slices_in(outer)])
 
-    @property
-    def _hair_key(self) -> str:
-        return self.key("edge", self.cutout_key, False, (), True)
+    def _edge_key(self, band_px: float) -> str:
+        return self.key("edge", self.photo.key, (*self._cut_by, band_px), (), True)
 
-    def _lines(self, is_hard: bool) -> Lines:
-        lines: Lines = self.step(
-            "edge", self.cutout_key, is_hard, (), lambda: self._edge(is_hard), alike=True
-        )
+    def _lines(self, band_px: float) -> Lines:
+        """The edge with hair looked for in a band; without a band it is hard."""
+
+        def make() -> Lines:
+            photo, cut = self.studied(), self.cut_out()
+            if band_px == 0:
+                return cutout.edge_lines(photo, cutout.hard_edge(cut))
+            return cutout.edge_lines(photo, cutout.hair_edge(photo, cut, band_px))
+
+        lines: Lines = self.results.get("edge", self._edge_key(band_px), make)
         return lines
-
-    def _edge(self, is_hard: bool) -> Lines:
-        photo, cut = self.studied(), self.cut_out()
-        if is_hard:
-            return cutout.edge_lines(photo, cutout.hard_edge(cut))
-        band_px = self.sheet.picture.cutout.hair * self._work_px_per_mm
-        return cutout.edge_lines(photo, cutout.hair_edge(photo, cut, band_px))
 
     @property
     def _work_px_per_mm(self) -> float:
@@ -104,22 +103,26 @@ class Freeing(Developing):
 
     def cut_out(self) -> Found:
         """The cut that the strokes come to."""
-        islands = self.sheet.picture.cutout.islands
-        listed = self.sheet.cutouts.get(self.sheet.picture.photo)
+        _, islands_px = self._cut_by
         cut: Found = self.step(
             "cutout",
             self.photo.key,
-            (listed, islands, self._work_px_per_mm if islands else 0.0),
+            self._cut_by,
             (),
-            lambda: cutout.found(
-                self.studied(), self._cutout_strokes(), islands * self._work_px_per_mm**2
-            ),
+            lambda: cutout.found(self.studied(), self._cutout_strokes(), islands_px),
             alike=True,
         )
         return cut
 
+    @property
+    def _cut_by(self) -> tuple[str | None, float]:
+        """What decides the cut of a photo: its strokes, and how large an island is left, pixels."""
+        picture = self.sheet.picture
+        islands_px = picture.cutout.islands * self._work_px_per_mm**2
+        return self.sheet.cutouts.get(picture.photo), islands_px
+
     def _cutout_strokes(self) -> list[Stroke]:
-        listed = self.sheet.cutouts.get(self.sheet.picture.photo)
+        listed, _ = self._cut_by
         return [] if listed is None else self.listed(listed).strokes
 
     def contour(self, nib_mm: float) -> MarkedStrokes:

@@ -1,7 +1,6 @@
 """What the hand did at a stage, as planes in frames of a box; a new stroke adds to what is held."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,35 +8,14 @@ from numpy.typing import NDArray
 from flinz.core.document.plate import Plate, StageName, hand_of
 from flinz.core.hand import raster
 from flinz.core.hand.raster import Placing
-from flinz.core.hand.strokes import Brush, Stroke
+from flinz.core.hand.strokes import Brush
 from flinz.core.planes.filters import Plane
 from flinz.core.press.framing import photo_to_crop
-from flinz.core.press.keys import content_key
 from flinz.core.press.remembering import Remembering
 from flinz.core.scale import Frame
 
 # So many strokes back a picture of earlier ones is looked for, to be added to.
 LOOK_BACK = 8
-
-
-@dataclass(frozen=True, eq=False)
-class Strokes:
-    """A list of strokes, and a key of all up to each: two lists that begin alike share keys."""
-
-    strokes: list[Stroke]
-    keys: list[str] = field(default_factory=list)
-
-    def __post_init__(self) -> None:
-        key = ""
-        for stroke in self.strokes:
-            points = np.ascontiguousarray(stroke.points).tobytes()
-            key = content_key(key, stroke.brush, points)
-            self.keys.append(key)
-
-    @property
-    def nbytes(self) -> int:
-        """About how much it takes in memory."""
-        return sum(stroke.points.nbytes + 500 for stroke in self.strokes)
 
 
 class Handling(Remembering):
@@ -85,7 +63,7 @@ class Handling(Remembering):
             return None
 
         # Where strokes are kept to a part, the cutout matters, and lengths with it.
-        is_kept = any(stroke.brush.is_kept for stroke in listed.strokes)
+        is_kept = listed.is_kept
         where = (frame, self.cutout_key) if is_kept else (frame.pixels, "")
 
         def key(count: int) -> str:
@@ -112,18 +90,6 @@ class Handling(Remembering):
 
         plane: NDArray[np.float32] = self.results.get("hand", key(len(listed.strokes)), make)
         return plane
-
-    def listed(self, list_id: str) -> Strokes:
-        """The strokes of a list by its id, remembered."""
-        listed: Strokes = self.step(
-            "strokes",
-            "",
-            list_id,
-            (),
-            lambda: Strokes(self.results.strokes_of(list_id)),
-            alike=True,
-        )
-        return listed
 
     def _placing(self, frame: Frame) -> Placing:
         """Where the uncropped photo lies in a frame of the box."""

@@ -181,7 +181,7 @@ class Proofing(Laying):
         landed: Plane = self.step(
             "inked",
             self.laid_key(plate, "clean"),
-            (plate.ink.register, self.exact),
+            (plate.ink.register, self.exact, self.part_key(plate)),
             frame,
             lambda: self._landed(plate, frame),
         )

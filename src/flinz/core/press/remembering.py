@@ -12,6 +12,7 @@ from flinz.core.looks.registry import look_of
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import Box, LaidBox, laid_box
 from flinz.core.press.keys import content_key, step_key
+from flinz.core.press.listed import Strokes
 from flinz.core.press.results import Results
 from flinz.core.press.stopping import Stop, check, never
 from flinz.core.scale import Frame
@@ -73,7 +74,7 @@ class Remembering:
             stage == "smooth" and smooth.is_drafted(plate.smooth)
         )
         settings = tuple(getattr(plate, name) for name in upto)
-        hand = tuple(hand_of(plate).get(name) for name in upto)
+        hand = tuple(self.hand_key(plate, name) for name in upto)
         part: tuple[Any, ...] = ()
         if plate.photo.is_grounded:
             # A draft may have a harder edge.
@@ -85,8 +86,34 @@ class Remembering:
 
     def key_before_draw(self, plate: Plate) -> str:
         """Key of the tone that Draw gets, apart from the frame."""
-        hand = hand_of(plate).get("draw")
+        hand = self.hand_key(plate, "draw")
         return content_key(self.key_after(plate, "smooth"), thinning(plate), hand)
+
+    def listed(self, list_id: str) -> Strokes:
+        """The strokes of a list by its id, remembered."""
+        listed: Strokes = self.step(
+            "strokes",
+            "",
+            list_id,
+            (),
+            lambda: Strokes(self.results.strokes_of(list_id)),
+            alike=True,
+        )
+        return listed
+
+    def hand_key(self, plate: Plate, stage: StageName) -> tuple[str, ...]:
+        """What decides the hand work of a plate's stage; empty without any.
+
+        Strokes that are kept to a part of the photo follow its cutout.
+        """
+        list_id = hand_of(plate).get(stage)
+        if list_id is None:
+            return ()
+        return (list_id, self.cutout_key) if self.listed(list_id).is_kept else (list_id,)
+
+    def part_key(self, plate: Plate) -> tuple[Any, ...]:
+        """What decides which part of its ink a plate leaves, and the line along the cutout."""
+        return (plate.photo, self.cutout_key) if plate.photo.needs_cutout else ()
 
     @property
     def cutout_key(self) -> str:

@@ -30,12 +30,8 @@ PHOTO, PATCH = eye()
 SHEET = Sheet(plates=[Plate(draw=Threshold(level=0.5))])
 
 
-def no_strokes(name):
-    raise AssertionError(name)
-
-
 def test_what_is_lost_is_halved_and_all_else_stays_as_it_was():
-    found = opened(Press(), PHOTO, SHEET, "plate-1", (0.325, 0.5), no_strokes)
+    found = opened(Press(), PHOTO, SHEET, plate_id="plate-1", at=(0.325, 0.5))
 
     assert found.verb == "lighten" and found.after <= 0.5 * found.before
     press = Press(strokes_of=lambda _: found.strokes)
@@ -56,7 +52,7 @@ def test_what_is_lost_is_halved_and_all_else_stays_as_it_was():
 
 def test_where_nothing_is_lost_nothing_is_opened():
     with pytest.raises(DocumentError, match="Nothing is lost there"):
-        opened(Press(), PHOTO, SHEET, "plate-1", (0.9, 0.1), no_strokes)
+        opened(Press(), PHOTO, SHEET, plate_id="plate-1", at=(0.9, 0.1))
 
 
 def test_two_plates_set_apart_at_an_area_are_one_sheet_together():
@@ -84,4 +80,4 @@ def test_a_look_that_tone_cannot_open_is_said_to_be_one():
     photo = grey_photo(np.clip(stripes, 0, 255), "stripes")
 
     with pytest.raises(DocumentError, match=r"cannot open|Nothing is lost"):
-        opened(Press(), photo, flat, "plate-1", (0.5, 0.5), no_strokes)
+        opened(Press(), photo, flat, plate_id="plate-1", at=(0.5, 0.5))

@@ -10,14 +10,13 @@ from flinz.core.document.plate import StageName
 from flinz.core.document.sheet import Sheet
 from flinz.core.hand.strokes import MAX_POINTS, VERBS, Brush, Stroke, Verb
 from flinz.core.planes.photo import Photo
-from flinz.core.press.painting import on_photo
+from flinz.core.press.painting import SMALLEST, on_photo
 from flinz.errors import DocumentError
 
 # Shares of the sheet: what lies farther off is a slip of the hand.
 Place = Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)]
 OnSheet = tuple[Place, Place, float]
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
-LARGEST, SMALLEST = 10.0, 1e-6
 
 
 class SaidStroke(BaseModel):
@@ -56,7 +55,7 @@ class SaidStroke(BaseModel):
         brush = Brush(
             verb=self.verb,
             by="brush" if self.by == "brush" else "area",
-            size=SMALLEST if outline is not None else min(LARGEST, max(SMALLEST, size)),
+            size=SMALLEST if outline is not None else size,
             hardness=1.0 if outline is not None else self.hardness,
             strength=self.strength,
             kept_to=self.kept_to,

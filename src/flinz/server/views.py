@@ -143,13 +143,7 @@ class Drawing:
         said.check()
         of = said.list_in(saved)
         made = self._studio.unfinished(of, said.stroke(self._photo, saved))
-        plates = [
-            plate.model_copy(update={"hand": {**plate.hand, said.stage: made}})
-            if plate.id == said.plate
-            else plate
-            for plate in saved.plates
-        ]
-        return saved.model_copy(update={"plates": plates})
+        return saved.with_plate(saved.plate(said.plate).with_hand(said.stage, made))
 
     @cached_property
     def _photo(self) -> Photo:
@@ -284,14 +278,9 @@ class Drawing:
 
 def _with_look(studio: Studio, photo: Photo, sheet: Sheet, view: View) -> Sheet:
     recipe = builtin.named(view.look or "").plates[0]
-    changed = [
-        plate.model_copy(update={"draw": recipe.draw, "fitted": recipe.fitted})
-        if plate.id == view.plate
-        else plate
-        for plate in sheet.plates
-    ]
-    changed_sheet = sheet.model_copy(update={"plates": changed})
-    return fitting.fitted(studio.press, photo, changed_sheet)
+    plate = sheet.plate(view.plate)
+    drawn = plate.model_copy(update={"draw": recipe.draw, "fitted": recipe.fitted})
+    return fitting.fitted(studio.press, photo, sheet.with_plate(drawn))
 
 
 def _with_dials(sheet: Sheet, view: View) -> Sheet:

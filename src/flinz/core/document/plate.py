@@ -60,6 +60,10 @@ class Plate(Settled):
 
     hand: dict[StageName, BlobId] = Field(default={})
 
+    def with_hand(self, stage: StageName, list_id: str) -> "Plate":
+        """The plate with other strokes at a stage."""
+        return self.model_copy(update={"hand": {**self.hand, stage: list_id}})
+
 
 def hand_of(plate: Settled) -> dict[StageName, str]:
     """The ids of a plate's strokes by stage; a plate of a recipe has none."""

@@ -65,6 +65,11 @@ class Sheet(Settings):
                 return plate
         raise DocumentError(f"This sheet has no plate {plate_id!r}.")
 
+    def with_plate(self, changed: Plate) -> "Sheet":
+        """The sheet with a plate in place of the one of its id."""
+        plates = [changed if plate.id == changed.id else plate for plate in self.plates]
+        return self.model_copy(update={"plates": plates})
+
     @property
     def photos(self) -> list[str]:
         """Ids of the photos that it is drawn from, each once."""

@@ -1,6 +1,5 @@
 """Opens what is lost at a spot: lightens or darkens just there, as strongly as halves the loss."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -9,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.document.sheet import Sheet
+from flinz.core.hand.pieces import id_of
 from flinz.core.hand.strokes import MAX_POINTS, Brush, Stroke
 from flinz.core.judge.lost import LARGEST_EDGE_PX, LOST_PX_PER_MM, lost_detail
 from flinz.core.planes.photo import Photo
@@ -26,7 +26,6 @@ BEYOND_MM, SOFT_MM = 1.5, 1.2
 # Strengths that are tried, from the weakest: one stroke is two stops, two are four.
 STRENGTHS = (0.15, 0.3, 0.45, 0.6, 0.8, 1.0, 1.3, 1.6, 2.0)
 HALF = 0.5
-TRIAL = "7" * 64
 TRIAL_BYTES = 120_000_000
 
 
@@ -47,15 +46,14 @@ def opened(
     press: Press,
     photo: Photo,
     sheet: Sheet,
+    stop: Stop = never,
+    *,
     plate_id: str,
     at: tuple[float, float],
-    strokes_of: Callable[[str], list[Stroke]],
-    stop: Stop = never,
 ) -> Opening:
     """What opens the detail that a plate's tone lost round a spot of the sheet (shares 0..1).
 
-    strokes_of: the strokes of a list by its id. Raises DocumentError where nothing is lost there,
-    or nothing that Tone can open. Raises Stopped.
+    Raises DocumentError where nothing is lost there, or nothing that Tone can open. Raises Stopped.
     """
     plate = sheet.plate(plate_id)
     frame = whole_at(sheet, photo, LOST_PX_PER_MM, LARGEST_EDGE_PX)
@@ -67,7 +65,14 @@ def opened(
     seen = press.proof(photo, sheet, frame, Subject("stage", plate_id, "draw"), stop=stop)
     verb: Literal["lighten", "darken"] = "lighten" if seen[area].mean() < HALF else "darken"
     before = float(lost[area].sum())
+    strokes_of = press.results.strokes_of
     earlier = strokes_of(plate.hand["tone"]) if "tone" in plate.hand else []
+    # One for all trials: what they share is worked out once.
+    trials: dict[str, list[Stroke]] = {}
+    trial = Press(
+        TRIAL_BYTES,
+        strokes_of=lambda name: trials[name] if name in trials else strokes_of(name),
+    )
 
     def strokes(strength: float) -> list[Stroke]:
         parts = [min(1.0, strength), strength - 1.0]
@@ -80,7 +85,10 @@ def opened(
     best, least = strokes(STRENGTHS[0]), before
     for strength in STRENGTHS:
         tried = strokes(strength)
-        left = _lost_with(photo, sheet, plate_id, [*earlier, *tried], strokes_of, area, stop)
+        name = id_of(f"trial at {strength:g}".encode())
+        trials[name] = [*earlier, *tried]
+        changed = sheet.with_plate(plate.with_hand("tone", name))
+        left = float(lost_detail(trial, photo, changed, stop).lost[area].sum())
         if left < least:
             best, least = tried, left
         if left <= HALF * before:
@@ -93,27 +101,6 @@ def opened(
     stops = 2 * sum(each.brush.strength for each in best)
     there = max(float(area.sum()), 1.0)
     return Opening(best, verb, round(stops, 2), round(before / there, 4), round(least / there, 4))
-
-
-def _lost_with(
-    photo: Photo,
-    sheet: Sheet,
-    plate_id: str,
-    tried: list[Stroke],
-    strokes_of: Callable[[str], list[Stroke]],
-    area: NDArray[np.bool_],
-    stop: Stop,
-) -> float:
-    """What is lost in an area once a plate's tone has these strokes."""
-    press = Press(TRIAL_BYTES, strokes_of=lambda name: tried if name == TRIAL else strokes_of(name))
-    plates = [
-        plate.model_copy(update={"hand": {**plate.hand, "tone": TRIAL}})
-        if plate.id == plate_id
-        else plate
-        for plate in sheet.plates
-    ]
-    changed = sheet.model_copy(update={"plates": plates})
-    return float(lost_detail(press, photo, changed, stop).lost[area].sum())
 
 
 def _area(

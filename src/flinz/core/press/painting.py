@@ -11,6 +11,8 @@ from flinz.core.press.framing import laid_box, photo_to_crop, sheet_mm
 
 # Beyond every photo, in its long edges.
 FAR = 3.0
+# Widths of a brush, likewise.
+LARGEST, SMALLEST = 10.0, 1e-6
 
 
 def on_photo(
@@ -20,7 +22,7 @@ def on_photo(
 
     points: (N, 3): x and y in shares of the sheet, and pressure. Returns them in shares of the
     uncropped photo's long edge, which they stay at however it is cropped, turned or laid, and the
-    width in such shares.
+    width in such shares, as near as a brush may have it.
     """
     laid = laid_box(sheet, photo)
     paper = np.array(sheet_mm(sheet, photo))
@@ -31,7 +33,7 @@ def on_photo(
     places = on_crop @ to_photo[:, :2].T + to_photo[:, 2]
     px_per_mm = laid.box.native[0] / (laid.box.width * laid.lay.scale)
     size = size_mm * px_per_mm / max(photo.width, photo.height)
-    return np.column_stack([places, points[:, 2]]), size
+    return np.column_stack([places, points[:, 2]]), min(LARGEST, max(SMALLEST, size))
 
 
 def apart(points: NDArray[np.float64], soft: float) -> tuple[list[Stroke], list[Stroke]]:
@@ -42,6 +44,6 @@ def apart(points: NDArray[np.float64], soft: float) -> tuple[list[Stroke], list[
     around = Brush(verb="hide", by="area", size=soft, hardness=0.0)
     within = around.model_copy(update={"verb": "show"})
     corners = np.array([[-FAR, -FAR, 1], [FAR, -FAR, 1], [FAR, FAR, 1], [-FAR, FAR, 1]])
-    everywhere = Stroke(Brush(verb="hide", by="area", size=1e-6, hardness=1.0), corners)
+    everywhere = Stroke(Brush(verb="hide", by="area", size=SMALLEST, hardness=1.0), corners)
     # Twice: whatever was shown by hand before is hidden, too.
     return [Stroke(around, points)], [everywhere, everywhere, Stroke(within, points)]

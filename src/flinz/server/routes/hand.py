@@ -1,6 +1,7 @@
 """Hand work: pieces sent once under the hash of their bytes, and edits of lists of strokes."""
 
 from functools import partial
+from sqlite3 import Connection
 from typing import Annotated
 
 import numpy as np
@@ -122,9 +123,7 @@ def paint(request: Request, db: Db, studio: TheStudio, painted: Painted) -> Stro
         places = piece_at(studio.press, photo, sheet, plate, (x, y), spread, gone(request))
         outline = np.column_stack([places, np.ones(len(places))])
     stroke, of = painted.stroke(photo, sheet, outline), painted.list_in(sheet)
-    edited = lists.appended(of, [stroke], partial(pieces.get, db))
-    pieces.put_all(db, edited.new)
-    return StrokeList(id=edited.id, count=edited.count)
+    return _kept(db, of, [stroke])
 
 
 @router.post("/apart", status_code=201)
@@ -135,14 +134,9 @@ def set_apart(db: Db, studio: TheStudio, area: Area) -> SetApart:
     sheet = sheets.one(db, area.sheet_id).sheet
     photo = studio.photo_of(db, sheet)
     points, size = on_photo(photo, sheet, np.array(area.points, np.float64), area.soft_mm)
-    beside, within = apart(points, min(10.0, max(1e-6, size)))
-    of, get = sheet.plate(area.plate).hand.get("ink"), partial(pieces.get, db)
-    made = []
-    for strokes in (beside, within):
-        edited = lists.appended(of, strokes, get)
-        pieces.put_all(db, edited.new)
-        made.append(StrokeList(id=edited.id, count=edited.count))
-    return SetApart(beside=made[0], within=made[1])
+    beside, within = apart(points, size)
+    of = sheet.plate(area.plate).hand.get("ink")
+    return SetApart(beside=_kept(db, of, beside), within=_kept(db, of, within))
 
 
 @router.post("/open", status_code=201)
@@ -151,21 +145,11 @@ def open_lost(request: Request, db: Db, studio: TheStudio, spot: LostSpot) -> Op
     not changed. Refused where nothing is lost there, or Tone cannot open it.
     """
     sheet = sheets.one(db, spot.sheet_id).sheet
-    photo, get = studio.photo_of(db, sheet), partial(pieces.get, db)
-    found = opened(
-        studio.press,
-        photo,
-        sheet,
-        spot.plate,
-        (spot.x, spot.y),
-        lambda name: lists.read(name, get),
-        gone(request),
-    )
-    edited = lists.appended(sheet.plate(spot.plate).hand.get("tone"), found.strokes, get)
-    pieces.put_all(db, edited.new)
+    judge = partial(opened, plate_id=spot.plate, at=(spot.x, spot.y))
+    found = studio.judged(judge, studio.photo_of(db, sheet), sheet, gone(request))
+    kept = _kept(db, sheet.plate(spot.plate).hand.get("tone"), found.strokes)
     return Opened(
-        id=edited.id,
-        count=edited.count,
+        **kept.model_dump(),
         verb=found.verb,
         stops=found.stops,
         before=found.before,
@@ -218,6 +202,11 @@ def edit_strokes(db: Db, edit: Annotated[Edit, Body()]) -> StrokeList:
             thinned = lists.replaced(of, {number: [] for number in edit.without}, get)
             pieces.put_all(db, thinned.new)
             of = thinned.id
-        edited = lists.appended(of, added, get)
-        pieces.put_all(db, edited.new)
+        return _kept(db, of, added)
+
+
+def _kept(db: Connection, of: str | None, more: list[Stroke]) -> StrokeList:
+    """A list with more strokes at its end, kept; None is the empty list."""
+    edited = lists.appended(of, more, partial(pieces.get, db))
+    pieces.put_all(db, edited.new)
     return StrokeList(id=edited.id, count=edited.count)

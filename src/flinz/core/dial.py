@@ -183,6 +183,12 @@ def dial_of(model: type[BaseModel], name: str) -> DialSpec:
     return _spec(name, model.model_fields[name])
 
 
+def held(model: type[BaseModel], name: str, value: float) -> float:
+    """A value as near as the limits of the dial of that name allow. Raises KeyError."""
+    dial = dial_of(model, name)
+    return min(dial.maximum, max(dial.minimum, value))
+
+
 def _spec(name: str, field: Any) -> DialSpec:
     extra = dict(field.json_schema_extra["dial"])
     limits = {

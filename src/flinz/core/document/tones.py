@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from flinz.core.dial import Settings, dial_of
+from flinz.core.dial import Settings, held
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.tone import LEAST_SPAN, Tone
 
@@ -102,5 +102,4 @@ def _held(part: float) -> float:
 
 
 def _within(name: str, value: float) -> float:
-    dial = dial_of(Tone, name)
-    return float(round(min(dial.maximum, max(dial.minimum, value)), 4))
+    return float(round(held(Tone, name, value), 4))

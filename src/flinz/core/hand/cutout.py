@@ -13,7 +13,7 @@ from flinz.core.hand.matting import Lines, band_around, lines_of, matted
 from flinz.core.hand.parting import parted
 from flinz.core.hand.raster import Placing, swept
 from flinz.core.hand.regions import Regions, regions_of
-from flinz.core.hand.strokes import Stroke
+from flinz.core.hand.strokes import Stroke, Verb
 from flinz.core.planes.filters import Plane, blurred
 from flinz.core.shapes.edges import thickened
 from flinz.core.shapes.islands import without_pinholes, without_specks
@@ -27,6 +27,8 @@ WORK_PX = 900
 LEAST_BAND_PX = 2.0
 # The edge of a cut without hair, in pixels of that size.
 HARD_PX = 0.7
+# Strokes that win over whatever is found, and the alpha that they make.
+EXACT: dict[Verb, float] = {"exactly-in": 1.0, "exactly-out": 0.0}
 
 
 class Cutout(Settings):
@@ -135,30 +137,32 @@ def found(photo: Studied, strokes: Sequence[Stroke], islands_px: float) -> Found
     pixels go.
     """
     shape = photo.regions.labels.shape
-    keep, drop, hairy = (np.zeros(shape, bool) for _ in range(3))
+    said = {verb: np.zeros(shape, bool) for verb in ("keep", "drop", "hair")}
     for stroke in strokes:
         verb = stroke.brush.verb
-        reached = swept(stroke, photo.placing)
-        if reached is None or verb in ("exactly-in", "exactly-out"):
+        reached = None if verb in EXACT else swept(stroke, photo.placing)
+        if reached is None:
             continue
         cover, part = reached
         # However thin, and whatever its hardness.
         there = cover > 0.5 * cover.max(initial=0.0)
-        for plane, verbs in ((keep, ("keep",)), (drop, ("drop",)), (hairy, ("hair",))):
-            if verb in verbs:
-                plane[part] |= there
-            elif verb != "hair":
+        if verb != "hair":
+            for plane in said.values():
                 plane[part] &= ~there
+        if verb in said:
+            said[verb][part] |= there
     labels = photo.regions.labels
     count = len(photo.regions.sizes)
-    kept, dropped = (np.bincount(labels.ravel(), each.ravel(), count) for each in (keep, drop))
+    kept, dropped = (
+        np.bincount(labels.ravel(), each.ravel(), count) for each in (said["keep"], said["drop"])
+    )
     subject = parted(photo.regions, kept > dropped, dropped > kept, photo.guess)
     mask = subject[labels]
     if islands_px > 0:
         plane = mask.astype(np.float32)
         plane = without_specks(plane, islands_px, True)
         mask = without_pinholes(plane, islands_px, True) > 0.5
-    return Found(mask, hairy)
+    return Found(mask, said["hair"])
 
 
 def hard_edge(cut: Found) -> Plane:
@@ -219,18 +223,16 @@ def finished(
         alpha = thickened(alpha, settings.edge * px_per_mm)
     if settings.soft > 0:
         alpha = blurred(alpha, settings.soft * px_per_mm / 2)
+    done = alpha.copy()
     for stroke in strokes:
-        if stroke.brush.verb not in ("exactly-in", "exactly-out"):
-            continue
-        reached = swept(stroke, placing)
+        target = EXACT.get(stroke.brush.verb)
+        reached = None if target is None else swept(stroke, placing)
         if reached is None:
             continue
         cover, part = reached
         share = cover * np.float32(stroke.brush.strength)
-        target = np.float32(stroke.brush.verb == "exactly-in")
-        alpha = alpha.copy()
-        alpha[part] += share * (target - alpha[part])
-    return alpha
+        done[part] += share * (np.float32(target) - done[part])
+    return done
 
 
 def reach_mm(settings: Cutout) -> float:

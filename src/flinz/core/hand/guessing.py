@@ -3,7 +3,7 @@
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix
+from scipy.sparse import diags
 from scipy.sparse.csgraph import dijkstra
 from scipy.sparse.linalg import spsolve
 
@@ -47,10 +47,7 @@ def _guessed(regions: Regions) -> NDArray[np.float64]:
     count = len(regions.sizes)
     if count < 4:
         return np.full(count, 0.5)
-    first, second = regions.pairs.T
-    differ = np.sqrt(((regions.features[first] - regions.features[second]) ** 2).sum(1))
-    cost = np.maximum(differ - SAME, 0) + 1e-6
-    graph = coo_matrix((cost, (first, second)), shape=(count, count)).tocsr()
+    graph = regions.joined(np.maximum(regions.differ - SAME, 0) + 1e-6)
     near = np.exp(-(dijkstra(graph, directed=False) ** 2) / (2 * SPAN**2))
     area = near @ regions.sizes
     border = near @ _border(regions.labels, count)
@@ -69,14 +66,10 @@ def _guessed(regions: Regions) -> NDArray[np.float64]:
     subject = np.clip(contrast / max(float(np.quantile(contrast, 0.95)), 1e-6), 0, 1)
     subject *= 1 - backdrop
     # Smooth over neighbours that are alike.
-    tie = np.exp(-(differ**2) / (2 * 0.5**2)) + SMOOTH
-    ties = coo_matrix((tie, (first, second)), shape=(count, count)).tocsr()
+    ties = regions.joined(np.exp(-(regions.differ**2) / (2 * 0.5**2)) + SMOOTH)
     ties = ties + ties.T
     degree = np.asarray(ties.sum(1)).ravel()
-    system = coo_matrix(
-        (backdrop + subject + degree, (np.arange(count), np.arange(count))), shape=(count, count)
-    ).tocsr()
-    found = spsolve((system - ties).tocsc(), subject)
+    found = spsolve((diags(backdrop + subject + degree) - ties).tocsc(), subject)
     low, high = np.quantile(found, [0.02, 0.98])
     return np.asarray(np.clip((found - low) / max(high - low, 1e-6), 0, 1), np.float64)
 

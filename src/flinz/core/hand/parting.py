@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 from scipy.cluster.vq import kmeans2
-from scipy.sparse import coo_matrix, csr_matrix
+from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import breadth_first_order, connected_components, dijkstra, maximum_flow
 from scipy.spatial import cKDTree
 
@@ -144,24 +144,17 @@ def _density(regions: Regions, side: Chosen) -> Likeness:
 def _way(regions: Regions, side: Chosen) -> Likeness:
     """How far each region is from a side across edges and colours."""
     first, second = regions.pairs.T
-    differ = np.sqrt(((regions.features[first] - regions.features[second]) ** 2).sum(1))
     apart = np.sqrt(((regions.places[first] - regions.places[second]) ** 2).sum(1))
-    graph = _joined(regions, differ + 8.0 * apart + 1e-4)
+    graph = regions.joined(regions.differ + 8.0 * apart + 1e-4)
     found = dijkstra(graph, directed=False, indices=np.flatnonzero(side), min_only=True)
     return np.asarray(np.minimum(found, 1e6), np.float64)
-
-
-def _joined(regions: Regions, cost: Likeness) -> csr_matrix:
-    first, second = regions.pairs.T
-    count = len(regions.sizes)
-    return coo_matrix((cost, (first, second)), shape=(count, count)).tocsr()
 
 
 def _in_pieces(regions: Regions, subject: Chosen, keep: Chosen, drop: Chosen) -> Chosen:
     """The subject without crumbs that no stroke asks for, on both sides."""
     first, second = regions.pairs.T
     _, labels = connected_components(
-        _joined(regions, (subject[first] == subject[second]).astype(np.float64)), directed=False
+        regions.joined((subject[first] == subject[second]).astype(np.float64)), directed=False
     )
     sizes = np.bincount(labels, regions.sizes)
     of_subject = np.bincount(labels, subject) > 0

@@ -2,11 +2,13 @@
 
 import itertools
 from dataclasses import dataclass
+from functools import cached_property
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
+from scipy.sparse import coo_matrix, csr_matrix
 
 from flinz.core.planes.filters import Plane, blurred
 
@@ -39,6 +41,19 @@ class Regions:
     pairs: NDArray[np.int32]
     walls: NDArray[np.float32]
     lengths: NDArray[np.float32]
+
+    @cached_property
+    def differ(self) -> NDArray[np.float32]:
+        """(E,) how far the features of neighbours lie apart."""
+        first, second = self.pairs.T
+        apart = self.features[first] - self.features[second]
+        return np.asarray(np.sqrt((apart**2).sum(1)), np.float32)
+
+    def joined(self, weights: NDArray[np.float64]) -> csr_matrix:
+        """(N, N): each pair of neighbours, once, with a weight of its own, (E,)."""
+        count = len(self.sizes)
+        first, second = self.pairs.T
+        return coo_matrix((weights, (first, second)), shape=(count, count)).tocsr()
 
     @property
     def nbytes(self) -> int:

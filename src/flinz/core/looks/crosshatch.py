@@ -7,7 +7,7 @@ import numpy as np
 from flinz.core.dial import Angle, Dial
 from flinz.core.looks import ink_line
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.following import follow_dial, is_followed, levels, merged
+from flinz.core.looks.following import follow_dial, followed
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import HatchWindow, hatched_cover
 from flinz.core.marks.hatching import (
@@ -170,14 +170,7 @@ def marks(settings: Crosshatch, desk: Desk) -> Strokes:
     for each layer. Raises DocumentError if there would be too many.
     """
     wanted = settings.model_copy(update={"outlines": 0.0}).model_dump_json()
-    return desk.keep_whole("strokes", wanted, lambda: _followed(settings, desk))  # type: ignore[no-any-return]
-
-
-def _followed(settings: Crosshatch, desk: Desk) -> Strokes:
-    if not is_followed(settings, desk):
-        return _hatched(settings, desk)
-    each = levels(settings, desk, SIZED)
-    return merged([_hatched(own, place) for own, place in each])
+    return desk.keep_whole("strokes", wanted, lambda: followed(settings, desk, _hatched, SIZED))  # type: ignore[no-any-return]
 
 
 def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:

@@ -7,7 +7,7 @@ from typing import Any, TypeVar
 import cv2
 import numpy as np
 
-from flinz.core.dial import Dial, dial_of
+from flinz.core.dial import Dial, held
 from flinz.core.keeping import Keep
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.toning import ToneWindow
@@ -62,10 +62,23 @@ def levels(
             continue
         factor = 2.0**level
         changed = {
-            name: _within(type(settings), name, getattr(settings, name) * factor) for name in sized
+            name: held(type(settings), name, getattr(settings, name) * factor) for name in sized
         }
         own = settings.model_copy(update={**changed, "detail": 0.0})
         yield own, _level_desk(settings, desk, share, number, is_chalk)
+
+
+def followed(
+    settings: S,
+    desk: Desk,
+    placed: Callable[[S, Desk], M],
+    sized: tuple[str, ...],
+    is_chalk: bool = False,
+) -> M:
+    """Marks of all sizes over a sheet, or of one where they follow nothing (see levels)."""
+    if not is_followed(settings, desk):
+        return placed(settings, desk)
+    return merged([placed(own, place) for own, place in levels(settings, desk, sized, is_chalk)])
 
 
 def merged(lots: list[M]) -> M:
@@ -81,11 +94,6 @@ def merged(lots: list[M]) -> M:
     }
     found = replace(dots[0], **columns, necks=joined([lot.necks for lot in dots]))
     return found  # type: ignore[no-any-return]
-
-
-def _within(model: type[ToneWindow], name: str, value: float) -> float:
-    dial = dial_of(model, name)
-    return min(dial.maximum, max(dial.minimum, value))
 
 
 def _sizes(settings: ToneWindow, desk: Desk) -> Plane:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from flinz.core.dial import Angle, Dial, Switch
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.following import follow_dial, is_followed, levels, merged
+from flinz.core.looks.following import follow_dial, followed
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import HatchWindow, hatched_cover
 from flinz.core.marks.hatching import (
@@ -118,14 +118,9 @@ def marks(settings: LooseHatch, desk: Desk) -> Strokes:
     many points.
     """
     wanted = settings.model_dump_json()
-    return desk.keep_whole("strokes", wanted, lambda: _followed(settings, desk))  # type: ignore[no-any-return]
-
-
-def _followed(settings: LooseHatch, desk: Desk) -> Strokes:
-    if not is_followed(settings, desk):
-        return _hatched(settings, desk)
-    each = levels(settings, desk, SIZED, settings.chalk)
-    return merged([_hatched(own, place) for own, place in each])
+    return desk.keep_whole(  # type: ignore[no-any-return]
+        "strokes", wanted, lambda: followed(settings, desk, _hatched, SIZED, settings.chalk)
+    )
 
 
 def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:

@@ -25,19 +25,18 @@ class Freeing(Developing):
 
     def share(self, plate: Plate, frame: Frame) -> Plane:
         """The share 0..1 of each pixel of a frame of the box that is of the plate's part."""
-        if plate.photo.part == Shows.SUBJECT:
+        return self._part(plate.photo.part, frame)
+
+    def _part(self, name: str, frame: Frame) -> Plane:
+        if name == Shows.SUBJECT:
             return self.alpha(frame)
-        if plate.photo.part == Shows.BACKDROP:
+        if name == Shows.BACKDROP:
             return np.asarray(1 - self.alpha(frame), np.float32)
         return np.ones((frame.height, frame.width), np.float32)
 
     def kept(self, brush: Brush, frame: Frame) -> Plane:
         """The share 0..1 of a frame of the box to which a stroke is kept."""
-        share = np.ones((frame.height, frame.width), np.float32)
-        if brush.kept_to != "everywhere":
-            share = self.alpha(frame)
-        if brush.kept_to == "backdrop":
-            share = np.asarray(1 - share, np.float32)
+        share = self._part(brush.kept_to, frame)
         if brush.tone_from > 0 or brush.tone_to < 1:
             share = share * in_window(self.plain_grey(frame), brush.tone_from, brush.tone_to)
         return np.asarray(share, np.float32)

@@ -39,10 +39,12 @@ class Handling(Remembering):
         """What covers the finished ink, (H, W, 3) as raster.covered says."""
         return self._plane(plate, "clean", frame, raster.covered)
 
-    def hidden(self, plate: Plate, frame: Frame) -> Plane | None:
-        """The share of a plate that does not print, 0..1."""
+    def printing(self, plate: Plate, frame: Frame) -> Plane:
+        """The share of a plate that the hand lets print, 0..1."""
         plane = self._plane(plate, "ink", frame, raster.moved)
-        return None if plane is None else np.asarray(np.clip(plane, 0, 1), np.float32)
+        if plane is None:
+            return np.ones((frame.height, frame.width), np.float32)
+        return np.asarray(1 - np.clip(plane, 0, 1), np.float32)
 
     def kept(self, brush: Brush, frame: Frame) -> Plane:
         """The share 0..1 of a frame of the box to which a stroke is kept."""

@@ -35,7 +35,7 @@ class Laying(Drawing):
         """Ink 0..1 after Draw or Clean in a frame of the paper; none beside the box or the part."""
         ink = self._covered(plate, frame, stage)
         if plate.photo.is_cut:
-            share = self.on_paper(frame, lambda box: self.share(plate, box))
+            share = self.part_share(plate, frame)
             if look_of(plate.draw).two_tone(plate.draw):
                 # What is black or white is cut off: a soft edge would print it grey.
                 share = np.clip(
@@ -45,6 +45,12 @@ class Laying(Drawing):
         if plate.photo.contour > 0:
             ink = np.maximum(ink, self._contour(plate, frame))
         return ink
+
+    def part_share(self, plate: Plate, frame: Frame) -> Plane:
+        """The share 0..1 of each pixel of a frame of the paper that is of the plate's part; beside
+        the box its edge goes on.
+        """
+        return self.on_paper(frame, lambda box: self.share(plate, box))
 
     def _contour(self, plate: Plate, frame: Frame) -> Plane:
         """The line along the cutout's edge in a frame of the paper."""
@@ -73,8 +79,10 @@ class Laying(Drawing):
         """Key of all that comes before the end of a stage and of how it lies, apart from the
         frame.
         """
-        after = self.key_after(plate, stage)
-        return after if self.laid.is_plain else content_key(after, self.laid.lay)
+        return self._laid_after(self.key_after(plate, stage))
+
+    def _laid_after(self, before: str) -> str:
+        return before if self.laid.is_plain else content_key(before, self.laid.lay)
 
     def shown(self, plate: Plate, frame: Frame, step: Callable[[Plate, Frame], Plane]) -> Plane:
         """The tone after one of the first stages, on a white paper."""
@@ -93,9 +101,8 @@ class Laying(Drawing):
 
             return self.on_paper(frame, lambda box: self.cut(plate, box, upright))
 
-        keep = self.keeper(
-            f"draw:{look.name}", content_key(self.key_before_draw(plate), self.laid.lay), frame
-        )
+        before = self._laid_after(self.key_before_draw(plate))
+        keep = self.keeper(f"draw:{look.name}", before, frame)
         desk = replace(self.desk(plate, keep), lay=self.laid.lay, relaid=relaid)
         if look.draws_marks:
             # Its marks are those of the whole box, which the desk has the tone of.

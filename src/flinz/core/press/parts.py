@@ -21,15 +21,21 @@ def needed_for(sheet: Sheet, subject: Subject) -> set[str]:
     if subject.what == "photo":
         return set()
     if subject.what.startswith("cutout"):
-        return {PHOTO, HAND, HAIR} if sheet.picture.cutout.hair > 0 else {PHOTO, HAND}
+        return needed_for_cutout(sheet)
     if subject.what == "stage":
         plates, stage = [sheet.plate(subject.plate)], subject.stage
     else:
         plates, stage = [plate for plate in sheet.plates if plate.shown], STAGES[-1]
     parts = {part for plate in plates for part in needed(plate, stage)}
-    if sheet.picture.cutout.hair > 0 and any(plate.photo.needs_cutout for plate in plates):
-        parts.add(HAIR)
+    if any(plate.photo.needs_cutout for plate in plates):
+        parts |= needed_for_cutout(sheet)
     return parts
+
+
+def needed_for_cutout(sheet: Sheet, draft: bool = False) -> set[str]:
+    """The parts without which the cutout of a sheet is not found; a draft has no hair."""
+    has_hair = sheet.picture.cutout.hair > 0 and not draft
+    return {PHOTO, HAND, HAIR} if has_hair else {PHOTO, HAND}
 
 
 def needed(plate: Plate, stage: StageName = "ink") -> set[str]:

@@ -15,7 +15,7 @@ from flinz.core.planes.photo import Photo
 from flinz.core.planes.threads import threads_for
 from flinz.core.press.developing import Picture
 from flinz.core.press.figures import Figures, ink_share, plate_shares
-from flinz.core.press.parts import HAIR, HAND, PHOTO, needed, needed_for
+from flinz.core.press.parts import PHOTO, needed, needed_for, needed_for_cutout
 from flinz.core.press.proofing import WHOLE_SHEET, Proofing, Subject
 from flinz.core.press.results import Results, no_strokes
 from flinz.core.press.stopping import Stop, never
@@ -117,7 +117,7 @@ class Press:
 
         draft: a hard edge where no finer one is remembered. Raises Stopped.
         """
-        self.gate({PHOTO, HAND} if draft or sheet.picture.cutout.hair == 0 else {PHOTO, HAND, HAIR})
+        self.gate(needed_for_cutout(sheet, draft))
         return Proofing(self.results, photo, sheet, draft=draft, stop=stop).alpha(frame)
 
     def figures(

@@ -1,5 +1,6 @@
 """One proof being made: plates printed together, in any frame of the paper."""
 
+import functools
 import math
 from dataclasses import dataclass
 from typing import Literal
@@ -103,43 +104,23 @@ class Proofing(Laying):
 
     def impression(self, plate: Plate, frame: Frame) -> Impression:
         """What a plate leaves on the sheet."""
-        where = None
+        shares = []
         if not plate.ink.prints_everywhere:
-            where = ink.printing_share(self.on_paper(frame, self.plain_grey), plate.ink)
+            shares.append(ink.printing_share(self.on_paper(frame, self.plain_grey), plate.ink))
         if plate.ink.fading and not thinning(plate):
-            fades = self.on_paper(frame, lambda box: ink.faded_share(plate.ink, box))
-            where = fades if where is None else np.asarray(where * fades, np.float32)
-        hides = self._shown_share(plate, frame)
-        if hides is not None:
-            where = hides if where is None else np.asarray(where * hides, np.float32)
+            shares.append(self.on_paper(frame, lambda box: ink.faded_share(plate.ink, box)))
+        if "ink" in hand_of(plate):
+            shares.append(self.on_paper(frame, lambda box: self.printing(plate, box)))
         if not self.laid.fills and plate.ink.colouring == ink.Colouring.TWO_COLOUR:
             # Its lights are laid where there is no ink, but not beside the box.
-            share = self.box_share(frame)
-            where = share if where is None else np.asarray(where * share, np.float32)
+            shares.append(self.box_share(frame))
+        where = functools.reduce(np.multiply, shares) if shares else None
         own = plate.ink.colouring == ink.Colouring.PHOTO
         photo = self.on_paper(frame, self.photo_rgb) if own else None
-        covers = self.part_share(plate, frame) if plate.photo.covers else None
+        covers = None
+        if plate.photo.covers:
+            covers = np.asarray(self.part_share(plate, frame) * self.box_share(frame), np.float32)
         return Impression(self.inked(plate, frame), plate.ink, where, photo, covers)
-
-    def part_share(self, plate: Plate, frame: Frame) -> Plane:
-        """The share 0..1 of a frame of the paper that the plate's part fills, where it lands."""
-        share = self.on_paper(frame, lambda box: self.share(plate, box))
-        if not self.laid.fills:
-            share = np.asarray(share * self.box_share(frame), np.float32)
-        return share
-
-    def _shown_share(self, plate: Plate, frame: Frame) -> Plane | None:
-        """The share of a plate that the hand lets print; None for all of it."""
-        if "ink" not in hand_of(plate):
-            return None
-
-        def shown(box: Frame) -> Plane:
-            hidden = self.hidden(plate, box)
-            if hidden is None:
-                return np.ones((box.height, box.width), np.float32)
-            return np.asarray(1 - hidden, np.float32)
-
-        return self.on_paper(frame, shown)
 
     def printed(self, impressions: list[Impression], frame: Frame) -> Picture:
         """Impressions on the paper, in their order."""

@@ -17,6 +17,7 @@ from flinz.core.press.painting import on_photo
 from flinz.core.press.press import Press
 from flinz.core.press.proofing import Subject
 from flinz.core.press.stopping import Stop, never
+from flinz.core.shapes.outlines import outline
 from flinz.errors import DocumentError
 
 # What is lost at a place is what hangs together round it, no farther off than this.
@@ -59,8 +60,8 @@ def opened(
     frame = whole_at(sheet, photo, LOST_PX_PER_MM, LARGEST_EDGE_PX)
     lost = lost_detail(press, photo, sheet, stop).lost
     area = _area(lost, at, frame.px(NEAR_MM), frame.px(BEYOND_MM))
-    outline = _outline(area)
-    shares = np.column_stack([outline / lost.shape[::-1], np.ones(len(outline))])
+    places = outline(area, MAX_POINTS) / lost.shape[::-1]
+    shares = np.column_stack([places, np.ones(len(places))])
     points, size = on_photo(photo, sheet, shares, SOFT_MM)
     seen = press.proof(photo, sheet, frame, Subject("stage", plate_id, "draw"), stop=stop)
     verb: Literal["lighten", "darken"] = "lighten" if seen[area].mean() < HALF else "darken"
@@ -121,10 +122,3 @@ def _area(
     amounts = np.bincount(labels.ravel(), (lost * there).ravel())
     amounts[0] = 0
     return np.asarray(labels == amounts.argmax(), np.bool_)
-
-
-def _outline(area: NDArray[np.bool_]) -> NDArray[np.float64]:
-    outlines, _ = cv2.findContours(area.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    longest = max(outlines, key=len)
-    smooth = cv2.approxPolyDP(longest, 0.7, True)[:MAX_POINTS]
-    return np.asarray(smooth.reshape(-1, 2) + 0.5, np.float64)

@@ -11,15 +11,12 @@ from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole_at
 from flinz.core.press.press import Press
 from flinz.core.press.stopping import Stop, never
+from flinz.core.shapes.outlines import outline
 from flinz.errors import DocumentError
 
 # Pieces are told apart at this scale, however the sheet is shown.
 PX_PER_MM, MOST_PX = 10.0, 2400
 INKED = 0.5
-# Outlines are kept to this, and coarser where that would be too many points.
-NEAR_PX = 0.6
-# Holes smaller than this are filled.
-LEAST_HOLE_PX = 6
 
 
 def piece_at(
@@ -48,32 +45,4 @@ def piece_at(
     if spread_mm > 0:
         side = 2 * max(1, round(frame.px(spread_mm))) + 1
         piece = cv2.dilate(piece, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (side, side)))
-    # Twice as fine, so that an outline runs along the edges of pixels and not through them.
-    fine = np.repeat(np.repeat(piece, 2, 0), 2, 1)
-    found, tree = cv2.findContours(fine, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
-    outer = max((k for k in range(len(found)) if tree[0][k][3] < 0), key=lambda k: len(found[k]))
-    holes = [
-        found[k]
-        for k in range(len(found))
-        if tree[0][k][3] == outer and len(found[k]) >= 2 * LEAST_HOLE_PX
-    ]
-    near = 2 * NEAR_PX
-    while True:
-        rings = [
-            np.asarray(cv2.approxPolyDP(ring, near, True)[:, 0], np.int32)
-            for ring in (found[outer], *holes)
-        ]
-        points = _in_one([ring for ring in rings if len(ring) > 2])
-        if len(points) <= MAX_POINTS:
-            break
-        near *= 1.5
-    return (points + 0.5) / 2 / ink.shape[::-1]
-
-
-def _in_one(rings: list[NDArray[np.int32]]) -> NDArray[np.float64]:
-    """Rings as one line: from the first one's beginning to each other one, round it, and back."""
-    start = rings[0][:1]
-    parts = [rings[0], start]
-    for ring in rings[1:]:
-        parts += [ring, ring[:1], start]
-    return np.concatenate(parts).astype(np.float64)
+    return outline(piece > 0, MAX_POINTS) / ink.shape[::-1]

@@ -1,5 +1,6 @@
 import type { Plate, Sheet } from "../../api/client";
 import { boxOf, type Place } from "../../live/zoom";
+import { arrowWay } from "../../shared/arrows";
 import { followPointer } from "../../shared/followPointer";
 import { newGesture } from "../../shared/gesture";
 import { withValues } from "../../sheet/stages";
@@ -12,7 +13,7 @@ interface FadeLayerProps {
   onChange: (sheet: Sheet, words: string, gesture: string) => void;
 }
 
-const STEP = 0.01;
+const [STEP, FAR_STEP] = [0.01, 0.05];
 const ENDS = [
   { x: "fade_x", y: "fade_y", label: "Prints fully here", sign: "●" },
   { x: "gone_x", y: "gone_y", label: "Gone here", sign: "○" },
@@ -70,18 +71,11 @@ export function FadeLayer({ sheet, plate, place, aspect, onChange }: FadeLayerPr
             });
           }}
           onKeyDown={(event) => {
-            const way = {
-              ArrowLeft: [-STEP, 0],
-              ArrowRight: [STEP, 0],
-              ArrowUp: [0, -STEP],
-              ArrowDown: [0, STEP],
-            }[event.key];
+            const way = arrowWay(event, STEP, FAR_STEP);
             if (!way) return;
             event.preventDefault();
             event.stopPropagation();
-            const by = event.shiftKey ? 5 : 1;
-            const [x, y] = [plate.ink[end.x] + by * way[0]!, plate.ink[end.y] + by * way[1]!];
-            put(end, x, y, newGesture());
+            put(end, plate.ink[end.x] + way.x, plate.ink[end.y] + way.y, newGesture());
           }}
         >
           {end.sign}

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { boxOf, type Place } from "../../live/zoom";
+import { arrowWay } from "../../shared/arrows";
 import { followPointer } from "../../shared/followPointer";
 import { dragged, HANDLES, movedBy } from "./crops";
 import type { Cropping } from "./useCropping";
@@ -20,12 +21,6 @@ const NAMES: Record<string, string> = {
   "0,1": "Bottom edge",
   "-1,1": "Bottom left corner",
   "-1,0": "Left edge",
-};
-const WAYS: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
 };
 
 /** The frame of a crop over the whole photo: handles, and the part itself to be moved. */
@@ -82,14 +77,13 @@ export function CropLayer({ cropping, place, aspect }: CropLayerProps) {
       event.stopPropagation();
       return cropping.take();
     }
-    const way = WAYS[event.key];
+    const way = arrowWay(event, STEP, FAR_STEP);
     if (!way || event.ctrlKey || event.metaKey || event.altKey) return;
     event.preventDefault();
     event.stopPropagation();
-    const step = event.shiftKey ? FAR_STEP : STEP;
     const name = (event.target as HTMLElement).dataset.handle;
     const handle = HANDLES.find((each) => String(each) === name);
-    const [x, y] = [way[0] * step, way[1] * step];
+    const { x, y } = way;
     if (!handle) return setBounds(movedBy(bounds!, x, y));
     const at = {
       x: (handle[0] < 0 ? bounds!.left : bounds!.right) + x,

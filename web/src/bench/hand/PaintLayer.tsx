@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { type Pictures, usePicture } from "../../live/pictures";
 import { type Place, type Size, sizeOf } from "../../live/zoom";
+import { arrowWay } from "../../shared/arrows";
 import { followPointer } from "../../shared/followPointer";
 import type { Hand, Point } from "./useHand";
 
@@ -110,13 +111,9 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
   }
 
   function keyed(event: React.KeyboardEvent) {
-    const step = event.shiftKey ? FAR_STEP : KEY_STEP;
+    const way = arrowWay(event, KEY_STEP, FAR_STEP);
     const now = cross ?? { x: 0.5, y: 0.5 };
     const acts: Record<string, () => void> = {
-      ArrowLeft: () => setCross({ ...now, x: now.x - step }),
-      ArrowRight: () => setCross({ ...now, x: now.x + step }),
-      ArrowUp: () => setCross({ ...now, y: now.y - step }),
-      ArrowDown: () => setCross({ ...now, y: now.y + step }),
       " ": () => {
         const point: Point = [now.x, now.y, 1];
         setCross(now);
@@ -128,7 +125,8 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
         setCorners([]);
       },
     };
-    const act = acts[event.key];
+    const move = way && (() => setCross({ x: now.x + way.x, y: now.y + way.y }));
+    const act = move ?? acts[event.key];
     if (!act || event.ctrlKey || event.metaKey) return;
     event.preventDefault();
     event.stopPropagation();

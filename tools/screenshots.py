@@ -232,7 +232,6 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "bench-pencil": (bench, 1280, 800),
     "bench-ink-line": (lambda d, a: bench_with(d, a, "Ink line"), 1280, 800),
     "bench-stipple": (lambda d, a: bench_with(d, a, "Stipple"), 1280, 800),
-    "bench-crosshatch": (lambda d, a: bench_with(d, a, "Crosshatch"), 1280, 800),
     "hand": (hand, 1280, 800),
     "cutout": (cutout, 1280, 800),
     "crop": (crop, 1280, 800),

@@ -23,6 +23,8 @@ Mask = NDArray[np.bool_]
 
 # What is cut out is decided on a photo of at most this size.
 WORK_PX = 900
+# A stroke means the regions of which it covers this share, or those that it covers most.
+TOUCHED = 0.25
 # A band narrower than this holds no edge.
 LEAST_BAND_PX = 2.0
 # The edge of a cut without hair, in pixels of that size.
@@ -136,8 +138,10 @@ def found(photo: Studied, strokes: Sequence[Stroke], islands_px: float) -> Found
     Where strokes of both kinds went, the later one counts. islands_px: pieces and holes of fewer
     pixels go.
     """
-    shape = photo.regions.labels.shape
-    said = {verb: np.zeros(shape, bool) for verb in ("keep", "drop", "hair")}
+    labels = photo.regions.labels
+    sizes = photo.regions.sizes
+    kept, dropped = np.zeros(len(sizes), bool), np.zeros(len(sizes), bool)
+    hairy = np.zeros(labels.shape, bool)
     for stroke in strokes:
         verb = stroke.brush.verb
         reached = None if verb in EXACT else swept(stroke, photo.placing)
@@ -146,23 +150,21 @@ def found(photo: Studied, strokes: Sequence[Stroke], islands_px: float) -> Found
         cover, part = reached
         # However thin, and whatever its hardness.
         there = cover > 0.5 * cover.max(initial=0.0)
-        if verb != "hair":
-            for plane in said.values():
-                plane[part] &= ~there
-        if verb in said:
-            said[verb][part] |= there
-    labels = photo.regions.labels
-    count = len(photo.regions.sizes)
-    kept, dropped = (
-        np.bincount(labels.ravel(), each.ravel(), count) for each in (said["keep"], said["drop"])
-    )
-    subject = parted(photo.regions, kept > dropped, dropped > kept, photo.guess)
+        if verb == "hair":
+            hairy[part] |= there
+            continue
+        hairy[part] &= ~there
+        touched = np.bincount(labels[part].ravel(), there.ravel(), len(sizes)) / sizes
+        meant = (touched > 0) & (touched >= min(TOUCHED, touched.max() / 2))
+        kept = (kept & ~meant) | (meant & (verb == "keep"))
+        dropped = (dropped & ~meant) | (meant & (verb == "drop"))
+    subject = parted(photo.regions, kept, dropped, photo.guess)
     mask = subject[labels]
     if islands_px > 0:
         plane = mask.astype(np.float32)
         plane = without_specks(plane, islands_px, True)
         mask = without_pinholes(plane, islands_px, True) > 0.5
-    return Found(mask, said["hair"])
+    return Found(mask, hairy)
 
 
 def hard_edge(cut: Found) -> Plane:

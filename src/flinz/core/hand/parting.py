@@ -5,22 +5,22 @@ from numpy.typing import NDArray
 from scipy.cluster.vq import kmeans2
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import breadth_first_order, connected_components, dijkstra, maximum_flow
-from scipy.spatial import cKDTree
 
+from flinz.core.hand.likeness import likeness, traits_of
 from flinz.core.hand.regions import Regions
 
 Shares = NDArray[np.float32]
 Likeness = NDArray[np.float64]
 Chosen = NDArray[np.bool_]
 
-# Kinds of colour on each side, and how many of the stroked regions one must be like.
-KINDS, ALIKE = 8, 3
-# Steps of features that the picture's long edge counts as, where places are compared.
-PLACE_STEPS = 5.0
-# What colour, the way to the strokes and the first guess say, and where more says no more.
-COLOUR_PART, WAY_PART, GUESS_PART, MOST_SAID = 3.0, 1.0, 0.3, 3.0
+# Kinds of colour on each side.
+KINDS = 8
+# What likeness, the way to the strokes and the first guess say.
+LIKE_PART, WAY_PART, GUESS_PART = 3.0, 1.0, 0.3
 # Once there is a cut, what is on its two sides is looked at as well: so often, with that weight.
 ROUNDS, ROUND_PART, SPREAD = 2, 0.4, 0.05
+# Where one side is so many times (a power of e) as dense as the other, more says no more.
+MOST_SAID = 3.0
 # Without a stroke there is less to hold on to, and more is left to them.
 GUESS_ROUNDS, GUESS_ROUND_PART = 3, 0.5
 # How much it costs to part two pixels where there is no edge at all, against what they say.
@@ -36,7 +36,7 @@ def parted(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> Chose
 
     keep, drop: (N,) bool, touched by strokes. guess: (N,) 0..1, how likely each is subject before
     any stroke. A minimum cut (Y. Boykov and M.-P. Jolly, 2001) over regions: what they say is
-    their colour and texture against what was stroked, and the way there across edges (X. Bai and
+    their likeness to what was stroked, and the way there across edges (X. Bai and
     G. Sapiro, 2007), then also against both sides of the cut (C. Rother, V. Kolmogorov and A.
     Blake, 2004); what ties neighbours is the edge between them.
     """
@@ -91,28 +91,17 @@ def _said(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> tuple[
     theirs = drop if drop.any() else (guess < 0.3) & ~keep
     if not ours.any() or not theirs.any():
         return hunch, np.zeros_like(hunch)
-    colour = _limited(_away(regions, theirs) - _away(regions, ours))
+    like = likeness(traits_of(regions.features, regions.places), ours, theirs)
     to_ours, to_theirs = (_way(regions, side) for side in (ours, theirs))
     way = (to_theirs - to_ours) / np.maximum(to_theirs + to_ours, 1e-6)
     guess_part = GUESS_PART if keep.any() and drop.any() else 1.0
-    total = COLOUR_PART * colour + WAY_PART * way + guess_part * hunch
+    total = LIKE_PART * like + WAY_PART * way + guess_part * hunch
     near = np.abs(way) if keep.any() or drop.any() else np.zeros_like(way)
-    return total / (COLOUR_PART + WAY_PART + guess_part), near
+    return total / (LIKE_PART + WAY_PART + guess_part), near
 
 
 def _limited(values: Likeness) -> Likeness:
     return np.asarray(np.clip(values, -MOST_SAID, MOST_SAID) / MOST_SAID, np.float64)
-
-
-def _away(regions: Regions, side: Chosen) -> Likeness:
-    """How unlike each region is to a side: to its kinds, and to what is like it close by."""
-    held = regions.features[side]
-    kinds, _ = _kinds(held, KINDS)
-    from_kinds = cKDTree(kinds).query(regions.features)[0]
-    placed = np.column_stack([regions.features, regions.places * PLACE_STEPS])
-    count = min(ALIKE, len(held))
-    close = cKDTree(placed[side]).query(placed, count)[0].reshape(len(placed), count)[:, -1]
-    return np.asarray((from_kinds + close) / 2, np.float64)
 
 
 def _kinds(held: Shares, most: int) -> tuple[Likeness, NDArray[np.int32]]:

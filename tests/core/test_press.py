@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 from skimage.metrics import structural_similarity
 
 from flinz.core.document import builtin
-from flinz.core.document.plate import Plate
+from flinz.core.document.plate import STAGES, Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import Photo
@@ -18,7 +18,7 @@ from flinz.core.scale import region_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import AsPicture
-from flinz.core.stages.smooth import EdgeKeeping, Gaussian
+from flinz.core.stages.smooth import EdgeKeeping, Gaussian, Median
 from flinz.core.stages.tone import Tone
 from flinz.errors import DocumentError, Stopped
 from tests.charts import blobs, grey_photo, sheet_of
@@ -112,6 +112,7 @@ def full_plate():
     return Plate(
         tone=Tone(contrast=0.2),
         smooth=EdgeKeeping(),
+        again=Median(),
         draw=LOOKS["pencil"].settings(),
         clean=Clean(sharpen=0.5),
     )
@@ -123,8 +124,9 @@ def full_plate():
         ("ink", Ink(colour="#335577"), set()),
         ("clean", Clean(sharpen=0.6), {"clean"}),
         ("draw", LOOKS["pencil"].settings(darkness=2), {"draw", "clean"}),
-        ("smooth", EdgeKeeping(strength=0.2), {"smooth", "draw", "clean"}),
-        ("tone", Tone(contrast=0.3), {"tone", "smooth", "draw", "clean"}),
+        ("smooth", EdgeKeeping(strength=0.2), {"smooth", "again", "draw", "clean"}),
+        ("again", Median(radius=0.6), {"again", "draw", "clean"}),
+        ("tone", Tone(contrast=0.3), {"tone", "smooth", "again", "draw", "clean"}),
     ],
 )
 def test_a_dial_redoes_only_what_comes_after_it(stage, changed, redone):
@@ -136,7 +138,7 @@ def test_a_dial_redoes_only_what_comes_after_it(stage, changed, redone):
 
     press.proof(photo, Sheet(plates=[plate.model_copy(update={stage: changed})]), frame)
 
-    stages = {"tone", "smooth", "draw", "clean"} & set(press.counts)
+    stages = {"tone", "smooth", "again", "draw", "clean"} & set(press.counts)
     assert stages == redone
 
 
@@ -232,7 +234,7 @@ def test_a_run_stops_when_asked():
         Press().proof(photo, Sheet(), whole(Sheet(), photo), stop=lambda: True)
 
 
-@pytest.mark.parametrize("stage", ["tone", "smooth", "draw", "clean", "ink"])
+@pytest.mark.parametrize("stage", STAGES)
 def test_every_stage_shows_what_leaves_it(stage):
     photo = grey_photo(blobs() * 255)
     sheet = Sheet(plates=[full_plate()])

@@ -169,6 +169,7 @@ class Painted:
 PHOTO = grey_photo(60 + blobs(300, 400) * 120)
 TOP = np.array([[0.0, 0.1, 1.0], [1.0, 0.1, 1.0]])
 TONED, SMOOTHED = (Subject("stage", "plate-1", stage) for stage in ("tone", "smooth"))
+TWICE = Subject("stage", "plate-1", "again")
 
 
 def test_tone_is_lightened_by_stops_of_light_where_the_hand_went_and_nowhere_else():
@@ -193,6 +194,22 @@ def test_smoothing_is_kept_from_spared_places():
     )
 
     assert np.allclose(after[40], sharp[40], atol=1e-5)
+    assert np.array_equal(after[100:], before[100:])
+
+
+def test_a_second_smoothing_is_of_the_first_and_has_spared_places_of_its_own():
+    once, twice = Plate(smooth=Gaussian(radius=4)), Plate(again=Gaussian(radius=3))
+    both = once.model_copy(update={"again": twice.again})
+    painted = Painted(both, "again", [stroke(TOP, verb="spare", hardness=1.0)])
+
+    after, before = painted.both(PHOTO, TWICE)
+    first, _ = Painted(once, "again", []).both(PHOTO, SMOOTHED)
+    wider, _ = Painted(Plate(smooth=Gaussian(radius=5)), "smooth", []).both(PHOTO, SMOOTHED)
+
+    # Variances of blurs add up.
+    assert np.abs(before - wider)[60:-60, 60:-60].max() < 0.01
+    assert np.abs(before - first).max() > 0.02
+    assert np.allclose(after[40], first[40], atol=1e-5)
     assert np.array_equal(after[100:], before[100:])
 
 

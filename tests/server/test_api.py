@@ -6,7 +6,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from flinz.core.deliver.registry import FORMATS
-from flinz.core.document.plate import MAX_PLATES
+from flinz.core.document.plate import MAX_PLATES, STAGES
 from flinz.core.document.sheet import MAX_WATCH_SPOTS, Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.decoding import decode
@@ -160,7 +160,7 @@ def test_the_catalogue_tells_what_the_page_must_know(client):
     catalogue = client.get("/api/catalogue").json()
 
     steps = {step["name"]: step for step in catalogue["steps"]}
-    assert list(steps) == ["photo", "tone", "smooth", "draw", "clean", "ink", "paper"]
+    assert list(steps) == ["photo", *STAGES, "paper"]
     looks = {kind["name"]: kind for kind in steps["draw"]["kinds"]}
     assert set(looks) == set(LOOKS)
     assert [name for name, kind in looks.items() if kind["answers_to_eyes"]] == ["threshold"]

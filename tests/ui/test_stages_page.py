@@ -151,6 +151,24 @@ def test_every_way_to_smooth_can_be_chosen(bench, kind):
     assert np.abs(sheet_pixels(bench) - drawn_by_the_core(bench)).max() <= 1
 
 
+def test_what_is_smoothed_is_smoothed_once_more(bench):
+    stage(bench, "Smooth")
+    open_kinds(bench)
+    button(bench, "Median").click()
+    button(bench, "Smooth once more…").click()
+    open_kinds(bench)
+    button(bench, "Smear").click()
+    settled(bench)
+
+    plate = saved_sheet(bench).plates[0]
+    assert (plate.smooth.kind, plate.again.kind) == ("median", "smear")
+    assert np.abs(sheet_pixels(bench) - drawn_by_the_core(bench)).max() <= 1
+    # It has come to stand in the run, and is left and reached like any other.
+    stage(bench, "Draw")
+    stage(bench, "Smooth again")
+    assert "median" in find_path(bench, "//nav//button[.//strong[text()='Smooth']]").text.lower()
+
+
 def test_every_look_is_offered_as_a_drawing_of_this_photo(bench):
     stage(bench, "Draw")
     open_kinds(bench)

@@ -24,6 +24,7 @@ from flinz.core.press import fitting
 from flinz.core.press.figures import Figures
 from flinz.core.press.framing import whole
 from flinz.core.press.proofing import Subject, What
+from flinz.core.press.remembering import FIRST_STAGES
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame, region_frame
 from flinz.errors import DocumentError, NotReadyError
@@ -35,8 +36,6 @@ MAX_VIEWS = 96
 MAX_VIEW_PIXELS = 10_000_000
 # Above so many marks it is said how long it takes to place them.
 MANY_MARKS = 100_000
-# What leaves these stages has no marks yet.
-EARLY = ("tone", "smooth")
 # Steps of 255 that no eye tells apart.
 UNSEEN = 2
 
@@ -242,7 +241,7 @@ class Drawing:
         if (
             view.what not in ("sheet", "stage")
             or view.recipe
-            or (view.what == "stage" and view.stage in EARLY)
+            or (view.what == "stage" and view.stage in FIRST_STAGES)
         ):
             return None
         expected = studio.press.expected(self._photo, self._sheet, stop=stop)

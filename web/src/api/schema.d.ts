@@ -2083,12 +2083,13 @@ export interface components {
        * @default [
        *       "tone",
        *       "smooth",
+       *       "again",
        *       "draw",
        *       "clean",
        *       "ink"
        *     ]
        */
-      stages: ("tone" | "smooth" | "draw" | "clean" | "ink")[];
+      stages: ("tone" | "smooth" | "again" | "draw" | "clean" | "ink")[];
       /** Plates */
       plates?: string[] | null;
       /**
@@ -2829,7 +2830,7 @@ export interface components {
       /** Plate */
       plate: string;
       /** Stage */
-      stage: ("tone" | "smooth" | "draw" | "clean" | "ink") | "photo";
+      stage: ("tone" | "smooth" | "again" | "draw" | "clean" | "ink") | "photo";
       /**
        * Verb
        * @enum {string}
@@ -3239,6 +3240,19 @@ export interface components {
        *     }
        */
       smooth:
+        | components["schemas"]["NoSmoothing"]
+        | components["schemas"]["Gaussian"]
+        | components["schemas"]["Median"]
+        | components["schemas"]["EdgeKeeping"]
+        | components["schemas"]["AlongForm"]
+        | components["schemas"]["Smear"];
+      /**
+       * Again
+       * @default {
+       *       "kind": "none"
+       *     }
+       */
+      again:
         | components["schemas"]["NoSmoothing"]
         | components["schemas"]["Gaussian"]
         | components["schemas"]["Median"]
@@ -3683,6 +3697,19 @@ export interface components {
         | components["schemas"]["AlongForm"]
         | components["schemas"]["Smear"];
       /**
+       * Again
+       * @default {
+       *       "kind": "none"
+       *     }
+       */
+      again:
+        | components["schemas"]["NoSmoothing"]
+        | components["schemas"]["Gaussian"]
+        | components["schemas"]["Median"]
+        | components["schemas"]["EdgeKeeping"]
+        | components["schemas"]["AlongForm"]
+        | components["schemas"]["Smear"];
+      /**
        * Draw
        * @default {
        *       "look": "pencil",
@@ -3858,6 +3885,9 @@ export interface components {
        *         "smooth": {
        *           "kind": "none"
        *         },
+       *         "again": {
+       *           "kind": "none"
+       *         },
        *         "draw": {
        *           "accents": 0.36,
        *           "clean_up": 0.03,
@@ -4021,7 +4051,7 @@ export interface components {
        * Name
        * @enum {string}
        */
-      name: "photo" | "tone" | "smooth" | "draw" | "clean" | "ink" | "paper";
+      name: "photo" | "tone" | "smooth" | "again" | "draw" | "clean" | "ink" | "paper";
       /** Title */
       title: string;
       /** Hint */
@@ -4470,7 +4500,7 @@ export interface components {
       /** Plate */
       plate: string;
       /** Stage */
-      stage: ("tone" | "smooth" | "draw" | "clean" | "ink") | "photo";
+      stage: ("tone" | "smooth" | "again" | "draw" | "clean" | "ink") | "photo";
       /**
        * Verb
        * @enum {string}
@@ -4561,7 +4591,7 @@ export interface components {
        * @default ink
        * @enum {string}
        */
-      stage: "tone" | "smooth" | "draw" | "clean" | "ink";
+      stage: "tone" | "smooth" | "again" | "draw" | "clean" | "ink";
       /** Long Edge Px */
       long_edge_px: number;
       /**

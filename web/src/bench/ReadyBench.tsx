@@ -216,6 +216,7 @@ export function ReadyBench(bench: TheBench) {
           onPick={picking.ask}
           onFlush={work.flush}
           onOtherPhoto={() => keeping.setOpen("photo")}
+          onStep={choosing.choose}
         >
           {finding && (
             <FindDial

@@ -1,7 +1,7 @@
 import type { Catalogue, KindSpec } from "../api/client";
 import type { Step } from "./stages";
 
-const NAMES: Step[] = ["photo", "tone", "smooth", "draw", "clean", "ink", "paper"];
+const NAMES: Step[] = ["photo", "tone", "smooth", "again", "draw", "clean", "ink", "paper"];
 
 /** A catalogue with every step, and these kinds of some of them. */
 export function catalogueOf(kinds: Partial<Record<Step, Partial<KindSpec>[]>> = {}): Catalogue {

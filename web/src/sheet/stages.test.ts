@@ -6,6 +6,9 @@ import {
   grouped,
   isAtStart,
   kindOf,
+  neighbour,
+  runOf,
+  type Step,
   summary,
   valueWords,
   withSettings,
@@ -55,6 +58,18 @@ const whole = {
   ink: { colour: "#000000", opacity: 1 },
 } as unknown as Plate;
 const size = { width: 200, height: 150 };
+
+test("a second smoothing stands in the run once it is used or looked at", () => {
+  const names = (kind: string, chosen?: Step) =>
+    runOf(catalogue, { ...whole, again: { kind } } as Plate, chosen).map((each) => each.name);
+  const run = runOf(catalogue, { ...whole, again: { kind: "none" } } as Plate);
+
+  expect(names("none")).not.toContain("again");
+  expect(names("median")).toContain("again");
+  expect(names("none", "again")).toContain("again");
+  expect(neighbour(run, "smooth", 1)).toBe("draw");
+  expect(neighbour(run, "photo", -1)).toBe("photo");
+});
 
 test("dials gather under their headings in the order in which these come", () => {
   const dials = [

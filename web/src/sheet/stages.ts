@@ -9,16 +9,22 @@ export function stepOf(catalogue: Catalogue, step: Step): StepSpec {
   return catalogue.steps.find((each) => each.name === step)!;
 }
 
+/** The steps of the run: a second smoothing stands there once it does something, or is looked at. */
+export function runOf(catalogue: Catalogue, plate: Plate | undefined, chosen?: Step): StepSpec[] {
+  const isUsed = chosen === "again" || (plate?.again.kind ?? "none") !== "none";
+  return catalogue.steps.filter((each) => each.name !== "again" || isUsed);
+}
+
 /** The step so many places further in the run, or the last one that way. */
-export function neighbour(catalogue: Catalogue, step: Step, by: number): Step {
-  const names = catalogue.steps.map((each) => each.name);
+export function neighbour(run: StepSpec[], step: Step, by: number): Step {
+  const names = run.map((each) => each.name);
   const place = Math.min(names.length - 1, Math.max(0, names.indexOf(step) + by));
   return names[place] ?? step;
 }
 
-/** The stages of a plate, in their order. */
-export function plateStages(catalogue: Catalogue): (StepSpec & { name: PlateStage })[] {
-  return catalogue.steps.filter(
+/** The stages that plates go through, in their order. */
+export function plateStages(run: StepSpec[]): (StepSpec & { name: PlateStage })[] {
+  return run.filter(
     (each): each is StepSpec & { name: PlateStage } =>
       each.name !== "photo" && each.name !== "paper",
   );
@@ -40,7 +46,12 @@ export function settingsOf(sheet: Sheet, plate: Plate, step: Step): Settings {
 }
 
 /** What names the kind of a step's settings: a look, a way to smooth, a size of paper. */
-const KIND_NAMES: Partial<Record<Step, string>> = { draw: "look", smooth: "kind", paper: "size" };
+const KIND_NAMES: Partial<Record<Step, string>> = {
+  draw: "look",
+  smooth: "kind",
+  again: "kind",
+  paper: "size",
+};
 
 /** The kind a step is set to; "" for steps without kinds. */
 export function kindName(step: Step, settings: Settings): string {
@@ -137,7 +148,7 @@ export function summary(
   if (step === "ink") return { words: inkWords(catalogue, settings), quiet: false };
   const used = kind.dials.filter((dial) => isUsed(dial, settings));
   const turned = used.filter((dial) => !isAtStart(dial, settings));
-  if (step === "draw" || (step === "smooth" && kind.name !== "none")) {
+  if (step === "draw" || ((step === "smooth" || step === "again") && kind.name !== "none")) {
     const numbers = used.filter((dial) => dial.kind === "dial");
     const first = turned[0] ?? numbers.find((dial) => dial.unit === "mm") ?? numbers[0];
     const detail = first ? `, ${first.label.toLowerCase()} ${valueWords(first, settings)}` : "";

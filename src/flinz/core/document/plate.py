@@ -14,8 +14,8 @@ from flinz.core.stages.smooth import NoSmoothing, Smooth
 from flinz.core.stages.tone import Tone
 
 MAX_PLATES = 24
-StageName = Literal["tone", "smooth", "draw", "clean", "ink"]
-STAGES: tuple[StageName, ...] = ("tone", "smooth", "draw", "clean", "ink")
+StageName = Literal["tone", "smooth", "again", "draw", "clean", "ink"]
+STAGES: tuple[StageName, ...] = ("tone", "smooth", "again", "draw", "clean", "ink")
 
 # The id of bytes that a document names: their SHA-256.
 BlobId = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
@@ -40,6 +40,8 @@ class Settled(Settings):
     photo: Part = Part()
     tone: Tone = Tone()
     smooth: Smooth = NoSmoothing()
+    # A second smoothing, of what the first leaves.
+    again: Smooth = NoSmoothing()
     draw: Draw = Pencil()
     clean: Clean = Clean()
     ink: Ink = Ink()

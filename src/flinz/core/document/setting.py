@@ -24,7 +24,7 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     """The document with one dial set, as from the command line.
 
     path: "stage.name" or "paper.name"; value: a number, true or false, or the text of any of
-    them or of a word. Choosing another draw.look, smooth.kind or paper.size starts that
+    them or of a word. Choosing another draw.look, smooth.kind, again.kind or paper.size starts that
     at its own starting values; a paper keeps its colour.
     Raises DocumentError if the dial or the value is not allowed.
     """
@@ -45,7 +45,7 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     if name not in type(settings).model_fields:
         holder[stage] |= _by_old_name(stage, settings, name, value)
         return parsed(type(document), raw)
-    if (stage, name) in (("draw", "look"), ("smooth", "kind")):
+    if (stage, name) in (("draw", "look"), ("smooth", "kind"), ("again", "kind")):
         holder[stage] = {name: value}
     elif (stage, name) == ("paper", "size"):
         holder[stage] = {name: value, "colour": document.paper.colour}

@@ -17,7 +17,7 @@ from flinz.core.stages.part import Part
 from flinz.core.stages.smooth import KINDS, LABELS
 from flinz.core.stages.tone import Tone
 
-StepName = Literal["photo", "tone", "smooth", "draw", "clean", "ink", "paper"]
+StepName = Literal["photo", "tone", "smooth", "again", "draw", "clean", "ink", "paper"]
 
 
 class PhotoStep(Crop, Cutout, Part):
@@ -79,6 +79,11 @@ def steps() -> dict[StepName, Step]:
             {"": _kind(Tone, "Tone")},
         ),
         "smooth": Step("Smooth", "Takes away what is too fine to draw.", smoothings),
+        "again": Step(
+            "Smooth again",
+            "A second smoothing, of what the first leaves; it has spared places of its own.",
+            smoothings,
+        ),
         "draw": Step("Draw", "Turns tone into ink. Pick a look, then turn its dials.", looks),
         "clean": Step("Clean", "Removes what is too small to print.", {"": _kind(Clean, "Clean")}),
         "ink": Step("Ink", "The colour this plate prints in.", {"": _kind(Ink, "Ink")}),

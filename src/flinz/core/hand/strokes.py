@@ -50,6 +50,7 @@ VERBS: dict[str, tuple[Verb, ...]] = {
     "photo": ("keep", "drop", "hair", "exactly-in", "exactly-out", "rub"),
     "tone": ("lighten", "darken", "rub"),
     "smooth": ("spare", "smooth", "rub"),
+    "again": ("spare", "smooth", "rub"),
     "draw": ("finer", "coarser", "rub"),
     "clean": ("white-out", "black-in", "line", "spatter", "spare", "rub"),
     "ink": ("hide", "show", "rub"),

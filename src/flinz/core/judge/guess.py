@@ -96,7 +96,8 @@ def suits(recipe: Recipe, figures: PhotoFigures) -> float:
 def is_quick(recipe: Recipe) -> bool:
     """Whether it shows at once: no plate lays marks, or smooths in a way that takes long."""
     return not any(
-        look_of(plate.draw).draws_marks or is_drafted(plate.smooth) for plate in recipe.plates
+        look_of(plate.draw).draws_marks or is_drafted(plate.smooth) or is_drafted(plate.again)
+        for plate in recipe.plates
     )
 
 

@@ -3,10 +3,12 @@
 import math
 from collections.abc import Callable, Hashable
 from functools import partial
+from typing import Literal
 
 import numpy as np
 
-from flinz.core.document.plate import Plate, hand_of
+from flinz.core.dial import Settings
+from flinz.core.document.plate import STAGES, Plate, StageName, hand_of
 from flinz.core.hand.raster import inked
 from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.looks.desk import Desk
@@ -49,7 +51,10 @@ class Drawing(Freeing):
     def _margin_px(self, plate: Plate, frame: Frame) -> int:
         look = look_of(plate.draw)
         reach = (
-            smooth.reach_mm(plate.smooth) + look.reach_mm(plate.draw) + clean.reach_mm(plate.clean)
+            smooth.reach_mm(plate.smooth)
+            + smooth.reach_mm(plate.again)
+            + look.reach_mm(plate.draw)
+            + clean.reach_mm(plate.clean)
         )
         if "draw" in hand_of(plate):
             # Painted coarser, lengths are twice as long.
@@ -96,30 +101,44 @@ class Drawing(Freeing):
         )
         return result
 
-    def smoothed(self, plate: Plate, frame: Frame) -> Plane:
-        """The tone after Smooth, which Draw gets."""
-        if isinstance(plate.smooth, smooth.NoSmoothing):
-            return self.toned(plate, frame)
-        spared = self.spared(plate, frame)
-        if spared is None and plate.smooth.arrives == 1:
-            return self._smoothed(plate, frame)
-        plain, even = self.toned(plate, frame), self._smoothed(plate, frame)
-        left = _left_out(plate.smooth.arrives, spared)
-        return np.asarray(even + left * (plain - even), np.float32)
+    def smoothed_once(self, plate: Plate, frame: Frame) -> Plane:
+        """The tone after the first smoothing."""
+        return self._with_smoothing(plate, "smooth", frame)
 
-    def _smoothed(self, plate: Plate, frame: Frame) -> Plane:
-        before = self.key_after(plate, "tone")
-        keep = self.keeper("smooth", before, frame)
+    def smoothed(self, plate: Plate, frame: Frame) -> Plane:
+        """The tone after both smoothings, which Draw gets."""
+        return self._with_smoothing(plate, "again", frame)
+
+    def _with_smoothing(
+        self, plate: Plate, stage: Literal["smooth", "again"], frame: Frame
+    ) -> Plane:
+        """The tone after a smoothing, as much of it as arrives."""
+        settings = getattr(plate, stage)
+        before = self.toned if stage == "smooth" else self.smoothed_once
+        if isinstance(settings, smooth.NoSmoothing):
+            return before(plate, frame)
+        spared = self.spared(plate, stage, frame)
+        even = self._smoothed(plate, stage, frame, before)
+        if spared is None and settings.arrives == 1:
+            return even
+        left = _left_out(settings.arrives, spared)
+        return np.asarray(even + left * (before(plate, frame) - even), np.float32)
+
+    def _smoothed(
+        self, plate: Plate, stage: StageName, frame: Frame, before: Callable[[Plate, Frame], Plane]
+    ) -> Plane:
+        settings: Settings = getattr(plate, stage)
+        earlier = STAGES[STAGES.index(stage) - 1]
+        key = self.key_after(plate, earlier)
+        keep = self.keeper(stage, key, frame)
         result: Plane = self.step(
-            "smooth",
-            before,
+            stage,
+            key,
             # How much of it arrives is for who asks.
-            plate.smooth.model_copy(update={"arrives": 1.0}),
+            settings.model_copy(update={"arrives": 1.0}),
             frame,
-            lambda: smooth.smoothed(
-                self.toned(plate, frame), plate.smooth, frame, keep, self.draft
-            ),
-            alike=not smooth.is_drafted(plate.smooth),
+            lambda: smooth.smoothed(before(plate, frame), settings, frame, keep, self.draft),
+            alike=not smooth.is_drafted(settings),
         )
         return result
 

@@ -25,9 +25,9 @@ class Handling(Remembering):
         """Stops of light by which tone is moved; None where the hand did nothing at Tone."""
         return self._plane(plate, "tone", frame, raster.moved)
 
-    def spared(self, plate: Plate, frame: Frame) -> Plane | None:
-        """The share of the smoothing that does not arrive, 0..1."""
-        plane = self._plane(plate, "smooth", frame, raster.moved)
+    def spared(self, plate: Plate, stage: StageName, frame: Frame) -> Plane | None:
+        """The share of a smoothing that does not arrive, 0..1."""
+        plane = self._plane(plate, stage, frame, raster.moved)
         return None if plane is None else np.asarray(np.clip(plane, 0, 1), np.float32)
 
     def closer(self, plate: Plate, frame: Frame) -> Plane | None:

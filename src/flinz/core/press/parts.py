@@ -48,8 +48,9 @@ def needed(plate: Plate, stage: StageName = "ink") -> set[str]:
         parts.add(LIGHT)
     if any(reached >= STAGES.index(stage) for stage in hand_of(plate)):
         parts.add(HAND)
-    if reached >= STAGES.index("smooth") and type(plate.smooth) in SMOOTHINGS:
-        parts.add(SMOOTHINGS[type(plate.smooth)])
+    for name, smoothing in (("smooth", plate.smooth), ("again", plate.again)):
+        if reached >= STAGES.index(name) and type(smoothing) in SMOOTHINGS:
+            parts.add(SMOOTHINGS[type(smoothing)])
     if reached >= STAGES.index("draw"):
         parts.add(look_of(plate.draw).label)
     if reached >= STAGES.index("clean") and not plate.clean.is_neutral:

@@ -202,7 +202,7 @@ class Press:
             (plate.tone.pulls, plate.tone.light),
             lambda: tone.suggested(proofing.lit(plate.tone, frame)),
         )
-        keep = proofing.keeper("suggested", proofing.key_after(plate, "smooth"), frame)
+        keep = proofing.keeper("suggested", proofing.key_after(plate, "again"), frame)
         of_draw = keep(
             "draw", look.name, lambda: look.suggested(proofing.smoothed(plate, frame), frame)
         )

@@ -66,8 +66,8 @@ class Proofing(Laying):
             return self.composed(frame)
         plate = self.sheet.plate(subject.plate)
         if subject.stage in FIRST_STAGES:
-            first = self.toned if subject.stage == "tone" else self.smoothed
-            return self.shown(plate, frame, first)
+            first = {"tone": self.toned, "smooth": self.smoothed_once}
+            return self.shown(plate, frame, first.get(subject.stage, self.smoothed))
         if subject.stage == "ink":
             return self.printed([self.impression(plate, frame)], frame)
         return np.asarray(1 - self.cover(plate, frame, subject.stage), np.float32)
@@ -211,7 +211,7 @@ class Proofing(Laying):
         apart_mm = look.pitch(plate.draw) * self.laid.lay.scale if look.pitch else math.inf
         if is_large and is_fine and frame.px(apart_mm) >= CLOSE_PX:
             return 1
-        usual = max(look.proof_factor, smooth.proof_factor(plate.smooth))
+        usual = max(look.proof_factor, *map(smooth.proof_factor, (plate.smooth, plate.again)))
         edge = max(frame.full_width, frame.full_height)
         if edge < THUMBNAIL_PX:
             return usual

@@ -18,7 +18,7 @@ from flinz.core.press.stopping import Stop, check, never
 from flinz.core.scale import Frame
 from flinz.core.stages import smooth
 
-FIRST_STAGES = ("tone", "smooth")
+FIRST_STAGES: tuple[StageName, ...] = ("tone", "smooth", "again")
 
 
 def thinning(plate: Plate) -> tuple[Any, ...]:
@@ -69,11 +69,9 @@ class Remembering:
     def key_after(self, plate: Plate, stage: StageName) -> str:
         """Key of all that comes before the end of a stage, apart from the frame."""
         upto = STAGES[: STAGES.index(stage) + 1]
-        # Tone is the same in a draft; Smooth is where it is quick; from Draw on nothing is.
-        differs = stage not in FIRST_STAGES or (
-            stage == "smooth" and smooth.is_drafted(plate.smooth)
-        )
         settings = tuple(getattr(plate, name) for name in upto)
+        # Tone is the same in a draft; a smoothing is where it is quick; from Draw on nothing is.
+        differs = stage not in FIRST_STAGES or any(map(smooth.is_drafted, settings[1:]))
         hand = tuple(self.hand_key(plate, name) for name in upto)
         part: tuple[Any, ...] = ()
         if plate.photo.is_grounded:
@@ -87,7 +85,7 @@ class Remembering:
     def key_before_draw(self, plate: Plate) -> str:
         """Key of the tone that Draw gets, apart from the frame."""
         hand = self.hand_key(plate, "draw")
-        return content_key(self.key_after(plate, "smooth"), thinning(plate), hand)
+        return content_key(self.key_after(plate, "again"), thinning(plate), hand)
 
     def listed(self, list_id: str) -> Strokes:
         """The strokes of a list by its id, remembered."""

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field
 
 from flinz.core.document import reading
-from flinz.core.document.plate import Plate, StageName
+from flinz.core.document.plate import STAGES, Plate, StageName
 from flinz.core.document.recipe import Tones, recipe_of
 from flinz.core.judge import guess
 from flinz.core.judge.guess import PhotoFigures
@@ -37,7 +37,7 @@ class FromSheet(Said):
     """
 
     sheet_id: Id
-    stages: list[StageName] = ["tone", "smooth", "draw", "clean", "ink"]
+    stages: list[StageName] = list(STAGES)
     plates: list[str] | None = None
     tones: Tones = "matched"
 

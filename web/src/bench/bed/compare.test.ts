@@ -8,8 +8,8 @@ const sheet = {
   title: "Now",
   crop: { left: 0, top: 0, right: 1, bottom: 1, quarter_turns: 0 },
   plates: [
-    { id: "plate-1", name: "black" },
-    { id: "plate-2", name: "" },
+    { id: "plate-1", name: "black", again: { kind: "none" } },
+    { id: "plate-2", name: "", again: { kind: "median" } },
   ],
 } as unknown as Sheet;
 const pulls = [
@@ -22,9 +22,8 @@ test("a sheet is compared with the photo, its pulls, and each stage of each plat
   expect(list.map(([key]) => key)).toEqual([
     "photo",
     "pull 7",
-    ...["plate-1", "plate-2"].flatMap((plate) =>
-      ["tone", "smooth", "draw", "clean", "ink"].map((stage) => `stage ${plate} ${stage}`),
-    ),
+    ...["tone", "smooth", "draw", "clean", "ink"].map((stage) => `stage plate-1 ${stage}`),
+    ...["tone", "smooth", "again", "draw", "clean", "ink"].map((stage) => `stage plate-2 ${stage}`),
   ]);
   for (const [key, words, against] of list) {
     expect(againstKey(against)).toBe(key);

@@ -1,5 +1,5 @@
 import type { Catalogue, PullRecord, Sheet, View } from "../../api/client";
-import { type PlateStage, plateStages } from "../../sheet/stages";
+import { type PlateStage, plateStages, runOf } from "../../sheet/stages";
 import { plateLabel } from "../../sheet/plates";
 import { viewOf } from "../../live/views";
 
@@ -28,7 +28,7 @@ export function choices(
     list.push([againstKey(against), `pull: ${pull.name}`, against]);
   }
   for (const plate of sheet.plates) {
-    for (const stage of plateStages(catalogue)) {
+    for (const stage of plateStages(runOf(catalogue, plate))) {
       const against: Against = { kind: "stage", plate: plate.id, stage: stage.name };
       const words = `${plateLabel(sheet, plate.id)} after ${stage.title}`;
       list.push([againstKey(against), words, against]);

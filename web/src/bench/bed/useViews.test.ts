@@ -3,13 +3,14 @@ import { afterEach, expect, test } from "vitest";
 import type { Plate, WatchSpot } from "../../api/client";
 import { catalogueOf } from "../../sheet/catalogue.testing";
 import { panelsOf } from "./useSpotPanels";
+import { runOf } from "../../sheet/stages";
 import { useViews } from "./useViews";
 import { fitted } from "../../live/zoom";
 
 afterEach(cleanup);
 
 const area = { width: 800, height: 600 };
-const plate = { id: "plate-1" } as unknown as Plate;
+const plate = { id: "plate-1", again: { kind: "none" } } as unknown as Plate;
 const spot = { left: 0.2, top: 0.2, right: 0.4, bottom: 0.4 } as WatchSpot;
 const catalogue = catalogueOf({ draw: [{ name: "pencil" }, { name: "stipple" }] });
 
@@ -34,7 +35,7 @@ function viewsOf(more: Partial<Parameters<typeof useViews>[0]> = {}) {
 test("the picture looked at comes first, then one of each stage of the run", () => {
   const { views } = viewsOf();
 
-  const steps = catalogue.steps.map((step) => `run-${step.name}`);
+  const steps = runOf(catalogue, plate).map((step) => `run-${step.name}`);
   expect(views.map((view) => view.id)).toEqual(["main", ...steps]);
   expect(views[0]).toMatchObject({ what: "sheet", region: [0, 0, 1, 1], exact: false });
 });

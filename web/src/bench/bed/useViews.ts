@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import type { Catalogue, Plate, View, WatchSpot } from "../../api/client";
-import { type Step, stepOf } from "../../sheet/stages";
+import { runOf, type Step, stepOf } from "../../sheet/stages";
 import { viewOf, WHOLE } from "../../live/views";
 import { magnified } from "../../sheet/watch";
 import type { Panel } from "./useSpotPanels";
@@ -28,6 +28,10 @@ export function useViews(wanted: Wanted): { main: View; views: View[]; photoView
   const { plate, spots, panels, catalogue, step, shown, place, area, aspect, exportEdge } = wanted;
   const { instead } = wanted;
   const plateId = plate?.id ?? "";
+  // As words, since these stay the same while dials move.
+  const run = runOf(catalogue, plate, step)
+    .map((each) => each.name)
+    .join(" ");
   const ratio = window.devicePixelRatio;
   const edge = Math.max(1, Math.round(place.edge * ratio));
   const fitEdge = Math.max(1, Math.round(fitted(area, aspect).edge * ratio));
@@ -56,7 +60,7 @@ export function useViews(wanted: Wanted): { main: View; views: View[]; photoView
       list.push(viewOf(`watch-${number}`, large * ratio, { region, follows: true }));
     });
     if (edge > fitEdge) list.push({ ...main, id: "whole", long_edge_px: fitEdge, region: WHOLE });
-    for (const { name: each } of catalogue.steps) {
+    for (const each of run.split(" ") as Step[]) {
       const what = each === "photo" ? "photo" : each === "paper" ? "sheet" : "stage";
       const stage = each === "photo" || each === "paper" ? "ink" : each;
       list.push(viewOf(`run-${each}`, RUN_EDGE_PX, { what, plate: plateId, stage }));
@@ -76,6 +80,7 @@ export function useViews(wanted: Wanted): { main: View; views: View[]; photoView
     edge,
     fitEdge,
     step,
+    run,
     catalogue,
     spots,
     panels,

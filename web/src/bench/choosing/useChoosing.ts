@@ -6,6 +6,7 @@ import {
   isUsed,
   kindOf,
   neighbour,
+  runOf,
   type Settings,
   settingsOf,
   type Step,
@@ -26,6 +27,7 @@ export function useChoosing({ work, sheet, catalogue }: TheBench) {
   const dials = (kindOf(catalogue, step, settings)?.dials ?? []).filter((dial) =>
     isUsed(dial, settings),
   );
+  const run = runOf(catalogue, plate, step);
   const last = dials.find((dial) => dial.name === touched) ?? dials[0];
 
   const choose = useCallback((next: Step) => {
@@ -68,8 +70,8 @@ export function useChoosing({ work, sheet, catalogue }: TheBench) {
       const [of, name] = path.split(".") as [Step, string];
       return settingsOf(sheet, plate, of)[name];
     },
-    earlier: () => choose(neighbour(catalogue, step, -1)),
-    later: () => choose(neighbour(catalogue, step, +1)),
+    earlier: () => choose(neighbour(run, step, -1)),
+    later: () => choose(neighbour(run, step, +1)),
     nextPlate: () => {
       const next = (sheet.plates.indexOf(plate) + 1) % sheet.plates.length;
       setPlateId(sheet.plates[next]!.id);

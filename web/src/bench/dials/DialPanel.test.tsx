@@ -76,6 +76,7 @@ function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
       onStrip={onStrip}
       onTouch={vi.fn()}
       onOtherPhoto={vi.fn()}
+      onStep={vi.fn()}
     />,
   );
   const canvas = document.createElement("canvas");

@@ -49,6 +49,7 @@ interface DialPanelProps {
   onTouch: (dial: DialSpec) => void;
   onPick: (dial: DialSpec) => void;
   onOtherPhoto: () => void;
+  onStep: (step: Step) => void;
   /** What lies over the column. */
   children?: ReactNode;
 }
@@ -159,6 +160,11 @@ export function DialPanel(props: DialPanelProps) {
           </DialGroup>
         ))}
         {step === "ink" && <Pairs onPairs={props.onPairs} />}
+        {step === "smooth" && kind?.name !== "none" && (
+          <Button size="sm" variant="plain" onClick={() => props.onStep("again")}>
+            Smooth once more…
+          </Button>
+        )}
         {step === "paper" && <PaperPixels sheet={sheet} onChange={props.onChange} />}
       </div>
       {offered.length > 0 && !hand.isOn && (
@@ -232,8 +238,8 @@ function Kinds(props: KindsProps) {
             label="Way to smooth"
             sheet={sheet}
             plateId={plate.id}
-            path="smooth.kind"
-            what={SMOOTHED}
+            path={`${step}.kind`}
+            what={step === "again" ? SMOOTHED_AGAIN : SMOOTHED}
             onChoose={(name) => {
               choose(name);
               close();
@@ -246,6 +252,7 @@ function Kinds(props: KindsProps) {
 }
 
 const SMOOTHED = { what: "stage", stage: "smooth" } as const;
+const SMOOTHED_AGAIN = { what: "stage", stage: "again" } as const;
 
 /** Two colours that work together, each pair seen on this sheet. */
 function Pairs({ onPairs }: { onPairs: (on: "lights" | "paper") => void }) {

@@ -27,9 +27,13 @@ export function KeepRecipe({ show, sheetId, sheet, catalogue, ...on }: KeepRecip
   const [tones, setTones] = useState<"matched" | "numbers">("matched");
   const [trouble, setTrouble] = useState("");
   const plates = sheet.plates.map((plate) => plate.id).filter((id) => !without.includes(id));
-  // The drawing itself always belongs to it.
-  const choices = plateStages(catalogue).filter((stage) => stage.name !== "draw");
-  const stages = choices.map((stage) => stage.name).filter((name) => !without.includes(name));
+  // The drawing itself always belongs to it, and a second smoothing to the first.
+  const choices = plateStages(catalogue.steps).filter(
+    ({ name }) => name !== "draw" && name !== "again",
+  );
+  const stages = plateStages(catalogue.steps)
+    .map(({ name }) => name)
+    .filter((name) => !without.includes(name === "again" ? "smooth" : name));
 
   function tick(what: string, isIn: boolean) {
     setWithout((present) => (isIn ? present.filter((each) => each !== what) : [...present, what]));
@@ -42,7 +46,7 @@ export function KeepRecipe({ show, sheetId, sheet, catalogue, ...on }: KeepRecip
         ...words,
         name: words.name.trim(),
         sheet_id: sheetId,
-        stages: [...stages, "draw" as const],
+        stages,
         plates,
         tones,
       };

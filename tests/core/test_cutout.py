@@ -14,6 +14,7 @@ from flinz.core.hand.cutout import Cutout
 from flinz.core.hand.matting import band_around, matted
 from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.looks.threshold import Threshold
+from flinz.core.looks.undrawn import Undrawn
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
@@ -302,3 +303,25 @@ def test_strokes_kept_to_the_subject_follow_its_cutout():
     press = Press(strokes_of=lists.__getitem__)
     for cut in ("2" * 64, "3" * 64):
         assert np.array_equal(inked(press, cut), inked(Press(strokes_of=lists.__getitem__), cut))
+
+
+@pytest.mark.parametrize(("part", "own", "other"), [("subject", 0, 1), ("backdrop", 1, 0)])
+def test_a_parts_own_colours_are_free_of_what_lay_beside_it(part, own, other):
+    soft = cv2.GaussianBlur(disc(200, 150, 80).astype(np.float32), (0, 0), 3)
+    colours = np.array([(200, 40, 40), (40, 180, 60)])
+    picture = colours[1] + soft[..., None] * (colours[0] - colours[1])
+    picture += np.random.default_rng(4).normal(0, 3, picture.shape)
+    photo = Photo(np.clip(picture, 0, 255).astype(np.uint8), "soft")
+    sheet = Sheet(
+        picture=Picture(photo="soft", cutout=Cutout(hair=4.0)),
+        plates=[Plate(photo=Part(part=part), draw=Undrawn(ink="full"), ink=Ink(colouring="photo"))],
+    )
+
+    shown = Press().proof(photo, sheet, whole(sheet, photo, 400)) * 255
+
+    # On white paper it is its own colour thinned out, without any of the other.
+    share = (soft if part == "subject" else 1 - soft)[..., None]
+    mixed = (share > 0.3) & (share < 0.7)
+    pure, with_other = (255 + share * (each - 255) for each in (colours[own], picture))
+    assert np.abs(shown - pure)[mixed[..., 0]].mean() < 12
+    assert np.abs(with_other - pure)[mixed[..., 0]].mean() > 25

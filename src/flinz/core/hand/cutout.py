@@ -188,33 +188,31 @@ def in_frame(lines: Lines, rgb: Picture, placing: Placing) -> Plane:
 
     rgb: (H, W, 3) float32 0..1, the photo in the frame; placing: where it lies there.
     """
-    height, width = placing.size
-    to_frame = placing.to_frame.copy()
     edge = max(lines.offsets.shape)
-    to_frame[:, :2] /= edge
     slopes, offsets = lines.slopes, lines.offsets
     coarser = edge / placing.scale
     if coarser > 1.2:
         # A smaller picture shows means.
         slopes = np.stack([blurred(slopes[..., k], 0.4 * coarser) for k in range(3)], -1)
         offsets = blurred(offsets, 0.4 * coarser)
+    alpha = laid_in_frame(offsets, placing)
+    for channel in range(3):
+        slope = laid_in_frame(np.ascontiguousarray(slopes[..., channel]), placing)
+        alpha += slope * rgb[..., channel]
+    return np.clip(alpha, 0, 1, out=alpha)
+
+
+def laid_in_frame(plane: NDArray[np.float32], placing: Placing) -> NDArray[np.float32]:
+    """A picture of the whole photo, (h, w) or (h, w, 3), in a frame, (H, W) or (H, W, 3)."""
+    height, width = placing.size
+    to_frame = placing.to_frame.copy()
+    to_frame[:, :2] /= max(plane.shape)
     # Middles of pixels lie half a pixel in.
     to_frame[:, 2] += to_frame[:, :2] @ (0.5, 0.5) - 0.5
-
-    def warped(plane: NDArray[np.float32]) -> NDArray[np.float32]:
-        found = cv2.warpAffine(
-            plane,
-            to_frame,
-            (width, height),
-            flags=cv2.INTER_LINEAR,
-            borderMode=cv2.BORDER_REPLICATE,
-        )
-        return np.asarray(found, np.float32)
-
-    alpha = warped(offsets)
-    for channel in range(3):
-        alpha += warped(np.ascontiguousarray(slopes[..., channel])) * rgb[..., channel]
-    return np.clip(alpha, 0, 1, out=alpha)
+    found = cv2.warpAffine(
+        plane, to_frame, (width, height), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+    )
+    return np.asarray(found, np.float32)
 
 
 def finished(

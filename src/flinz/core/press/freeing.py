@@ -3,14 +3,15 @@
 import numpy as np
 
 from flinz.core.document.plate import Plate
-from flinz.core.hand import cutout
-from flinz.core.hand.cutout import Found, Studied
+from flinz.core.hand import colours, cutout
+from flinz.core.hand.cutout import Cutout, Found, Studied, laid_in_frame
 from flinz.core.hand.matting import Lines
+from flinz.core.hand.raster import Placing
 from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.marks.vectors import Strokes as MarkedStrokes
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.photo import shrunk
-from flinz.core.press.developing import Developing
+from flinz.core.press.developing import Developing, Picture
 from flinz.core.scale import Frame
 from flinz.core.shapes.contours import level_lines
 from flinz.core.stages.ink import in_window
@@ -43,9 +44,7 @@ class Freeing(Developing):
 
     def alpha(self, frame: Frame) -> Plane:
         """How much of each pixel of a frame of the box is subject, (H, W) float32 0..1."""
-        band_px = self.sheet.picture.cutout.hair * self._work_px_per_mm
-        if self.draft and not self.results.holds(self._edge_key(band_px)):
-            band_px = 0.0
+        band_px = self._band_px
         alpha: Plane = self.step(
             "alpha",
             self.cutout_key,
@@ -55,6 +54,41 @@ class Freeing(Developing):
             alike=True,
         )
         return alpha
+
+    def own_colours(self, part: str, frame: Frame) -> Picture:
+        """The photo in a frame of the box, free of the colours beside a part, as photo_rgb."""
+        rgb = self.photo_rgb(frame)
+        if part == Shows.WHOLE:
+            return rgb
+        placing = self._placing(frame)
+        # Where it was found, wherever it is moved to: only there are colours mixed.
+        alpha = self._as_found(rgb, placing)
+        apart = laid_in_frame(self._apart(), placing)
+        if part == Shows.BACKDROP:
+            return colours.freed(rgb, alpha, -apart)
+        return colours.freed(rgb, np.asarray(1 - alpha, np.float32), apart)
+
+    def _apart(self) -> Picture:
+        """How far subject and backdrop lie apart in colour, at the cutout's own size."""
+
+        def make() -> Picture:
+            photo = self.studied()
+            return colours.apart(photo.rgb, self._as_found(photo.rgb, photo.placing))
+
+        before = self._edge_key(self._band_px)
+        found: Picture = self.step("colours apart", before, None, (), make, alike=True)
+        return found
+
+    def _as_found(self, rgb: Picture, placing: Placing) -> Plane:
+        """Alpha of a frame with exact strokes, its edge neither moved nor softened."""
+        alpha = cutout.in_frame(self._lines(self._band_px), rgb, placing)
+        return cutout.finished(alpha, Cutout(), 1.0, self._cutout_strokes(), placing)
+
+    @property
+    def _band_px(self) -> float:
+        """How far hair is looked for, in pixels of the cutout; 0 in a draft before it is found."""
+        band_px = self.sheet.picture.cutout.hair * self._work_px_per_mm
+        return 0.0 if self.draft and not self.results.holds(self._edge_key(band_px)) else band_px
 
     def _alpha(self, frame: Frame, band_px: float) -> Plane:
         settings = self.sheet.picture.cutout

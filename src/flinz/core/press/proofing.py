@@ -19,6 +19,7 @@ from flinz.core.press.remembering import FIRST_STAGES, thinning
 from flinz.core.press.stopping import check
 from flinz.core.scale import Frame, region_frame
 from flinz.core.stages import ink, smooth
+from flinz.core.stages.part import Shows
 
 # From this length and scale on a whole sheet is drawn at the pixels it is shown at, unless its
 # marks stand closer than this.
@@ -91,10 +92,11 @@ class Proofing(Laying):
         share = self.on_paper(frame, self.alpha)
         if ground == "alone":
             return share
-        photo = self.photo_shown(frame)
         if ground in GROUNDS:
+            photo = self.on_paper(frame, lambda box: self.own_colours(Shows.SUBJECT, box))
             behind = np.full((1, 1, 3), GROUNDS[ground], np.float32)
         else:
+            photo = self.photo_shown(frame)
             # Not by colour alone: a hatch that stands still on the screen.
             rows, columns = np.ogrid[0 : frame.height, 0 : frame.width]
             lines = (rows + frame.top + columns + frame.left) % HATCH_PX < HATCH_PX // 3
@@ -116,7 +118,8 @@ class Proofing(Laying):
             shares.append(self.box_share(frame))
         where = functools.reduce(np.multiply, shares) if shares else None
         own = plate.ink.colouring == ink.Colouring.PHOTO
-        photo = self.on_paper(frame, self.photo_rgb) if own else None
+        part = plate.photo.part
+        photo = self.on_paper(frame, lambda box: self.own_colours(part, box)) if own else None
         covers = None
         if plate.photo.covers:
             covers = np.asarray(self.part_share(plate, frame) * self.box_share(frame), np.float32)

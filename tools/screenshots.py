@@ -147,6 +147,9 @@ def masks(driver: WebDriver, address: str) -> None:
     bench_of(driver, address, HALF)
     driver.find_element(By.XPATH, "//nav//button[.//strong[text()='Ink']]").click()
     until(driver, "return document.querySelector('.fade-handle') !== null")
+    until(driver, "return document.querySelector('#mask-tinted') !== null")
+    driver.execute_script("document.querySelector('#mask-tinted').click()")
+    until(driver, "return document.querySelector('[data-testid=prints]') !== null")
     until(driver, SETTLED)
 
 

@@ -11,7 +11,7 @@ from flinz.core.looks.threshold import Threshold
 from flinz.core.press.framing import whole
 from flinz.core.press.painting import on_photo
 from flinz.core.press.press import Press
-from flinz.core.press.taking import piece_at
+from flinz.core.press.taking import pieces_at
 from flinz.errors import DocumentError
 from tests.charts import grey_photo
 
@@ -25,7 +25,7 @@ LIST = "e" * 64
 
 
 def with_piece(at, spread=0.0, verb="white-out"):
-    outline = piece_at(Press(), PHOTO, SHEET, PLATE, at, spread)
+    (outline,) = pieces_at(Press(), PHOTO, SHEET, PLATE, at, spread)
     points, size = on_photo(PHOTO, SHEET, np.column_stack([outline, np.ones(len(outline))]), 0.05)
     return ink_with(Stroke(Brush(verb=verb, by="area", size=size, hardness=1.0), points))
 
@@ -73,9 +73,45 @@ def test_a_piece_spreads_by_millimetres():
     assert grown == pytest.approx(np.pi * (36**2 - 30**2), rel=0.08)
 
 
+def test_all_pieces_like_one_are_taken_and_no_others():
+    rng = np.random.default_rng(3)
+    places = [(40 + 60 * k, 30 + 24 * n) for k in range(6) for n in range(10)]
+    small, large_ones = places[::2], places[1::2]
+    chart = np.full((300, 400), 220.0)
+    for kind, radius in ((small, 4), (large_ones, 9)):
+        for x, y in kind:
+            chart[np.hypot(COLUMNS - x, ROWS - y) < radius + rng.uniform(-0.4, 0.4)] = 30
+    photo = grey_photo(chart, "dots")
+    at = ((small[7][0]) / 400, small[7][1] / 300)
+
+    found = pieces_at(Press(), photo, SHEET, PLATE, at, 0.5, all_alike=True)
+
+    strokes = []
+    for outline in found:
+        points, size = on_photo(
+            photo, SHEET, np.column_stack([outline, np.ones(len(outline))]), 0.05
+        )
+        strokes.append(Stroke(Brush(verb="white-out", by="area", size=size, hardness=1.0), points))
+    plate = PLATE.model_copy(update={"hand": {"clean": LIST}})
+    sheet = SHEET.model_copy(update={"plates": [plate]})
+    press = Press(strokes_of=lambda _: strokes)
+    ink = 1 - press.proof(photo, sheet, whole(sheet, photo, 400), exact=True)
+    of = lambda kind: [ink[round(y), round(x)] for x, y in kind]  # noqa: E731
+    assert max(of(small)) < 0.05
+    assert min(of(large_ones)) > 0.95
+
+
+def test_more_pieces_than_are_taken_at_once_are_refused():
+    chart = np.where((ROWS.astype(int) % 4 < 2) & (COLUMNS.astype(int) % 4 < 2), 20, 230)
+    photo = grey_photo(chart, "many")
+
+    with pytest.raises(DocumentError, match="pieces like this one; up to 2,000"):
+        pieces_at(Press(), photo, SHEET, PLATE, (1 / 400, 1 / 300), 0.0, all_alike=True)
+
+
 def test_there_is_nothing_beside_the_sheet():
     with pytest.raises(DocumentError, match="beside the sheet"):
-        piece_at(Press(), PHOTO, SHEET, PLATE, (1.2, 0.5), 0.0)
+        pieces_at(Press(), PHOTO, SHEET, PLATE, (1.2, 0.5), 0.0)
 
 
 ALL_OVER = np.array([[0.0, 0.0, 1], [1, 0, 1], [1, 1, 1], [0, 1, 1]])

@@ -56,6 +56,22 @@ def test_a_piece_is_painted_whole(client, sheet):
     assert made["count"] == 1 and lists.named_by(page)
 
 
+def test_all_pieces_like_one_are_painted_at_once(client, sheet):
+    made = painted(
+        client, sheet, stage="clean", verb="white-out", by="alike", points=[[0.65, 0.5, 1]]
+    ).json()
+    stripe = painted(
+        client, sheet, stage="clean", verb="white-out", by="alike", points=[[0.1025, 0.5, 1]]
+    ).json()
+
+    # The disc alone is like the disc; the stripes are like each other.
+    assert made["count"] == stripe["count"] == 1
+    strokes = {
+        each["id"]: client.get(f"/api/hand/pieces/{each['id']}").content for each in (made, stripe)
+    }
+    assert len(set(strokes.values())) == 2
+
+
 def test_two_plates_are_set_apart_at_an_area(client, sheet):
     plate = sheet["sheet"]["plates"][0]["id"]
     corners = [[0.5, 0.2, 1], [0.9, 0.2, 1], [0.9, 0.8, 1]]

@@ -220,3 +220,29 @@ def test_what_is_lost_is_opened_at_its_spot(bench):
     assert words.startswith(("Tone: lighten", "Tone: darken"))
     assert "Nothing else changed" in find(page, ".bed-said").text
     assert page.find_elements(By.CSS_SELECTOR, ".bed-trouble") == []
+
+
+def test_what_the_hand_touched_and_where_a_plate_prints_is_tinted_on_request(page, bench):
+    page = bench(begun_with(page, "Two pears"))
+    choose_look(page, "Threshold")
+    stage(page, "Ink")
+    button(page, "Hand").click()
+    choose_verb(page, "Hide")
+    stroke(page, (0.1, 0.9), (0.9, 0.9))
+    plain = sheet_pixels(page).astype(int)
+    rows, columns = plain.shape[:2]
+    there, elsewhere = (round(0.9 * rows), columns // 2), slice(0, rows // 2)
+
+    find(page, "#hand-touched").click()
+    settled(page)
+    touched = sheet_pixels(page).astype(int)
+    button(page, "Dials").click()
+    find(page, "#mask-tinted").click()
+    until(page, lambda d: find(d, "[data-testid=prints]").text.endswith("%"))
+    settled(page)
+    mask = sheet_pixels(page).astype(int)
+
+    for tinted in (touched, mask):
+        red, green, blue = tinted[there]
+        assert blue > green + 20 and red > green
+        assert np.abs(tinted[elsewhere] - plain[elsewhere]).max() <= 1

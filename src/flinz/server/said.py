@@ -25,7 +25,7 @@ class SaidStroke(BaseModel):
     plate: str
     stage: StageName | Literal["photo"]
     verb: Verb
-    by: Literal["brush", "area", "piece"] = "brush"
+    by: Literal["brush", "area", "piece", "alike"] = "brush"
     size_mm: float = Field(gt=0, le=2000, allow_inf_nan=False)
     hardness: Share = 0.8
     strength: Share = 1.0

@@ -101,6 +101,8 @@ class Answer(BaseModel):
     fitted: list[str] = []
     # Of the main picture, settled, where its plate's look draws marks: how many that plate has.
     marks: int | None = None
+    # Of the main picture: the share of the sheet on which its plate may print, where it has a mask.
+    prints: float | None = None
     # Of a compared view: whether it looks as the sheet does without its dials.
     alike: bool | None = None
 
@@ -207,6 +209,7 @@ class Drawing:
             answer.fitted = plate.fitted
         if is_main:
             plate = sheet.plate(view.plate) if view.plate else sheet.plates[0]
+            answer.prints = studio.press.prints(photo, sheet, plate, frame, draft=draft, stop=stop)
             answer.suggestions = {} if draft else self._suggestions(photo, sheet, plate, stop)
             if view.what == "sheet" and view.recipe is None:
                 answer.marks = None if draft else self._count(photo, sheet, plate, stop)

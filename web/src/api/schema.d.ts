@@ -2824,7 +2824,7 @@ export interface components {
     /**
      * Painted
      * @description A stroke on a sheet; by piece: of the whole piece of finished ink or paper at its first
-     *     point, spread by half its size.
+     *     point, spread by half its size; by alike: of all pieces like that one.
      */
     Painted: {
       /** Plate */
@@ -2859,7 +2859,7 @@ export interface components {
        * @default brush
        * @enum {string}
        */
-      by: "brush" | "area" | "piece";
+      by: "brush" | "area" | "piece" | "alike";
       /** Size Mm */
       size_mm: number;
       /**
@@ -4529,7 +4529,7 @@ export interface components {
        * @default brush
        * @enum {string}
        */
-      by: "brush" | "area" | "piece";
+      by: "brush" | "area" | "piece" | "alike";
       /** Size Mm */
       size_mm: number;
       /**
@@ -4580,7 +4580,15 @@ export interface components {
        * @enum {string}
        */
       what:
-        "photo" | "sheet" | "stage" | "cutout" | "cutout-black" | "cutout-white" | "cutout-alone";
+        | "photo"
+        | "sheet"
+        | "stage"
+        | "cutout"
+        | "cutout-black"
+        | "cutout-white"
+        | "cutout-alone"
+        | "mask"
+        | "touched";
       /**
        * Plate
        * @default
@@ -4757,6 +4765,11 @@ export interface components {
        * @default null
        */
       marks: number | null;
+      /**
+       * Prints
+       * @default null
+       */
+      prints: number | null;
       /**
        * Alike
        * @default null

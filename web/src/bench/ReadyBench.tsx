@@ -44,7 +44,7 @@ export function ReadyBench(bench: TheBench) {
   const looking = useLooking(
     { ...bench, sheet: cropping.shown ?? hand.shown },
     choosing,
-    cropping.isOn ? "photo" : hand.cutoutView,
+    cropping.isOn ? "photo" : hand.instead,
     hand.unfinished,
   );
   const pinning = usePinning(bench, looking, say);

@@ -200,6 +200,27 @@ def moved(
     return plane
 
 
+def touched(
+    strokes: Iterable[Stroke],
+    placing: Placing,
+    before: Plane | None = None,
+    kept: Kept = _anywhere,
+) -> Plane:
+    """How strongly strokes of any verb act on each pixel, (H, W) float32 0..1; rub takes away."""
+    plane = np.zeros(placing.size, np.float32) if before is None else before.copy()
+    for stroke in strokes:
+        found = swept(stroke, placing)
+        if found is None:
+            continue
+        cover, part = found
+        share = _strong(cover, part, stroke.brush, kept)
+        if stroke.brush.verb == "rub":
+            plane[part] *= 1 - share
+        else:
+            plane[part] += share * (1 - plane[part])
+    return plane
+
+
 def covered(
     strokes: Iterable[Stroke],
     placing: Placing,

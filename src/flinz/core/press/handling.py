@@ -46,6 +46,11 @@ class Handling(Remembering):
             return np.ones((frame.height, frame.width), np.float32)
         return np.asarray(1 - np.clip(plane, 0, 1), np.float32)
 
+    def touched(self, plate: Plate, stage: StageName, frame: Frame) -> Plane:
+        """The share of each pixel that the hand touched at a stage, 0..1."""
+        plane = self._plane(plate, stage, frame, raster.touched, "touched")
+        return np.zeros((frame.height, frame.width), np.float32) if plane is None else plane
+
     def kept(self, brush: Brush, frame: Frame) -> Plane:
         """The share 0..1 of a frame of the box to which a stroke is kept."""
         raise NotImplementedError
@@ -56,6 +61,7 @@ class Handling(Remembering):
         stage: StageName,
         frame: Frame,
         made: Callable[..., NDArray[np.float32]],
+        what: str = "",
     ) -> NDArray[np.float32] | None:
         list_id = hand_of(plate).get(stage)
         if list_id is None:
@@ -70,7 +76,7 @@ class Handling(Remembering):
 
         def key(count: int) -> str:
             crop = self.sheet.picture.crop
-            settings = stage, crop, where[1]
+            settings = stage, what, crop, where[1]
             return self.key("hand", listed.keys[count - 1], settings, where[0], not is_kept)
 
         def kept(brush: Brush) -> Plane | None:

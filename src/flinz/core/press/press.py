@@ -3,7 +3,9 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from flinz.core.document.plate import Plate
+import numpy as np
+
+from flinz.core.document.plate import Plate, hand_of
 from flinz.core.document.recipe import MadeOn
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.tones import PhotoTones
@@ -146,6 +148,27 @@ class Press:
             return found
         lots = [self.marks(photo, sheet, plate, stop=stop) for plate in drawn]
         return found.model_copy(update={"marks": sum(len(lot) for lot in lots if lot is not None)})
+
+    def prints(
+        self,
+        photo: Photo,
+        sheet: Sheet,
+        plate: Plate,
+        frame: Frame,
+        *,
+        draft: bool = False,
+        stop: Stop = never,
+    ) -> float | None:
+        """The share 0..1 of a frame on which a plate may print; None where it has no mask.
+
+        Raises Stopped.
+        """
+        has_mask = not plate.ink.prints_everywhere or plate.ink.fading or "ink" in hand_of(plate)
+        if not (has_mask or plate.photo.is_cut):
+            return None
+        self.gate(needed_for(sheet, WHOLE_SHEET))
+        mask = Proofing(self.results, photo, sheet, draft=draft, stop=stop).mask(plate, frame)
+        return round(float(mask.mean(dtype=np.float64)), 4)
 
     def marks(
         self, photo: Photo, sheet: Sheet, plate: Plate, *, stop: Stop = never

@@ -17,6 +17,7 @@ from flinz.core.press.impressions import Impression, bare, is_grey_sheet, on_pap
 from flinz.core.press.laying import Laying
 from flinz.core.press.remembering import FIRST_STAGES, thinning
 from flinz.core.press.stopping import check
+from flinz.core.press.tinting import hatched
 from flinz.core.scale import Frame, region_frame
 from flinz.core.stages import ink, smooth
 from flinz.core.stages.part import Shows
@@ -29,22 +30,30 @@ FINE_ENOUGH_PX, FINE_ENOUGH_PX_PER_MM, CLOSE_PX = 1500, 4.5, 6.0
 THUMBNAIL_PX, FINEST_PX, COARSE_PX_PER_MM = 450, 3000, 3.0
 # What is drawn at once; of more, tiles of so many pixels a side, to hold little around each.
 AT_ONCE_PIXELS, TILE_PX = 8_000_000, 2400
-# The dropped part of a cutout as it is shown.
+# What the dropped part of a cutout is shown on.
 GROUNDS = {"black": 0.0, "white": 1.0}
-TINT, TINT_LINES = (0.20, 0.10, 0.30), (0.55, 0.30, 0.65)
-TINTED, HATCH_PX = np.float32(0.72), 9
 # Eyes are small: finer than what other suggestions need.
 EYE_LONG_EDGE_PX = 1400
 
 
 # The photo, the sheet, what leaves a stage; the photo with its backdrop tinted, on a plain ground,
-# or the cutout alone.
-What = Literal["photo", "sheet", "stage", "cutout", "cutout-black", "cutout-white", "cutout-alone"]
+# or the cutout alone; the sheet with what a plate does not print tinted, or what the hand touched.
+What = Literal[
+    "photo",
+    "sheet",
+    "stage",
+    "cutout",
+    "cutout-black",
+    "cutout-white",
+    "cutout-alone",
+    "mask",
+    "touched",
+]
 
 
 @dataclass(frozen=True)
 class Subject:
-    """What a proof shows: the photo, the whole sheet, what leaves a stage, or the cutout."""
+    """What a proof shows: the photo, the whole sheet, what leaves a stage, the cutout, a tint."""
 
     what: What = "sheet"
     plate: str = ""
@@ -66,6 +75,8 @@ class Proofing(Laying):
         if subject.what == "sheet":
             return self.composed(frame)
         plate = self.sheet.plate(subject.plate)
+        if subject.what in ("mask", "touched"):
+            return self.tinted(plate, subject, frame)
         if subject.stage in FIRST_STAGES:
             first = {"tone": self.toned, "smooth": self.smoothed_once}
             return self.shown(plate, frame, first.get(subject.stage, self.smoothed))
@@ -96,16 +107,29 @@ class Proofing(Laying):
             photo = self.on_paper(frame, lambda box: self.own_colours(Shows.SUBJECT, box))
             behind = np.full((1, 1, 3), GROUNDS[ground], np.float32)
         else:
-            photo = self.photo_shown(frame)
-            # Not by colour alone: a hatch that stands still on the screen.
-            rows, columns = np.ogrid[0 : frame.height, 0 : frame.width]
-            lines = (rows + frame.top + columns + frame.left) % HATCH_PX < HATCH_PX // 3
-            tint = np.where(lines[..., None], TINT_LINES, TINT).astype(np.float32)
-            behind = np.asarray(photo * (1 - TINTED) + tint * TINTED, np.float32)
+            return hatched(self.photo_shown(frame), np.asarray(1 - share, np.float32), frame)
         return np.asarray(behind + share[..., None] * (photo - behind), np.float32)
 
-    def impression(self, plate: Plate, frame: Frame) -> Impression:
-        """What a plate leaves on the sheet."""
+    def tinted(self, plate: Plate, subject: Subject, frame: Frame) -> Picture:
+        """The sheet, tinted where a plate does not print, or where the hand touched a stage."""
+        if subject.what == "mask":
+            share = np.asarray(1 - self.mask(plate, frame), np.float32)
+        else:
+            share = self.on_paper(frame, lambda box: self.touched(plate, subject.stage, box))
+            share = np.asarray(share * self.box_share(frame), np.float32)
+        return hatched(self.composed(frame), share, frame)
+
+    def mask(self, plate: Plate, frame: Frame) -> Plane:
+        """The share 0..1 of each pixel of a frame of the paper on which a plate may print."""
+        shares = self._printing_shares(plate, frame)
+        if plate.photo.is_cut:
+            shares.append(self.part_share(plate, frame))
+        if thinning(plate):
+            shares.append(self.on_paper(frame, lambda box: ink.faded_share(plate.ink, box)))
+        return functools.reduce(np.multiply, shares, self.box_share(frame))
+
+    def _printing_shares(self, plate: Plate, frame: Frame) -> list[Plane]:
+        """What keeps the finished ink of a plate from printing: tones, fades, the hand."""
         shares = []
         if not plate.ink.prints_everywhere:
             shares.append(ink.printing_share(self.on_paper(frame, self.plain_grey), plate.ink))
@@ -113,6 +137,11 @@ class Proofing(Laying):
             shares.append(self.on_paper(frame, lambda box: ink.faded_share(plate.ink, box)))
         if "ink" in hand_of(plate):
             shares.append(self.on_paper(frame, lambda box: self.printing(plate, box)))
+        return shares
+
+    def impression(self, plate: Plate, frame: Frame) -> Impression:
+        """What a plate leaves on the sheet."""
+        shares = self._printing_shares(plate, frame)
         if not self.laid.fills and plate.ink.colouring == ink.Colouring.TWO_COLOUR:
             # Its lights are laid where there is no ink, but not beside the box.
             shares.append(self.box_share(frame))

@@ -14,7 +14,7 @@ from flinz.core.hand import pieces as lists
 from flinz.core.hand.strokes import MAX_POINTS, Brush, Stroke
 from flinz.core.judge.opening import opened
 from flinz.core.press.painting import apart, on_photo
-from flinz.core.press.taking import piece_at
+from flinz.core.press.taking import pieces_at
 from flinz.errors import DocumentError
 from flinz.server.pictures import FOR_EVER
 from flinz.server.routes.judging import gone
@@ -68,7 +68,7 @@ class StrokeList(BaseModel):
 
 class Painted(SaidStroke):
     """A stroke on a sheet; by piece: of the whole piece of finished ink or paper at its first
-    point, spread by half its size.
+    point, spread by half its size; by alike: of all pieces like that one.
     """
 
     sheet_id: Id
@@ -116,14 +116,24 @@ def paint(request: Request, db: Db, studio: TheStudio, painted: Painted) -> Stro
     """
     painted.check()
     sheet = sheets.one(db, painted.sheet_id).sheet
-    photo, outline = studio.photo_of(db, sheet), None
-    if painted.by == "piece":
+    photo, of = studio.photo_of(db, sheet), painted.list_in(sheet)
+    if painted.by in ("piece", "alike"):
         plate, (x, y, _) = sheet.plate(painted.plate), painted.points[0]
         spread = painted.size_mm / 2 if painted.size_mm > LEAST_SPREAD_MM else 0.0
-        places = piece_at(studio.press, photo, sheet, plate, (x, y), spread, gone(request))
-        outline = np.column_stack([places, np.ones(len(places))])
-    stroke, of = painted.stroke(photo, sheet, outline), painted.list_in(sheet)
-    return _kept(db, of, [stroke])
+        all_alike = painted.by == "alike"
+        found = pieces_at(
+            studio.press,
+            photo,
+            sheet,
+            plate,
+            (x, y),
+            spread,
+            all_alike=all_alike,
+            stop=gone(request),
+        )
+        outlines = [np.column_stack([places, np.ones(len(places))]) for places in found]
+        return _kept(db, of, [painted.stroke(photo, sheet, each) for each in outlines])
+    return _kept(db, of, [painted.stroke(photo, sheet)])
 
 
 @router.post("/apart", status_code=201)

@@ -68,7 +68,7 @@ function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
       sheetId={3}
       photo={{ title: "Barnaby", width: 6000, height: 4000, notes: [] } as unknown as PhotoRecord}
       onFlush={vi.fn()}
-      hand={{ offered: [], isOn: false } as unknown as Hand}
+      hand={{ offered: [], isOn: false, tinted: {} } as unknown as Hand}
       cropping={{ isOn: false } as unknown as Cropping}
       onPairs={vi.fn()}
       onPick={vi.fn()}

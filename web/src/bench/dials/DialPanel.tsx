@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { Button, ButtonGroup } from "react-bootstrap";
+import { Button, ButtonGroup, Form } from "react-bootstrap";
 import type { Catalogue, DialSpec, KindSpec, PhotoRecord, Plate, Sheet } from "../../api/client";
 import { newGesture } from "../../shared/gesture";
 import { useSteady } from "../../shared/steady";
@@ -159,7 +159,19 @@ export function DialPanel(props: DialPanelProps) {
             )}
           </DialGroup>
         ))}
-        {step === "ink" && <Pairs onPairs={props.onPairs} />}
+        {step === "ink" && (
+          <>
+            <Form.Check
+              type="switch"
+              id="mask-tinted"
+              className="dial"
+              label="Tint where this plate does not print"
+              checked={hand.tinted.mask}
+              onChange={(event) => hand.setTinted({ mask: event.currentTarget.checked })}
+            />
+            <Pairs onPairs={props.onPairs} />
+          </>
+        )}
         {step === "smooth" && kind?.name !== "none" && (
           <Button size="sm" variant="plain" onClick={() => props.onStep("again")}>
             Smooth once more…

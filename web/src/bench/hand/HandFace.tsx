@@ -49,7 +49,8 @@ const STRENGTH: DialSpec = {
 const BY = [
   ["brush", "Brush", "Paint along the pointer"],
   ["area", "Round an area", "Go round it, or corner by corner with the keys"],
-  ["piece", "Whole pieces", "Press on ink or paper: all that hangs together, spread by the size"],
+  ["piece", "A piece", "Press on ink or paper: all that hangs together, spread by the size"],
+  ["alike", "All like it", "Press on a piece: all about as large and as long are taken"],
 ] as const;
 const KEPT: [KeptTo, string][] = [
   ["everywhere", "Everywhere"],
@@ -128,18 +129,20 @@ export function HandFace({ hand }: { hand: Hand }) {
         </div>
       )}
       <ButtonGroup size="sm" aria-label="How the hand goes" className="hand-by">
-        {BY.filter(([by]) => by !== "piece" || !hand.cutoutView).map(([by, label, hint]) => (
-          <Button
-            key={by}
-            variant="plain"
-            active={brush.by === by}
-            aria-pressed={brush.by === by}
-            title={hint}
-            onClick={() => setBrush({ by })}
-          >
-            {label}
-          </Button>
-        ))}
+        {BY.filter(([by]) => (by !== "piece" && by !== "alike") || !hand.cutoutView).map(
+          ([by, label, hint]) => (
+            <Button
+              key={by}
+              variant="plain"
+              active={brush.by === by}
+              aria-pressed={brush.by === by}
+              title={hint}
+              onClick={() => setBrush({ by })}
+            >
+              {label}
+            </Button>
+          ),
+        )}
       </ButtonGroup>
       <Dial spec={SIZE} value={brush.sizeMm} onChange={(sizeMm) => setBrush({ sizeMm })} />
       <Dial
@@ -170,6 +173,16 @@ export function HandFace({ hand }: { hand: Hand }) {
         checked={hand.isHidden}
         onChange={(event) => hand.hide(event.currentTarget.checked)}
       />
+      {!hand.cutoutView && (
+        <Form.Check
+          type="switch"
+          id="hand-touched"
+          className="dial"
+          label="Tint what the hand touched at this stage"
+          checked={hand.tinted.touched}
+          onChange={(event) => hand.setTinted({ touched: event.currentTarget.checked })}
+        />
+      )}
       {hand.canSetApart && (
         <Button
           size="sm"

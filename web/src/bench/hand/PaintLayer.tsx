@@ -88,7 +88,7 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
     event.currentTarget.focus({ preventScroll: true });
     const points: Point[] = [pointAt(event)];
     if (event.shiftKey && last.current && brush.by === "brush") points.unshift(last.current);
-    if (brush.by === "piece") return make(points);
+    if (brush.by === "piece" || brush.by === "alike") return make(points);
     trail([points[0]!, ...points], 1);
     followPointer(event, {
       move: (to) => {

@@ -18,7 +18,7 @@ export type KeptTo = "everywhere" | "subject" | "backdrop";
 
 /** How the hand goes: with a brush, round an area, or by whole pieces of the drawing. */
 export interface Brush {
-  by: "brush" | "area" | "piece";
+  by: "brush" | "area" | "piece" | "alike";
   /** Where it may go. */
   keptTo: KeptTo;
   /** Over which tones of the photo, from black 0 to white 1. */
@@ -65,6 +65,7 @@ export function useHand(
   const [verbs, setVerbs] = useState<Record<string, string>>({});
   const [brush, setBrush] = useState(START);
   const [isHidden, setHidden] = useState(false);
+  const [tinted, setTinted] = useState({ touched: false, mask: false });
   const [unfinished, setUnfinished] = useState<SaidStroke | null>(null);
   const [isApart, setApart] = useState(false);
   const [seen, setSeen] = useState<CutoutView>("cutout");
@@ -135,7 +136,7 @@ export function useHand(
         (problem) => work.setTrouble(problem.message),
       );
       const mm = `${brush.sizeMm.toFixed(0)} mm`;
-      const where = { brush: mm, area: "an area", piece: "a piece" }[brush.by];
+      const where = { brush: mm, area: "an area", piece: "a piece", alike: "pieces" }[brush.by];
       const words = `${title}: ${verb.label.toLowerCase()}, ${where}`;
       work.change(withHand(newest.current, plate.id, step, list.id), words, newGesture());
       setUnfinished(null);
@@ -200,6 +201,8 @@ export function useHand(
     [isHidden, isOn, sheet, plate.id, step],
   );
 
+  const tint = (what: "touched" | "mask") => (tinted[what] ? what : null);
+
   return {
     offered,
     isOn,
@@ -216,6 +219,16 @@ export function useHand(
     hasWork: handOf(sheet, plate, step) !== undefined,
     /** How the cutout is seen while it is worked on; null while it is not. */
     cutoutView: isOn && step === "photo" ? seen : null,
+    /** What is seen instead of the sheet while it is worked on by hand, or its mask looked at. */
+    instead: isOn
+      ? step === "photo"
+        ? seen
+        : tint("touched")
+      : step === "ink"
+        ? tint("mask")
+        : null,
+    tinted,
+    setTinted: (change: Partial<typeof tinted>) => setTinted((now) => ({ ...now, ...change })),
     see: setSeen,
     seeNext: () => {
       const names = CUTOUT_VIEWS.map(([name]) => name);

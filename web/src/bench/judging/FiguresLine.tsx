@@ -89,6 +89,11 @@ export function FiguresLine(props: FiguresLineProps) {
           alone {percent(own.alone)} · without {percent(own.without)}
         </span>
       )}
+      {answer?.prints != null && (
+        <span title="Share of the sheet on which this plate may print, by its mask">
+          prints on <strong data-testid="prints">{percent(answer.prints)}</strong>
+        </span>
+      )}
       {figures?.marks != null && (
         <span>
           marks <strong data-testid="marks">{figures.marks.toLocaleString("en-GB")}</strong>

@@ -1,4 +1,4 @@
-"""Turn dials at random on a 24 MP photo and watch the memory of the server.
+"""Turn dials, paint and cut at random on a 24 MP photo and watch the memory of the server.
 
 python tools/memory_walk.py [--minutes 60] [--seed 1]; prints the resident memory every minute and
 its peak. Needs Linux, whose /proc tells a process's memory.
@@ -21,6 +21,8 @@ from large_photo import large_photo
 from browser import free_port, wait_for
 
 VIEW_EDGES = (780, 1560, 2400)
+# One move in so many is a stroke, or another part of the photo.
+PAINTS, PARTS = 4, 20
 
 
 def memory_mb(process: int, what: str) -> float:
@@ -31,9 +33,9 @@ def memory_mb(process: int, what: str) -> float:
     raise RuntimeError(f"The system does not tell {what}.")
 
 
-def posted(address: str, data: bytes, kind: str) -> dict:
-    """The answer to a POST."""
-    request = urllib.request.Request(address, data, {"Content-Type": kind})
+def posted(address: str, data: bytes, kind: str, method: str = "POST") -> dict:
+    """The answer to what is sent."""
+    request = urllib.request.Request(address, data, {"Content-Type": kind}, method=method)
     with urllib.request.urlopen(request, timeout=120) as answer:
         return json.load(answer)
 
@@ -69,6 +71,37 @@ def turned(sheet: dict, catalogue: dict, chance: random.Random) -> None:
         settings[dial["name"]] = round(round(value / dial["step"]) * dial["step"], 6)
 
 
+def painted(address: str, record: dict, catalogue: dict, chance: random.Random) -> None:
+    """One stroke of any verb of any stage, of the sheet as it is saved first."""
+    url, sheet = f"{address}/api/sheets/{record['id']}", record["sheet"]
+
+    def sent(to: str, body: dict, method: str = "POST") -> dict:
+        return posted(to, json.dumps(body).encode(), "application/json", method)
+
+    change = {"base": record["revision"], "sheet": sheet, "words": "walk"}
+    record["revision"] = sent(url, change, "PUT")["revision"]
+    step = chance.choice([step for step in catalogue["steps"] if step["verbs"]])
+    x, y = chance.random(), chance.random()
+    points = [
+        [x + 0.1 * chance.gauss(0, 1), y + 0.1 * chance.gauss(0, 1), chance.random()]
+        for _ in range(chance.randint(1, 60))
+    ]
+    stroke = {
+        "sheet_id": record["id"],
+        "plate": "plate-1",
+        "stage": step["name"],
+        "verb": chance.choice(step["verbs"])["name"],
+        "by": chance.choice(["brush", "brush", "area"]) if len(points) > 2 else "brush",
+        "size_mm": chance.uniform(1, 20),
+        "points": points,
+    }
+    made = sent(f"{address}/api/hand/paint", stroke)["id"]
+    if step["name"] == "photo":
+        sheet["cutouts"][sheet["picture"]["photo"]] = made
+    else:
+        sheet["plates"][0]["hand"][step["name"]] = made
+
+
 def views(chance: random.Random) -> list[dict]:
     """The sheet at some zoom, four watch spots, and the run."""
     edge = chance.choice(VIEW_EDGES)
@@ -93,7 +126,8 @@ async def walk(address: str, photo: str, process: int, minutes: float, seed: int
     with urllib.request.urlopen(f"{address}/api/catalogue", timeout=30) as answer:
         catalogue = json.load(answer)
     body = json.dumps({"photo": photo, "recipe": "pencil"}).encode()
-    sheet = posted(f"{address}/api/sheets", body, "application/json")["sheet"]
+    record = posted(f"{address}/api/sheets", body, "application/json")
+    sheet = record["sheet"]
     peak = memory_mb(process, "VmHWM")
     print(f"photo opened: {memory_mb(process, 'VmRSS'):.0f} MB, peak {peak:.0f} MB", flush=True)
     began, minute, moves = time.monotonic(), 0, 0
@@ -102,6 +136,11 @@ async def walk(address: str, photo: str, process: int, minutes: float, seed: int
         while time.monotonic() - began < minutes * 60:
             turned(sheet, catalogue, chance)
             moves += 1
+            if moves % PAINTS == 0:
+                painted(address, record, catalogue, chance)
+            if moves % PARTS == 0:
+                part = chance.choice(["whole", "subject", "backdrop"])
+                sheet["plates"][0]["photo"]["part"] = part
             ask = {"ask": moves, "sheet": sheet, "views": views(chance)}
             await socket.send(json.dumps(ask))
             if await first_answer(socket, moves) is None:

@@ -101,3 +101,17 @@ def test_a_stroke_made_while_the_server_is_stopped_arrives_later(tmp_path):
         with served("demo", "--data", str(tmp_path), port=port):
             until(page, lambda d: not d.find_elements(By.CSS_SELECTOR, ".bed-trouble"))
             until(page, lambda d: "tone" in stored(d)["sheet"]["plates"][0]["hand"])
+            first = tone_of(page)
+        until(page, lambda d: "does not answer" in find(d, ".bed-trouble").text)
+        find(page, ".paint-layer").send_keys(" ")
+        # Even if the page is closed meanwhile.
+        page.get("about:blank")
+
+        with served("demo", "--data", str(tmp_path), port=port) as address:
+            page.get(f"{address}/sheets/3")
+            until(page, lambda d: tone_of(d) not in (None, first))
+
+
+def tone_of(page):
+    """The strokes at Tone of the first plate, by their id."""
+    return stored(page)["sheet"]["plates"][0]["hand"].get("tone")

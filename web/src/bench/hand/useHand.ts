@@ -1,4 +1,4 @@
-import { useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import {
   answered,
   client,
@@ -13,6 +13,7 @@ import { withCopy } from "../../sheet/plates";
 import { stepOf } from "../../sheet/stages";
 import type { Choosing } from "../choosing/useChoosing";
 import type { TheBench } from "../theBench";
+import { keepWaiting, takeWaiting, type Waiting } from "./waiting";
 
 export type KeptTo = "everywhere" | "subject" | "backdrop";
 
@@ -77,6 +78,7 @@ export function useHand(
   const queue = useRef(Promise.resolve());
   const newest = useRef(sheet);
   const saving = useRef(work.saving);
+  const waiting = useRef<Waiting[]>([]);
   useLayoutEffect(() => {
     newest.current = sheet;
     saving.current = work.saving;
@@ -127,22 +129,45 @@ export function useHand(
   function paint(points: Point[]): Promise<void> {
     if (!verb) return Promise.resolve();
     const { title } = stepOf(catalogue, step);
-    const body = { sheet_id: id, ...said(points) };
+    const mm = `${brush.sizeMm.toFixed(0)} mm`;
+    const where = { brush: mm, area: "an area", piece: "a piece", alike: "pieces" }[brush.by];
+    const words = `${title}: ${verb.label.toLowerCase()}, ${where}`;
+    return send({ stroke: said(points), words }).finally(() => setUnfinished(null));
+  }
+
+  /** Have a stroke drawn, after those before it. */
+  function send(one: Waiting): Promise<void> {
+    waiting.current.push(one);
+    const { stroke, words } = one;
     return after(async () => {
       // A stroke made while the server is stopped stays with the page, and arrives later.
       if (!(await saved())) return;
+      const body = { sheet_id: id, ...stroke };
       const list = await reached(
         () => answered(client.POST("/api/hand/paint", { body })),
         (problem) => work.setTrouble(problem.message),
       );
-      const mm = `${brush.sizeMm.toFixed(0)} mm`;
-      const where = { brush: mm, area: "an area", piece: "a piece", alike: "pieces" }[brush.by];
-      const words = `${title}: ${verb.label.toLowerCase()}, ${where}`;
-      work.change(withHand(newest.current, plate.id, step, list.id), words, newGesture());
+      waiting.current = waiting.current.filter((each) => each !== one);
+      const changed = withHand(newest.current, stroke.plate, stroke.stage, list.id);
+      work.change(changed, words, newGesture());
       setUnfinished(null);
       await work.flush();
-    }).finally(() => setUnfinished(null));
+    }).finally(() => {
+      waiting.current = waiting.current.filter((each) => each !== one);
+    });
   }
+
+  // What was painted while the server was stopped, and the page closed, arrives now.
+  useEffect(() => {
+    for (const one of takeWaiting(id)) void send(one);
+    const leave = () => {
+      if (waiting.current.length > 0) keepWaiting(id, waiting.current);
+    };
+    window.addEventListener("pagehide", leave);
+    return () => window.removeEventListener("pagehide", leave);
+    // Once a sheet: what is sent uses what is newest then.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [id]);
 
   /** Go on with an area drawn otherwise: the plate prints beside it, a copy of it within. */
   function drawApart(points: Point[]): Promise<void> {

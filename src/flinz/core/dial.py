@@ -61,6 +61,7 @@ def Angle(  # noqa: N802
     label: str = "Angle",
     low: float = 0.0,
     high: float = 180.0,
+    only_for: dict[str, list[str]] | None = None,
     group: str = "",
 ) -> Any:
     """A direction in degrees, counter-clockwise from the x axis."""
@@ -74,6 +75,7 @@ def Angle(  # noqa: N802
         unit="°",
         label=label,
         hint=hint,
+        only_for=only_for,
         group=group,
     )
 

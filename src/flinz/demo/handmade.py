@@ -1,4 +1,4 @@
-"""Five pieces finished by hand: cut out, opened and closed, faded, spared, following detail."""
+"""Six pieces finished by hand: cut out, opened and closed, faded, spared, on a wall."""
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -16,6 +16,7 @@ from flinz.core.looks.pencil import Pencil
 from flinz.core.looks.stipple import Stipple
 from flinz.core.looks.threshold import Threshold
 from flinz.core.looks.undrawn import Undrawn
+from flinz.core.planes.textures import Surface
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import AsPicture
@@ -228,4 +229,53 @@ SNAIL = Handmade(
     ),
 )
 
-ALL = (STICKER, TEE, HALF, RUNNING, SNAIL)
+WALL = Handmade(
+    "scarecrow.jpg",
+    Sheet(
+        title="Old Barnaby on a brick wall",
+        picture=Picture(cutout=Cutout(hair=3.0)),
+        paper=AsPicture(
+            long_edge=280.0, colour="#b4684c", texture=Surface.BRICK, tooth=0.3, printed=True
+        ),
+        plates=[
+            Plate(
+                name="colours",
+                photo=Part(part="subject"),
+                draw=Undrawn(ink="full"),
+                ink=Ink(colouring="photo", saturation=1.3, blend="normal", opacity=0.62),
+            ),
+            Plate(
+                id="plate-2",
+                name="black",
+                photo=Part(part="subject"),
+                tone=Tone(shadows=0.4, local=0.4),
+                draw=Threshold(level=0.36, edge=1.0),
+                clean=Clean(specks=0.6, pinholes=0.4),
+                ink=Ink(colour="#1c1512"),
+                fitted=["tone.black", "tone.white", "tone.middle"],
+            ),
+        ],
+    ),
+    cutout=[
+        _stroke("keep", ((0.30, 0.12), (0.5, 0.05), (0.62, 0.12), (0.75, 0.3))),
+        _stroke("keep", ((0.2, 0.18), (0.4, 0.24), (0.55, 0.5), (0.55, 0.8), (0.8, 0.95))),
+        _stroke("keep", ((0.3, 0.35), (0.28, 0.55), (0.35, 0.75), (0.2, 0.95))),
+        _stroke("keep", ((0.78, 0.4), (0.82, 0.6), (0.7, 0.75))),
+        _stroke("drop", ((0.03, 0.35), (0.06, 0.05), (0.3, 0.02))),
+        _stroke("drop", ((0.7, 0.03), (0.95, 0.06), (0.97, 0.4))),
+        _stroke("drop", ((0.03, 0.6), (0.05, 0.85)), 5.0),
+        _stroke("drop", ((0.96, 0.6), (0.97, 0.9)), 5.0),
+        _stroke("drop", ((0.72, 0.15), (0.73, 0.2), (0.72, 0.23)), 4.0),
+        _stroke("drop", ((0.29, 0.1), (0.33, 0.08)), 3.0),
+        _stroke("drop", ((0.25, 0.66), (0.3, 0.62)), 3.0),
+        _stroke("drop", ((0.82, 0.82), (0.85, 0.8)), 3.0),
+    ],
+    hand={
+        ("plate-2", "clean"): [
+            _stroke("spatter", ((0.2, 0.42), (0.16, 0.7), (0.12, 0.96)), 26.0),
+            _stroke("spatter", ((0.84, 0.36), (0.9, 0.7), (0.93, 0.97)), 26.0),
+        ]
+    },
+)
+
+ALL = (STICKER, TEE, HALF, RUNNING, SNAIL, WALL)

@@ -1231,6 +1231,48 @@ export interface components {
        */
       colour: string;
       /**
+       * Texture
+       * @description What its surface is like
+       * @default smooth
+       */
+      texture: components["schemas"]["Surface"];
+      /**
+       * Grain
+       * @description How large it is
+       * @default 1
+       */
+      grain: number;
+      /**
+       * Depth
+       * @description How deep it looks
+       * @default 1
+       */
+      depth: number;
+      /**
+       * Light from
+       * @description Where it is lit from, counter-clockwise
+       * @default 120
+       */
+      light_from: number;
+      /**
+       * Tooth
+       * @description Ink stays on its tops alone
+       * @default 0
+       */
+      tooth: number;
+      /**
+       * Soak
+       * @description Ink runs along fibres
+       * @default 0
+       */
+      soak: number;
+      /**
+       * Print the texture
+       * @description Otherwise it is only seen here
+       * @default false
+       */
+      printed: boolean;
+      /**
        * @description discriminator enum property added by openapi-typescript
        * @enum {string}
        */
@@ -2804,6 +2846,48 @@ export interface components {
        */
       colour: string;
       /**
+       * Texture
+       * @description What its surface is like
+       * @default smooth
+       */
+      texture: components["schemas"]["Surface"];
+      /**
+       * Grain
+       * @description How large it is
+       * @default 1
+       */
+      grain: number;
+      /**
+       * Depth
+       * @description How deep it looks
+       * @default 1
+       */
+      depth: number;
+      /**
+       * Light from
+       * @description Where it is lit from, counter-clockwise
+       * @default 120
+       */
+      light_from: number;
+      /**
+       * Tooth
+       * @description Ink stays on its tops alone
+       * @default 0
+       */
+      tooth: number;
+      /**
+       * Soak
+       * @description Ink runs along fibres
+       * @default 0
+       */
+      soak: number;
+      /**
+       * Print the texture
+       * @description Otherwise it is only seen here
+       * @default false
+       */
+      printed: boolean;
+      /**
        * @description discriminator enum property added by openapi-typescript
        * @enum {string}
        */
@@ -3562,6 +3646,13 @@ export interface components {
        * Paper
        * @default {
        *       "colour": "#ffffff",
+       *       "texture": "smooth",
+       *       "grain": 1,
+       *       "depth": 1,
+       *       "light_from": 120,
+       *       "tooth": 0,
+       *       "soak": 0,
+       *       "printed": false,
        *       "size": "as-picture",
        *       "long_edge": 200
        *     }
@@ -3819,6 +3910,13 @@ export interface components {
        * Paper
        * @default {
        *       "colour": "#ffffff",
+       *       "texture": "smooth",
+       *       "grain": 1,
+       *       "depth": 1,
+       *       "light_from": 120,
+       *       "tooth": 0,
+       *       "soak": 0,
+       *       "printed": false,
        *       "size": "as-picture",
        *       "long_edge": 200
        *     }
@@ -4150,6 +4248,22 @@ export interface components {
       /** Count */
       count: number;
     };
+    /**
+     * Surface
+     * @description What a sheet's surface is like.
+     * @enum {string}
+     */
+    Surface:
+      | "smooth"
+      | "wove"
+      | "laid"
+      | "kraft"
+      | "rough"
+      | "linen"
+      | "board"
+      | "plaster"
+      | "brick"
+      | "chalkboard";
     /**
      * Swapped
      * @description The sheet on its other photo, and which dials were fitted to it anew: "plate: dial".

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { PhotoRecord, Sheet } from "../api/client";
-import { croppedSize, paperSize, paperWords } from "./paper";
+import { asPicture, croppedSize, paperSize, paperWords } from "./paper";
 
 const photo = { width: 2000, height: 1500 } as PhotoRecord;
 
@@ -44,4 +44,21 @@ test("a paper of its own size has as many pixels as the photo has where it lies"
   // The picture is 300 mm wide where it fits, 100 mm where it is laid so.
   expect(paper(own)).toMatchObject({ width: 300, height: 400, edgePx: 2667 });
   expect(paper(own, 100)).toMatchObject({ edgePx: 8000, words: "300 × 400 mm" });
+});
+
+test("a paper of the picture's shape keeps all but its size", () => {
+  const own = {
+    size: "own",
+    width: 300,
+    height: 400,
+    colour: "#eeeeee",
+    texture: "laid",
+  } as Sheet["paper"];
+
+  expect(asPicture(own, 200)).toEqual({
+    size: "as-picture",
+    long_edge: 200,
+    colour: "#eeeeee",
+    texture: "laid",
+  });
 });

@@ -39,6 +39,14 @@ export function paperSize(photo: PhotoRecord, sheet: Sheet) {
   return { width, height, edgePx: Math.max(1, Math.round(Math.max(width, height) * pxPerMm)) };
 }
 
+/** The same paper in the picture's own shape. */
+export function asPicture(paper: Sheet["paper"], longEdge: number): Sheet["paper"] {
+  if (paper.size === "as-picture") return { ...paper, long_edge: longEdge };
+  const kept = Object.entries(paper).filter(([name]) => name !== "width" && name !== "height");
+  const same = Object.fromEntries(kept) as Omit<typeof paper, "size" | "width" | "height">;
+  return { ...same, size: "as-picture", long_edge: longEdge };
+}
+
 /** The size of a paper in words. */
 export function paperWords(paper: Sheet["paper"]): string {
   return paper.size === "as-picture"

@@ -29,6 +29,11 @@ class Delivery:
     progress: Progress = lambda share: None
     stop: Stop = never
 
+    @property
+    def printed(self) -> Sheet:
+        """The sheet as it leaves: a texture of the paper that is only seen is left out."""
+        return self.sheet.model_copy(update={"paper": self.sheet.paper.as_printed()})
+
 
 @dataclass(frozen=True)
 class Format:

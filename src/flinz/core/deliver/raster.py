@@ -86,7 +86,7 @@ def shown(delivery: Delivery, frame: Frame, wish: PictureWish) -> NDArray[np.uin
     finer = replace(frame.magnified(times), finer=frame.finer)
     # What is averaged after need not be drawn finer before.
     drawn = delivery.press.proof(
-        delivery.photo, delivery.sheet, finer, exact=times > 1, stop=delivery.stop
+        delivery.photo, delivery.printed, finer, exact=times > 1, stop=delivery.stop
     )
     pixels = _bytes_of(drawn, wish)
     if is_one_bit:
@@ -115,7 +115,7 @@ def _in_bands(
     parts: list[NDArray[np.uint8]] = []
     for k, (top, bottom) in enumerate(itertools.pairwise(edges)):
         band = frame.part(0, top, frame.width, bottom)
-        drawn = worker.proof(delivery.photo, delivery.sheet, band, stop=delivery.stop)
+        drawn = worker.proof(delivery.photo, delivery.printed, band, stop=delivery.stop)
         parts.append(_bytes_of(drawn, wish))
         delivery.progress((k + 1) / (bands + 1))
     if len({part.ndim for part in parts}) > 1:

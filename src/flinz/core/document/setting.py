@@ -10,6 +10,7 @@ from flinz.core.document.recipe import Recipe
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.upgrade import by_new_names
 from flinz.core.hand.cutout import Cutout
+from flinz.core.stages.paper import OfAnySize
 from flinz.errors import DocumentError
 
 T = TypeVar("T", Sheet, Recipe)
@@ -25,7 +26,7 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
 
     path: "stage.name" or "paper.name"; value: a number, true or false, or the text of any of
     them or of a word. Choosing another draw.look, smooth.kind, again.kind or paper.size starts that
-    at its own starting values; a paper keeps its colour.
+    at its own starting values; a paper keeps its colour and texture.
     Raises DocumentError if the dial or the value is not allowed.
     """
     stage, _, name = path.partition(".")
@@ -48,7 +49,8 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     if (stage, name) in (("draw", "look"), ("smooth", "kind"), ("again", "kind")):
         holder[stage] = {name: value}
     elif (stage, name) == ("paper", "size"):
-        holder[stage] = {name: value, "colour": document.paper.colour}
+        kept = document.paper.model_dump(mode="json", include=set(OfAnySize.model_fields))
+        holder[stage] = {name: value, **kept}
     elif isinstance(value, str):
         holder[stage][name] = _value(value, getattr(settings, name))
     else:

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.planes.filters import Plane
+from flinz.core.planes.textures import Surface, lit, relief, soaked, tops
 from flinz.core.scale import Frame
 from flinz.core.stages import ink
 from flinz.core.stages.paper import Paper
@@ -37,6 +38,10 @@ def is_grey_sheet(paper: Paper, inks: Iterable[ink.Ink]) -> bool:
 def bare(paper: Paper, frame: Frame, is_grey: bool) -> NDArray[np.float32]:
     """The paper with nothing on it, (H, W) or (H, W, 3) float32 0..1, sRGB-encoded."""
     colour = ink.rgb_of(paper.colour)
+    if paper.texture != Surface.SMOOTH and paper.depth > 0:
+        found = relief(paper.texture, frame, paper.grain, paper.light_from)
+        sheet = lit(colour[:1] if is_grey else colour, found, paper.depth)
+        return sheet[..., 0] if is_grey else sheet
     if is_grey:
         return np.full((frame.height, frame.width), colour[0], np.float32)
     sheet = np.empty((frame.height, frame.width, 3), np.float32)
@@ -53,3 +58,18 @@ def on_paper(paper: NDArray[np.float32], impressions: list[Impression]) -> NDArr
             sheet = np.asarray(sheet + hides * (paper - sheet), np.float32)
         sheet = ink.printed(sheet, each.cover, each.ink, each.where, each.photo)
     return sheet
+
+
+def answered(cover: Plane, paper: Paper, frame: Frame, within: Frame) -> Plane:
+    """Ink 0..1 as a paper takes it: it stays on the tops of its texture, and runs along fibres.
+
+    cover: (H, W) in a frame, which is wider by reach_mm than within, whose part is returned.
+    """
+    if paper.soak > 0:
+        cover = soaked(cover, frame, paper.soak, paper.grain)
+    cover = cover[within.slices_in(frame)]
+    if paper.tooth > 0:
+        found = relief(paper.texture, within, paper.grain, 0.0)
+        held = tops(paper.texture, found, paper.grain)
+        cover = cover * (1 - np.float32(paper.tooth) * (1 - held))
+    return np.ascontiguousarray(cover, np.float32)

@@ -8,7 +8,7 @@ from flinz.core.press.proofing import Subject
 from flinz.core.stages.smooth import AlongForm, EdgeKeeping
 
 PHOTO, HUES, LIGHT, CLEAN, HAND = "the photo", "hues", "local light", "cleaning", "the hand"
-HAIR = "hair"
+HAIR, TEXTURES = "hair", "textures of paper"
 # Ways to smooth that have kernels of their own.
 SMOOTHINGS: dict[type[Settings], str] = {
     EdgeKeeping: "edge-keeping smoothing",
@@ -19,7 +19,7 @@ SMOOTHINGS: dict[type[Settings], str] = {
 def needed_for(sheet: Sheet, subject: Subject) -> set[str]:
     """The parts without which a subject of a sheet cannot be drawn."""
     if subject.what == "photo":
-        return set()
+        return {TEXTURES} if sheet.paper.surface else set()
     if subject.what.startswith("cutout"):
         return needed_for_cutout(sheet)
     if subject.what == "stage":
@@ -27,6 +27,8 @@ def needed_for(sheet: Sheet, subject: Subject) -> set[str]:
     else:
         plates, stage = [plate for plate in sheet.plates if plate.shown], STAGES[-1]
     parts = {part for plate in plates for part in needed(plate, stage)}
+    if sheet.paper.surface:
+        parts.add(TEXTURES)
     if any(plate.photo.needs_cutout for plate in plates):
         parts |= needed_for_cutout(sheet)
     return parts

@@ -13,7 +13,7 @@ from flinz.core.planes.filters import Plane, averaged
 from flinz.core.press.developing import Picture
 from flinz.core.press.drawing import in_steps
 from flinz.core.press.framing import box_region, whole
-from flinz.core.press.impressions import Impression, bare, is_grey_sheet, on_paper
+from flinz.core.press.impressions import Impression, answered, bare, is_grey_sheet, on_paper
 from flinz.core.press.laying import Laying
 from flinz.core.press.remembering import FIRST_STAGES, thinning
 from flinz.core.press.stopping import check
@@ -152,7 +152,25 @@ class Proofing(Laying):
         covers = None
         if plate.photo.covers:
             covers = np.asarray(self.part_share(plate, frame) * self.box_share(frame), np.float32)
-        return Impression(self.inked(plate, frame), plate.ink, where, photo, covers)
+        return Impression(self._on_surface(plate, frame), plate.ink, where, photo, covers)
+
+    def _on_surface(self, plate: Plate, frame: Frame) -> Plane:
+        """Ink of a plate as the paper takes it."""
+        paper = self.sheet.paper
+        if not paper.surface or paper.tooth == paper.soak == 0:
+            return self.inked(plate, frame)
+
+        def make() -> Plane:
+            # What runs farthest comes from so far away.
+            outer = frame.widened(math.ceil(2 * frame.px(paper.soak)) if paper.soak else 0)
+            return answered(self.inked(plate, outer), paper, outer, frame)
+
+        before = self.laid_key(plate, "clean")
+        settings = plate.ink.register, self.exact, self.part_key(plate), paper.surface
+        taken: Plane = self.step(
+            "on paper", before, (*settings, paper.tooth, paper.soak), frame, make
+        )
+        return taken
 
     def printed(self, impressions: list[Impression], frame: Frame) -> Picture:
         """Impressions on the paper, in their order."""

@@ -32,8 +32,9 @@ from flinz.core.looks.desk import bare_desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import Photo
+from flinz.core.planes.textures import Surface, relief, soaked
 from flinz.core.press.framing import whole
-from flinz.core.press.parts import CLEAN, HAIR, HAND, HUES, LIGHT, PHOTO, SMOOTHINGS
+from flinz.core.press.parts import CLEAN, HAIR, HAND, HUES, LIGHT, PHOTO, SMOOTHINGS, TEXTURES
 from flinz.core.press.proofing import Proofing
 from flinz.core.press.results import Results
 from flinz.core.press.stopping import Stop, never
@@ -64,6 +65,7 @@ def parts() -> dict[str, Callable[[], None]]:
         HUES: partial(_stage, Plate(tone=Tone(hues=(Pull(hue=0, pull=0.2),))), "tone"),
         LIGHT: partial(_stage, Plate(tone=Tone(shadows=0.2, local=0.2)), "tone"),
         **{words: partial(_smooth, kind) for kind, words in SMOOTHINGS.items()},
+        TEXTURES: _textures,
         # Compiles longest by far, and is wanted only once something is cut out.
         HAIR: _hair,
     }
@@ -80,6 +82,12 @@ def _hair() -> None:
     rgb[:, WIDTH // 2 :] = 1
     mask = rgb[..., 0] > 0
     matted(rgb, mask, band_around(mask, 3.0))
+
+
+def _textures() -> None:
+    frame = whole_frame(WIDTH_MM, WIDTH, HEIGHT)
+    relief(Surface.WOVE, frame, 1.0, 0.0)
+    soaked(_shade(), frame, 1.0, 1.0)
 
 
 def warm_up(stop: Stop = never) -> Iterator[str]:

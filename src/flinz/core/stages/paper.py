@@ -1,10 +1,11 @@
 """Paper: what a sheet is printed on, and how large it is."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field
 
-from flinz.core.dial import Colour, Dial, Settings
+from flinz.core.dial import Angle, Choice, Colour, Dial, Settings, Switch
+from flinz.core.planes.textures import Surface
 
 
 def _size(label: str, hint: str) -> Any:
@@ -13,18 +14,81 @@ def _size(label: str, hint: str) -> Any:
     )
 
 
-class _AnyPaper(Settings):
+TEXTURES: dict[Surface, tuple[str, ...]] = {
+    Surface.SMOOTH: ("Smooth", "An even colour"),
+    Surface.WOVE: ("Wove", "Felt-marked, as most paper"),
+    Surface.LAID: ("Laid", "Fine lines of the mould, and chains across them"),
+    Surface.KRAFT: ("Kraft", "Wrapping paper with its fibres"),
+    Surface.ROUGH: ("Rough", "Pitted, as for watercolour"),
+    Surface.LINEN: ("Linen", "Woven threads, thicker here and there"),
+    Surface.BOARD: ("Board", "Grey board with flecks"),
+    Surface.PLASTER: ("Plaster", "A wall, with a trowel's strokes"),
+    Surface.BRICK: ("Brick wall", "Courses of brick, in the paper's colour"),
+    Surface.CHALKBOARD: ("Chalkboard", "Slate, with wiped chalk"),
+}
+ROUGHER = [name.value for name in Surface if name != Surface.SMOOTH]
+
+
+def _of_texture(default: float, high: float, *, label: str, hint: str, **more: Any) -> Any:
+    more |= {"group": "Texture", "only_for": {"texture": ROUGHER}}
+    return Dial(default, low=more["ge"], high=high, label=label, hint=hint, **more)
+
+
+class OfAnySize(Settings):
+    """What paper of any size has: its colour, and a texture."""
+
     colour: str = Colour("#ffffff", label="Paper", hint="The colour of the paper")
+    texture: Surface = Choice(
+        Surface.SMOOTH, label="Texture", hint="What its surface is like", options=TEXTURES
+    )
+    grain: float = _of_texture(
+        1.0, 3.0, ge=0.1, le=20.0, step=0.05, unit="×", label="Grain", hint="How large it is"
+    )
+    depth: float = _of_texture(
+        1.0, 2.5, ge=0.0, le=10.0, step=0.05, unit="×", label="Depth", hint="How deep it looks"
+    )
+    light_from: float = Angle(
+        120.0,
+        label="Light from",
+        hint="Where it is lit from, counter-clockwise",
+        low=-180.0,
+        only_for={"texture": ROUGHER},
+        group="Texture",
+    )
+    tooth: float = _of_texture(
+        0.0, 1.0, ge=0.0, le=1.0, step=0.02, label="Tooth", hint="Ink stays on its tops alone"
+    )
+    soak: float = _of_texture(
+        0.0, 1.0, ge=0.0, le=10.0, step=0.02, unit="mm", label="Soak", hint="Ink runs along fibres"
+    )
+    printed: bool = Switch(
+        False,
+        label="Print the texture",
+        hint="Otherwise it is only seen here",
+        group="Texture",
+        only_for={"texture": ROUGHER},
+    )
+
+    @property
+    def surface(self) -> tuple[Any, ...]:
+        """What decides how its surface lies, apart from how it looks; empty where it is smooth."""
+        return () if self.texture == Surface.SMOOTH else (self.texture, self.grain)
+
+    def as_printed(self) -> Self:
+        """As it leaves: a texture that is only seen is left out, what it does to ink is not."""
+        if self.texture == Surface.SMOOTH or self.printed:
+            return self
+        return self.model_copy(update={"depth": 0.0})
 
 
-class AsPicture(_AnyPaper):
+class AsPicture(OfAnySize):
     """Paper of the picture's own shape."""
 
     size: Literal["as-picture"] = "as-picture"
     long_edge: float = _size("Long edge", "Size of the drawing on paper")
 
 
-class OwnSize(_AnyPaper):
+class OwnSize(OfAnySize):
     """Paper of a width and a height of its own; the picture lies on it."""
 
     size: Literal["own"] = "own"

@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import { newGesture } from "../../shared/gesture";
-import { turnedSize } from "../../sheet/paper";
+import { asPicture, turnedSize } from "../../sheet/paper";
 import type { Choosing } from "../choosing/useChoosing";
 import type { TheBench } from "../theBench";
 import {
@@ -56,13 +56,12 @@ export function useCropping({ work, sheet, photo }: TheBench, choosing: Choosing
   // The whole photo upright on a paper of its own shape, as long as it is cropped.
   const shown = useMemo(() => {
     if (!isOn) return null;
-    const { colour } = sheet.paper;
     const picture = { ...sheet.picture, crop: { ...sheet.picture.crop, ...WHOLE_PHOTO } };
     const position = { ...picture.position, x: null, y: null, width: null, turn: 0 };
     return {
       ...sheet,
       picture: { ...picture, position: { ...position, mirrored: false, as_drawn: 1 } },
-      paper: { size: "as-picture" as const, long_edge: 200, colour },
+      paper: asPicture(sheet.paper, 200),
     };
   }, [isOn, sheet]);
 

@@ -39,7 +39,7 @@ return pictures.every((p) => p.complete && p.naturalWidth > 0)
     && document.fonts.status === "loaded";
 """
 # Sheets of the demo.
-POSTER, TEE, STICKER, HAND_TEE, HALF, SNAIL = 4, 5, 6, 7, 8, 10
+POSTER, TEE, STICKER, HAND_TEE, HALF, SNAIL, WALL = 4, 5, 6, 7, 8, 10, 11
 PICTURES_LOADED = """
 const pictures = [...document.images];
 return pictures.length > 0 && pictures.every((p) => p.complete && p.naturalWidth > 0)
@@ -153,6 +153,16 @@ def masks(driver: WebDriver, address: str) -> None:
     until(driver, SETTLED)
 
 
+def paper(driver: WebDriver, address: str) -> None:
+    """The scarecrow on a brick wall, at the dials of the paper."""
+    bench_of(driver, address, WALL)
+    driver.find_element(By.XPATH, "//nav//button[.//strong[text()='Paper']]").click()
+    until(driver, "return document.querySelector('#dials-title').textContent === 'Paper'")
+    script = "document.querySelectorAll('.dials-list details').forEach((each) => each.open = true)"
+    driver.execute_script(script)
+    until(driver, SETTLED)
+
+
 def bench_one_to_one(driver: WebDriver, address: str) -> None:
     """Export pixels, one to one."""
     bench(driver, address)
@@ -234,7 +244,7 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "contact-sheet": (contact_sheet, 1280, 800),
     "bench-pencil": (bench, 1280, 800),
     "bench-ink-line": (lambda d, a: bench_with(d, a, "Ink line"), 1280, 800),
-    "bench-stipple": (lambda d, a: bench_with(d, a, "Stipple"), 1280, 800),
+    "paper": (paper, 1280, 800),
     "hand": (hand, 1280, 800),
     "cutout": (cutout, 1280, 800),
     "crop": (crop, 1280, 800),

@@ -26,7 +26,7 @@ from flinz.core.press.proofing import Subject
 from flinz.core.scale import Lay, region_frame, whole_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
-from flinz.core.stages.paper import AsPicture, OwnSize
+from flinz.core.stages.paper import CUTS, AsPicture, OwnSize
 from flinz.errors import DocumentError
 from tests.charts import blobs, grey_photo
 
@@ -310,3 +310,22 @@ def test_the_share_of_a_box_in_pixels_sums_to_its_area(width, height, turn):
     share = box_share(lay.box_mm(frame), (width, height), (100, 100))
 
     assert float(share.sum()) == pytest.approx(width * height, rel=0.01)
+
+
+@pytest.mark.parametrize("cut", CUTS, ids=[cut.name for cut in CUTS])
+def test_a_picture_stays_within_the_margins_of_its_paper(cut):
+    photo = grey_photo(np.zeros((90, 120)), "solid")
+    paper = OwnSize(width=cut.width, height=cut.height, margin=10.0)
+    sheet = Sheet(plates=[Plate(draw=Threshold(level=0.5))], paper=paper)
+
+    frame = whole(sheet, photo, 500)
+    ink = 1 - Press().proof(photo, sheet, frame, exact=True)
+
+    rows, columns = np.nonzero(ink > 0.5)
+    left, right = columns.min() / frame.px_per_mm, (columns.max() + 1) / frame.px_per_mm
+    top, bottom = rows.min() / frame.px_per_mm, (rows.max() + 1) / frame.px_per_mm
+    # It reaches two of them, and has its own shape.
+    pixel = 1.5 / frame.px_per_mm
+    assert min(left, top) == pytest.approx(10.0, abs=pixel)
+    assert max(right - cut.width, bottom - cut.height) == pytest.approx(-10.0, abs=pixel)
+    assert (right - left) / (bottom - top) == pytest.approx(4 / 3, abs=0.04)

@@ -5,6 +5,7 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.select import Select
 
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
@@ -300,3 +301,26 @@ def test_a_stroke_of_the_hand_is_drawn_named_hidden_and_taken_back(bench):
     until(bench, lambda d: np.array_equal(sheet_pixels(d), before))
     button(bench, "Dials").click()
     until(bench, lambda d: not d.find_elements(By.CSS_SELECTOR, ".paint-layer"))
+
+
+def test_a_paper_is_cut_to_a_size_turned_and_given_a_texture(bench):
+    stage(bench, "Paper")
+    Select(find(bench, "select[aria-label='Size of the paper']")).select_by_value("A5")
+    until(bench, lambda d: saved_sheet(d).paper.size == "own")
+    assert (saved_sheet(bench).paper.width, saved_sheet(bench).paper.height) == (210, 148)
+    button(bench, "Turn upright").click()
+    until(bench, lambda d: saved_sheet(d).paper.width == 148)
+
+    type_value(bench, "Margin", 12)
+    click_on(bench, find(bench, "[data-dial='paper.texture'] button[aria-expanded]"))
+    linen = "//*[@role='option' or self::button][.//*[normalize-space()='Linen']]"
+    click_on(bench, find_path(bench, linen))
+    until(bench, lambda d: saved_sheet(d).paper.texture == "linen")
+    settled(bench)
+
+    paper = saved_sheet(bench).paper
+    assert (paper.texture, paper.margin, paper.height) == ("linen", 12, 210)
+    assert np.abs(sheet_pixels(bench) - drawn_by_the_core(bench)).max() <= 2
+    Select(find(bench, "select[aria-label='Size of the paper']")).select_by_value("as-picture")
+    until(bench, lambda d: saved_sheet(d).paper.size == "as-picture")
+    assert saved_sheet(bench).paper.texture == "linen"

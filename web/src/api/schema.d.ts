@@ -1407,6 +1407,8 @@ export interface components {
       formats: components["schemas"]["FormatSpec"][];
       limits: components["schemas"]["Limits"];
       colours: components["schemas"]["Colours"];
+      /** Cuts */
+      cuts: components["schemas"]["Cut"][];
     };
     /**
      * Change
@@ -1766,6 +1768,18 @@ export interface components {
        * @default 0
        */
       detail: number;
+    };
+    /**
+     * Cut
+     * @description A size that paper is cut to, upright, mm.
+     */
+    Cut: {
+      /** Name */
+      name: string;
+      /** Width */
+      width: number;
+      /** Height */
+      height: number;
     };
     /**
      * CutPaper
@@ -2904,6 +2918,12 @@ export interface components {
        * @default 200
        */
       height: number;
+      /**
+       * Margin
+       * @description How far from its edges the picture ends
+       * @default 0
+       */
+      margin: number;
     };
     /**
      * Painted

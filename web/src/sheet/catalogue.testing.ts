@@ -31,6 +31,10 @@ export function catalogueOf(kinds: Partial<Record<Step, Partial<KindSpec>[]>> = 
       speck_mm: 0.16,
       marks: 100_000,
     },
+    cuts: [
+      { name: "A4", width: 210, height: 297 },
+      { name: "Sticker", width: 75, height: 75 },
+    ],
     colours: {
       inks: [{ name: "Lamp black", colour: "#000000" }],
       papers: [],

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { PhotoRecord, Sheet } from "../api/client";
-import { asPicture, croppedSize, paperSize, paperWords } from "./paper";
+import { asPicture, croppedSize, cutOf, ofCut, paperSize, paperWords } from "./paper";
 
 const photo = { width: 2000, height: 1500 } as PhotoRecord;
 
@@ -40,9 +40,10 @@ test("a paper as the picture has its shape and its pixels", () => {
 });
 
 test("a paper of its own size has as many pixels as the photo has where it lies", () => {
-  const own = { size: "own", width: 300, height: 400 } as const;
+  const own = { size: "own", width: 300, height: 400, margin: 0 } as const;
   // The picture is 300 mm wide where it fits, 100 mm where it is laid so.
   expect(paper(own)).toMatchObject({ width: 300, height: 400, edgePx: 2667 });
+  expect(paper({ ...own, margin: 50 })).toMatchObject({ edgePx: 4000 });
   expect(paper(own, 100)).toMatchObject({ edgePx: 8000, words: "300 × 400 mm" });
 });
 
@@ -61,4 +62,20 @@ test("a paper of the picture's shape keeps all but its size", () => {
     colour: "#eeeeee",
     texture: "laid",
   });
+});
+
+test("a paper is cut to a size, upright or across, and known by it either way", () => {
+  const cuts = [
+    { name: "A4", width: 210, height: 297 },
+    { name: "Sticker", width: 75, height: 75 },
+  ];
+  const plain = { size: "as-picture", long_edge: 200, colour: "#eeeeee" } as Sheet["paper"];
+
+  const across = ofCut(plain, cuts[0]!, true);
+  expect(across).toEqual({ size: "own", width: 297, height: 210, margin: 0, colour: "#eeeeee" });
+  const upright = ofCut({ ...across, margin: 8 } as Sheet["paper"], cuts[0]!, false);
+  expect(upright).toMatchObject({ width: 210, height: 297, margin: 8 });
+  expect([across, upright].map((each) => cutOf(cuts, each)?.name)).toEqual(["A4", "A4"]);
+  expect(cutOf(cuts, plain)).toBeUndefined();
+  expect(cutOf(cuts, ofCut(plain, { name: "", width: 210, height: 300 }, false))).toBeUndefined();
 });

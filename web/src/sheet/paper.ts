@@ -1,4 +1,4 @@
-import type { PhotoRecord, Sheet } from "../api/client";
+import type { Catalogue, PhotoRecord, Sheet } from "../api/client";
 
 /** Pixels of the whole photo, turned and straightened: so much smaller that no corner is bare. */
 export function turnedSize(photo: PhotoRecord, crop: Sheet["picture"]["crop"]) {
@@ -34,17 +34,48 @@ export function paperSize(photo: PhotoRecord, sheet: Sheet) {
     return { width: mm * native.width, height: mm * native.height, edgePx: longest };
   }
   const { width, height } = paper;
-  const fitting = Math.min(width / native.width, height / native.height) * native.width;
-  const pxPerMm = native.width / (picture.position.width ?? fitting);
+  const pxPerMm = native.width / (picture.position.width ?? fittingWidth(paper, native));
   return { width, height, edgePx: Math.max(1, Math.round(Math.max(width, height) * pxPerMm)) };
 }
+
+/** How wide a picture is that fits on a paper of its own size, within the margins, mm. */
+export function fittingWidth(
+  { width, height, margin }: Extract<Sheet["paper"], { size: "own" }>,
+  native: { width: number; height: number },
+): number {
+  const room = (side: number) => Math.max(1, side - 2 * margin);
+  return Math.min(room(width) / native.width, room(height) / native.height) * native.width;
+}
+
+/** What only a paper of its own size has. */
+const OF_OWN = ["width", "height", "margin"];
 
 /** The same paper in the picture's own shape. */
 export function asPicture(paper: Sheet["paper"], longEdge: number): Sheet["paper"] {
   if (paper.size === "as-picture") return { ...paper, long_edge: longEdge };
-  const kept = Object.entries(paper).filter(([name]) => name !== "width" && name !== "height");
+  const kept = Object.entries(paper).filter(([name]) => !OF_OWN.includes(name));
   const same = Object.fromEntries(kept) as Omit<typeof paper, "size" | "width" | "height">;
   return { ...same, size: "as-picture", long_edge: longEdge };
+}
+
+type Cut = Catalogue["cuts"][number];
+
+/** The same paper, cut to a size. */
+export function ofCut(paper: Sheet["paper"], cut: Cut, isAcross: boolean): Sheet["paper"] {
+  const sides = [cut.width, cut.height].sort((one, other) => one - other) as [number, number];
+  const [width, height] = isAcross ? [sides[1], sides[0]] : sides;
+  if (paper.size === "own") return { ...paper, width, height };
+  const kept = Object.entries(paper).filter(([name]) => name !== "long_edge");
+  const same = Object.fromEntries(kept) as Omit<typeof paper, "size" | "long_edge">;
+  return { ...same, size: "own", width, height, margin: 0 };
+}
+
+/** The size that a paper is cut to, whichever way it lies; undefined for one of its own. */
+export function cutOf(cuts: Cut[], paper: Sheet["paper"]): Cut | undefined {
+  if (paper.size !== "own") return undefined;
+  const same = (one: number, other: number) => Math.abs(one - other) < 0.05;
+  const [short, long] = [paper.width, paper.height].sort((one, other) => one - other);
+  return cuts.find((cut) => same(cut.width, short!) && same(cut.height, long!));
 }
 
 /** The size of a paper in words. */

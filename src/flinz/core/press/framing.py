@@ -67,7 +67,10 @@ def laid_box(sheet: Sheet, photo: Photo) -> LaidBox:
     """The box of a sheet's picture and how it lies."""
     native, position = _native(sheet, photo), sheet.picture.position
     paper_width, paper_height = sheet_mm(sheet, photo)
-    fitting = min(paper_width / native[0], paper_height / native[1]) * native[0]
+    room = (paper_width, paper_height)
+    if not isinstance(sheet.paper, AsPicture):
+        room = sheet.paper.room
+    fitting = min(room[0] / native[0], room[1] / native[1]) * native[0]
     width = fitting if position.width is None else position.width
     height = width * native[1] / native[0]
     x = paper_width / 2 if position.x is None else position.x

@@ -1,5 +1,6 @@
 """Paper: what a sheet is printed on, and how large it is."""
 
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field
@@ -94,12 +95,54 @@ class OwnSize(OfAnySize):
     size: Literal["own"] = "own"
     width: float = _size("Width", "Width of the paper")
     height: float = _size("Height", "Height of the paper")
+    margin: float = Dial(
+        0.0,
+        ge=0.0,
+        le=500.0,
+        high=50.0,
+        step=0.5,
+        unit="mm",
+        label="Margin",
+        hint="How far from its edges the picture ends",
+    )
+
+    @property
+    def room(self) -> tuple[float, float]:
+        """Width and height within the margins, mm; a millimetre at least."""
+        return max(1.0, self.width - 2 * self.margin), max(1.0, self.height - 2 * self.margin)
 
     @property
     def long_edge(self) -> float:
         """The longer of the two, mm."""
         return max(self.width, self.height)
 
+
+@dataclass(frozen=True)
+class Cut:
+    """A size that paper is cut to, upright, mm."""
+
+    name: str
+    width: float
+    height: float
+
+
+# ISO 216 and what is usual in shops.
+CUTS = (
+    Cut("A2", 420, 594),
+    Cut("A3", 297, 420),
+    Cut("A4", 210, 297),
+    Cut("A5", 148, 210),
+    Cut("A6", 105, 148),
+    Cut("B3", 353, 500),
+    Cut("B4", 250, 353),
+    Cut("B5", 176, 250),
+    Cut("Letter", 215.9, 279.4),
+    Cut("Square", 200, 200),
+    Cut("Postcard", 105, 148),
+    Cut("Shirt front", 300, 400),
+    Cut("Seed packet", 80, 115),
+    Cut("Sticker", 75, 75),
+)
 
 Paper = Annotated[AsPicture | OwnSize, Field(discriminator="size")]
 

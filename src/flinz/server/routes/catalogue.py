@@ -10,6 +10,7 @@ from flinz.core.document.plate import MAX_PLATES
 from flinz.core.document.sheet import MAX_WATCH_SPOTS
 from flinz.core.document.steps import StepName, steps
 from flinz.core.judge.printing import NARROW_MM, SPECK_MM2, THIN_MM, dot_mm
+from flinz.core.stages.paper import CUTS, Cut
 from flinz.core.stages.pots import CLOTHS, INKS, PAIRS, PAPERS, Pair, Pot
 from flinz.server.views import MANY_MARKS
 
@@ -80,6 +81,8 @@ class Catalogue(BaseModel):
     formats: list[FormatSpec]
     limits: Limits
     colours: Colours
+    # Sizes that paper is cut to, upright.
+    cuts: list[Cut]
 
 
 @router.get("/catalogue")
@@ -116,6 +119,7 @@ def catalogue() -> Catalogue:
             speck_mm=round(dot_mm(SPECK_MM2), 2),
             marks=MANY_MARKS,
         ),
+        cuts=list(CUTS),
         colours=Colours(
             inks=list(INKS), papers=list(PAPERS), cloths=list(CLOTHS), pairs=list(PAIRS)
         ),

@@ -43,7 +43,10 @@ test("trimming cuts the paper with the photo; filling keeps the paper", () => {
 
   expect(withCrop(sheet, photo, half, "trim").paper).toMatchObject({ long_edge: 100 });
   expect(withCrop(sheet, photo, half, "fill").paper).toMatchObject({ long_edge: 200 });
-  const own = { ...sheet, paper: { size: "own", width: 400, height: 400 } } as unknown as Sheet;
+  const own = {
+    ...sheet,
+    paper: { size: "own", width: 400, height: 400, margin: 0 },
+  } as unknown as Sheet;
   expect(withCrop(own, photo, half, "trim").picture.position.width).toBeCloseTo(200);
   expect(withCrop(own, photo, half, "fill").picture.position.width).toBeNull();
 });

@@ -1,5 +1,5 @@
 import type { PhotoRecord, Sheet } from "../../api/client";
-import { croppedSize, paperSize, turnedSize } from "../../sheet/paper";
+import { croppedSize, fittingWidth, paperSize, turnedSize } from "../../sheet/paper";
 
 /** A part of the turned photo, in shares of its width and height. */
 export interface Bounds {
@@ -123,8 +123,7 @@ export function withCrop(sheet: Sheet, photo: PhotoRecord, bounds: Bounds, way: 
     const long_edge = Math.min(2000, Math.max(5, Number((paper.long_edge * by).toFixed(2))));
     return { ...next, paper: { ...paper, long_edge } };
   }
-  const fitting = Math.min(paper.width / before.width, paper.height / before.height);
-  const was = picture.position.width ?? fitting * before.width;
+  const was = picture.position.width ?? fittingWidth(paper, before);
   const width = Math.max(1, (was * after.width) / before.width);
   return { ...next, picture: { ...picture, position: { ...picture.position, width } } };
 }

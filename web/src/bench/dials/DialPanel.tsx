@@ -28,6 +28,7 @@ import { DialGroup } from "./DialGroup";
 import { LiveMarks } from "./LiveMarks";
 import { OneDial } from "./OneDial";
 import { PaperPixels } from "./PaperPixels";
+import { PaperSize } from "./PaperSize";
 import { PhotoFace } from "./PhotoFace";
 
 interface DialPanelProps {
@@ -122,6 +123,14 @@ export function DialPanel(props: DialPanelProps) {
           <PhotoFace photo={props.photo} onOtherPhoto={props.onOtherPhoto} />
           <CropFace cropping={props.cropping} />
         </>
+      )}
+      {step === "paper" && (
+        <PaperSize
+          cuts={catalogue.cuts}
+          photo={props.photo}
+          sheet={sheet}
+          onChange={props.onChange}
+        />
       )}
       {!hand.isOn && <Kinds {...props} kind={kind} settings={settings} title={title} />}
       <div className="dials-list" hidden={hand.isOn}>

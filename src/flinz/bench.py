@@ -3,6 +3,7 @@
 import statistics
 import time
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 import cv2
@@ -13,6 +14,7 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.decoding import decode
 from flinz.core.planes.photo import Photo
+from flinz.core.planes.textures import Surface, relief
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.stages.clean import Clean
@@ -21,6 +23,8 @@ from flinz.core.stages.tone import Tone
 from flinz.demo.scenario import picture
 
 SMALL_PX, LARGE_PX = 1400, 6000
+# What a texture of paper may cost.
+TEXTURE_GAUSSIANS = 12.0
 RUNS, LARGE_RUNS = 7, 3
 # Room for a drawing of 24 MP and what comes before it.
 CLEAN_MEMORY_BYTES = 2_000_000_000
@@ -79,6 +83,8 @@ def _table(photo: Photo, edge: int, runs: int) -> list[dict[str, Any]]:
     for name, look in LOOKS.items():
         draw = look.settings()
         timed(f"{name}, full run", look.gaussians, full(Plate(tone=tone, draw=draw)))
+    for surface in list(Surface)[1:]:
+        timed(f"paper, {surface}", TEXTURE_GAUSSIANS, partial(relief, surface, frame, 1.0, 120.0))
     for smooth in (Gaussian(radius=1), Median(radius=0.5), EdgeKeeping()):
         press = Press()
         _warmed(press, photo, Plate(tone=tone, draw=LOOKS["threshold"].settings()), frame)

@@ -23,7 +23,7 @@ from flinz.core.scale import region_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
 from flinz.demo.scenario import picture
-from flinz.quality import cutouts, faint, placed, sizes
+from flinz.quality import cutouts, faint, papers, placed, sizes
 from flinz.quality.coherence import ends_in_rows, line_figures, parts_and_gaps
 
 Row = dict[str, Any]
@@ -77,6 +77,8 @@ def _rows(quick: bool) -> Iterator[Row]:
         yield _row(title, sizes.beating(name), 0.01)
     yield _row("stroke ends on an even ground, largest power: contour hatch", ends_in_rows(), 40)
     yield _row("area lost by smooth edges, checker", area_moved(), 0.01)
+    for surface in papers.SURFACES:
+        yield _row(f"texture, a large one shrunk: {surface}", papers.likeness(surface), 0.97, True)
     photos = {name: decode(picture(name), name) for name in PHOTOS[: 1 if quick else None]}
     for photo_name, photo in photos.items():
         where = photo_name.partition(".")[0]

@@ -12,7 +12,7 @@ from numba import njit, prange
 f32 = np.float32
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _mixed(x, y, seed) -> Any:  # type: ignore[no-untyped-def]
     # 32 bits for each place of a lattice, each depending on all (after B. Jenkins, 1997).
     n = np.uint32(x * 0x0DA6B343 + y * 0x18163841 + seed * 0x0B1AB31F)
@@ -21,14 +21,14 @@ def _mixed(x, y, seed) -> Any:  # type: ignore[no-untyped-def]
     return np.uint32(n ^ (n >> np.uint32(16)))
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _hashed(x, y, seed) -> Any:  # type: ignore[no-untyped-def]
     # A number -1..1.
     n = _mixed(x, y, seed) >> np.uint32(8)
     return f32(n) * f32(2.0 / 16777216.0) - f32(1.0)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _leaning(x, y, seed, u, v) -> Any:  # type: ignore[no-untyped-def]
     # The height at (u, v) from a corner, of a plane that leans any way.
     n = _mixed(x, y, seed)
@@ -37,7 +37,7 @@ def _leaning(x, y, seed, u, v) -> Any:  # type: ignore[no-untyped-def]
     return (lean_x * u + lean_y * v) * f32(1.7 / 32768)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _noise(x, y, seed) -> Any:  # type: ignore[no-untyped-def]
     # Gradient noise, about -1..1 (K. Perlin, 1985; smooth in its second derivative: 2002).
     left, top = np.floor(x), np.floor(y)
@@ -52,7 +52,7 @@ def _noise(x, y, seed) -> Any:  # type: ignore[no-untyped-def]
     return upper + v * (lower - upper)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _left(cell, per_px) -> Any:  # type: ignore[no-untyped-def]
     # What a pixel's average leaves of a wave two cells long: the first factors of its sine.
     part = per_px * (f32(0.5) / cell)
@@ -63,7 +63,7 @@ def _left(cell, per_px) -> Any:  # type: ignore[no-untyped-def]
     return (one - square) * (one - square * f32(1 / 4)) * (one - square * f32(1 / 9))
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _grain(x, y, across, down, per_px, seed) -> Any:  # type: ignore[no-untyped-def]
     # Noise of cells of mm; nothing where they are finer than pixels.
     share = _left(min(across, down), per_px)
@@ -73,24 +73,24 @@ def _grain(x, y, across, down, per_px, seed) -> Any:  # type: ignore[no-untyped-
     return share * _noise(x / across + f32(0.37) * f32(seed), y / down, seed)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _round(x, y, cell, per_px, seed) -> Any:  # type: ignore[no-untyped-def]
     c, s = f32(0.8), f32(0.6)
     return _grain(c * x - s * y, s * x + c * y, cell, cell, per_px, seed)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _wave(turn, length, per_px) -> Any:  # type: ignore[no-untyped-def]
     return np.cos(turn) * _left(length / f32(2), per_px)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _rise(value, low, high) -> Any:  # type: ignore[no-untyped-def]
     part = min(max((value - low) / (high - low), f32(0)), f32(1))
     return part * part * (f32(3) - f32(2) * part)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _fibres(x, y, cell, length, width, per_px, seed) -> Any:  # type: ignore[no-untyped-def]
     # Light fibres less dark ones at a place: one in each cell of mm, any way, a little bent.
     i, j = np.int32(np.floor(x / cell)), np.int32(np.floor(y / cell))
@@ -117,14 +117,14 @@ def _fibres(x, y, cell, length, width, per_px, seed) -> Any:  # type: ignore[no-
     return found
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _wove(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     felt = f32(0.016) * _round(x, y, f32(1.7), per_px, 1)
     felt += f32(0.011) * _round(x, y, f32(0.7), per_px, 2)
     return felt + f32(0.005) * _round(x, y, f32(0.26), per_px, 3)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _laid(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     apart, chains = f32(1.05), f32(25.0)
     sway = f32(0.9) * _noise(x / f32(40), y / f32(30), 11)
@@ -136,13 +136,13 @@ def _laid(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     return lines + chain + f32(0.6) * _wove(x, y, per_px)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _kraft(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     runs = f32(0.012) * _grain(x, y, f32(5.0), f32(0.45), per_px, 21)
     return runs + f32(0.8) * _wove(x, y, per_px)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _rough(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     # Pillows with sharp dips between them, as felts press them.
     n = _noise(
@@ -157,7 +157,7 @@ def _rough(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     return found + f32(0.008) * _round(x, y, f32(0.22), per_px, 34)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _linen(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     apart = f32(0.72)
     x = x + f32(0.16) * _noise(x / f32(3), y / f32(9), 41)
@@ -174,13 +174,13 @@ def _linen(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     return f32(0.075) * woven * _left(apart / f32(2), per_px)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _board(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     found = f32(0.02) * _round(x, y, f32(1.1), per_px, 51)
     return found + f32(0.012) * _round(x, y, f32(0.5), per_px, 52)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _plaster(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     # A trowel's strokes, which bend and end in ridges, over a wall that is not quite flat.
     bend = f32(6) * _noise(x / f32(38), y / f32(38), 61)
@@ -197,7 +197,7 @@ def _plaster(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
 COURSE, BRICK, JOINT = 15.0, 44.0, 2.4
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _in_brick(x, y) -> Any:  # type: ignore[no-untyped-def]
     # How far within its brick a place lies, mm (below 0 in a joint), and which brick it is.
     x = x + f32(0.5) * _noise(x / f32(5), y / f32(5), 71)
@@ -211,7 +211,7 @@ def _in_brick(x, y) -> Any:  # type: ignore[no-untyped-def]
     return edge - f32(JOINT / 2), np.int32(column), np.int32(row)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _brick(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     edge, column, row = _in_brick(x, y)
     edge += f32(0.35) * _round(x, y, f32(0.9), per_px, 78)
@@ -225,13 +225,13 @@ def _brick(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     return face * (out + rough + broad) + (f32(1) - face) * sand
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _chalkboard(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     found = f32(0.006) * _round(x, y, f32(0.8), per_px, 81)
     return found + f32(0.004) * _round(x, y, f32(0.4), per_px, 82)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _height(kind, x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     if kind == 1:
         return _wove(x, y, per_px)
@@ -254,7 +254,7 @@ def _height(kind, x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     return f32(0)
 
 
-@njit(fastmath=True, cache=True)
+@njit(fastmath=True, error_model="numpy", cache=True)
 def _tint(kind, x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     if kind == 3:
         fibres = _fibres(x, y, f32(1.5), f32(3.4), f32(0.07), per_px, 90)
@@ -290,7 +290,7 @@ def _tint(kind, x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
     return f32(0)
 
 
-@njit(parallel=True, fastmath=True, cache=True)
+@njit(parallel=True, fastmath=True, error_model="numpy", cache=True)
 def surface(kind, left, top, width, height, per_px) -> Any:  # type: ignore[no-untyped-def]
     """Heights at the corners of pixels, (height + 1, width + 1), and tints, (height, width)."""
     corners = np.empty((height + 1, width + 1), np.float32)
@@ -307,7 +307,7 @@ def surface(kind, left, top, width, height, per_px) -> Any:  # type: ignore[no-u
     return corners, tint
 
 
-@njit(parallel=True, fastmath=True, cache=True)
+@njit(parallel=True, fastmath=True, error_model="numpy", cache=True)
 def sloped(corners, to_x, to_y, grain) -> Any:  # type: ignore[no-untyped-def]
     """Slopes and heights of pixels from those of their corners, (H, W) each.
 
@@ -326,7 +326,7 @@ def sloped(corners, to_x, to_y, grain) -> Any:  # type: ignore[no-untyped-def]
     return slope, high
 
 
-@njit(parallel=True, fastmath=True, cache=True)
+@njit(parallel=True, fastmath=True, error_model="numpy", cache=True)
 def runs(left, top, width, height, per_px, short, long) -> Any:  # type: ignore[no-untyped-def]
     """How far ink runs across and down, (height, width) each, -1..1, mostly a little."""
     across = np.empty((height, width), np.float32)

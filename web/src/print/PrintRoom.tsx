@@ -60,7 +60,7 @@ export function PrintRoom({ id }: { id: number }) {
   }
   const settings = sheet.paper as Settings;
   const lengths = (kindOf(catalogue.data, "paper", settings)?.dials ?? []).filter(
-    (dial) => dial.unit === "mm",
+    (dial) => dial.unit === "mm" && dial.group === "",
   );
   const holdThin = (dpi: number) => set({ dpi, long_edge_px: null });
   const makeFile = async () => {

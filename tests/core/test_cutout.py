@@ -17,7 +17,9 @@ from flinz.core.looks.threshold import Threshold
 from flinz.core.looks.undrawn import Undrawn
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
+from flinz.core.press.parts import HAIR, needed_for
 from flinz.core.press.press import Press
+from flinz.core.press.proofing import Subject
 from flinz.core.scale import region_frame
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import AsPicture
@@ -325,3 +327,14 @@ def test_a_parts_own_colours_are_free_of_what_lay_beside_it(part, own, other):
     pure, with_other = (255 + share * (each - 255) for each in (colours[own], picture))
     assert np.abs(shown - pure)[mixed[..., 0]].mean() < 12
     assert np.abs(with_other - pure)[mixed[..., 0]].mean() > 25
+
+
+def test_colours_are_freed_only_once_what_frees_them_is_ready():
+    def needs(part, colouring, what="sheet"):
+        plate = Plate(photo=Part(part=part), ink=Ink(colouring=colouring))
+        sheet = Sheet(picture=Picture(cutout=Cutout(hair=0.0)), plates=[plate])
+        return HAIR in needed_for(sheet, Subject(what))
+
+    assert needs("subject", "photo") and needs("backdrop", "photo")
+    assert not needs("whole", "photo") and not needs("subject", "single")
+    assert needs("whole", "single", "cutout-black") and not needs("whole", "single", "cutout")

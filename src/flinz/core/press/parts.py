@@ -5,6 +5,8 @@ from flinz.core.document.plate import STAGES, Plate, StageName, hand_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import look_of
 from flinz.core.press.proofing import Subject
+from flinz.core.stages.ink import Colouring
+from flinz.core.stages.part import Shows
 from flinz.core.stages.smooth import AlongForm, EdgeKeeping
 
 PHOTO, HUES, LIGHT, CLEAN, HAND = "the photo", "hues", "local light", "cleaning", "the hand"
@@ -21,7 +23,9 @@ def needed_for(sheet: Sheet, subject: Subject) -> set[str]:
     if subject.what == "photo":
         return {TEXTURES} if sheet.paper.surface else set()
     if subject.what.startswith("cutout"):
-        return needed_for_cutout(sheet)
+        # On a plain ground its colours are freed of the old one, by the same package.
+        is_freed = subject.what in ("cutout-black", "cutout-white")
+        return needed_for_cutout(sheet) | ({HAIR} if is_freed else set())
     if subject.what == "stage":
         plates, stage = [sheet.plate(subject.plate)], subject.stage
     else:
@@ -31,7 +35,14 @@ def needed_for(sheet: Sheet, subject: Subject) -> set[str]:
         parts.add(TEXTURES)
     if any(plate.photo.needs_cutout for plate in plates):
         parts |= needed_for_cutout(sheet)
+    if any(_is_freed(plate) for plate in plates):
+        parts.add(HAIR)
     return parts
+
+
+def _is_freed(plate: Plate) -> bool:
+    """Whether it prints a part of the photo in its own colours, freed of what lay beside it."""
+    return plate.photo.part != Shows.WHOLE and plate.ink.colouring == Colouring.PHOTO
 
 
 def needed_for_cutout(sheet: Sheet, draft: bool = False) -> set[str]:

@@ -11,7 +11,7 @@ from flinz.core.dial import Dial, Settings
 from flinz.core.hand.guessing import guessed
 from flinz.core.hand.matting import Lines, band_around, lines_of, matted
 from flinz.core.hand.parting import parted
-from flinz.core.hand.raster import Placing, swept
+from flinz.core.hand.raster import Placing, each_swept
 from flinz.core.hand.regions import Regions, regions_of
 from flinz.core.hand.strokes import Stroke, Verb
 from flinz.core.planes.filters import Plane, blurred
@@ -142,12 +142,9 @@ def found(photo: Studied, strokes: Sequence[Stroke], islands_px: float) -> Found
     sizes = photo.regions.sizes
     kept, dropped = np.zeros(len(sizes), bool), np.zeros(len(sizes), bool)
     hairy = np.zeros(labels.shape, bool)
-    for stroke in strokes:
+    rough = (stroke for stroke in strokes if stroke.brush.verb not in EXACT)
+    for stroke, cover, part in each_swept(rough, photo.placing):
         verb = stroke.brush.verb
-        reached = None if verb in EXACT else swept(stroke, photo.placing)
-        if reached is None:
-            continue
-        cover, part = reached
         # However thin, and whatever its hardness.
         there = cover > 0.5 * cover.max(initial=0.0)
         if verb == "hair":
@@ -224,14 +221,10 @@ def finished(
     if settings.soft > 0:
         alpha = blurred(alpha, settings.soft * px_per_mm / 2)
     done = alpha.copy()
-    for stroke in strokes:
-        target = EXACT.get(stroke.brush.verb)
-        reached = None if target is None else swept(stroke, placing)
-        if reached is None:
-            continue
-        cover, part = reached
+    exact = (stroke for stroke in strokes if stroke.brush.verb in EXACT)
+    for stroke, cover, part in each_swept(exact, placing):
         share = cover * np.float32(stroke.brush.strength)
-        done[part] += share * (np.float32(target) - done[part])
+        done[part] += share * (np.float32(EXACT[stroke.brush.verb]) - done[part])
     return done
 
 

@@ -2,7 +2,7 @@
 
 import hashlib
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -158,6 +158,16 @@ def _brushed(line, hardness, size) -> Any:  # type: ignore[no-untyped-def]
     return out
 
 
+def each_swept(
+    strokes: Iterable[Stroke], placing: Placing
+) -> Iterator[tuple[Stroke, Plane, tuple[slice, slice]]]:
+    """The strokes that reach a frame, where each went, and the part of the frame that this is."""
+    for stroke in strokes:
+        found = swept(stroke, placing)
+        if found is not None:
+            yield (stroke, *found)
+
+
 # The share 0..1 of a frame to which a stroke is kept; None for all of it.
 Kept = Callable[[Brush], Plane | None]
 
@@ -185,11 +195,7 @@ def moved(
     away what was there. before: what earlier strokes came to.
     """
     plane = np.zeros(placing.size, np.float32) if before is None else before.copy()
-    for stroke in strokes:
-        found = swept(stroke, placing)
-        if found is None:
-            continue
-        cover, part = found
+    for stroke, cover, part in each_swept(strokes, placing):
         share = _strong(cover, part, stroke.brush, kept)
         if stroke.brush.verb == "rub":
             plane[part] *= 1 - share
@@ -208,11 +214,7 @@ def touched(
 ) -> Plane:
     """How strongly strokes of any verb act on each pixel, (H, W) float32 0..1; rub takes away."""
     plane = np.zeros(placing.size, np.float32) if before is None else before.copy()
-    for stroke in strokes:
-        found = swept(stroke, placing)
-        if found is None:
-            continue
-        cover, part = found
+    for stroke, cover, part in each_swept(strokes, placing):
         share = _strong(cover, part, stroke.brush, kept)
         if stroke.brush.verb == "rub":
             plane[part] *= 1 - share
@@ -233,11 +235,7 @@ def covered(
     own dials is spared. white-out, black-in, line, spatter, spare; rub takes away what was there.
     """
     plane = np.zeros((*placing.size, 3), np.float32) if before is None else before.copy()
-    for stroke in strokes:
-        found = swept(stroke, placing)
-        if found is None:
-            continue
-        cover, part = found
+    for stroke, cover, part in each_swept(strokes, placing):
         if stroke.brush.verb == "spatter":
             cover = _spattered(stroke, placing, part)
         share = _strong(cover, part, stroke.brush, kept)

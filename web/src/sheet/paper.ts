@@ -47,14 +47,15 @@ export function fittingWidth(
   return Math.min(room(width) / native.width, room(height) / native.height) * native.width;
 }
 
-/** What only a paper of its own size has. */
-const OF_OWN = ["width", "height", "margin"];
+function without<T extends object, Name extends keyof T>(all: T, names: Name[]): Omit<T, Name> {
+  const kept = Object.entries(all).filter(([name]) => !names.includes(name as Name));
+  return Object.fromEntries(kept) as Omit<T, Name>;
+}
 
 /** The same paper in the picture's own shape. */
 export function asPicture(paper: Sheet["paper"], longEdge: number): Sheet["paper"] {
   if (paper.size === "as-picture") return { ...paper, long_edge: longEdge };
-  const kept = Object.entries(paper).filter(([name]) => !OF_OWN.includes(name));
-  const same = Object.fromEntries(kept) as Omit<typeof paper, "size" | "width" | "height">;
+  const same = without(paper, ["width", "height", "margin"]);
   return { ...same, size: "as-picture", long_edge: longEdge };
 }
 
@@ -65,9 +66,7 @@ export function ofCut(paper: Sheet["paper"], cut: Cut, isAcross: boolean): Sheet
   const sides = [cut.width, cut.height].sort((one, other) => one - other) as [number, number];
   const [width, height] = isAcross ? [sides[1], sides[0]] : sides;
   if (paper.size === "own") return { ...paper, width, height };
-  const kept = Object.entries(paper).filter(([name]) => name !== "long_edge");
-  const same = Object.fromEntries(kept) as Omit<typeof paper, "size" | "long_edge">;
-  return { ...same, size: "own", width, height, margin: 0 };
+  return { ...without(paper, ["long_edge"]), size: "own", width, height, margin: 0 };
 }
 
 /** The size that a paper is cut to, whichever way it lies; undefined for one of its own. */

@@ -139,6 +139,9 @@ export function useHand(
   function send(one: Waiting): Promise<void> {
     waiting.current.push(one);
     const { stroke, words } = one;
+    const arrived = () => {
+      waiting.current = waiting.current.filter((each) => each !== one);
+    };
     return after(async () => {
       // A stroke made while the server is stopped stays with the page, and arrives later.
       if (!(await saved())) return;
@@ -147,14 +150,12 @@ export function useHand(
         () => answered(client.POST("/api/hand/paint", { body })),
         (problem) => work.setTrouble(problem.message),
       );
-      waiting.current = waiting.current.filter((each) => each !== one);
+      arrived();
       const changed = withHand(newest.current, stroke.plate, stroke.stage, list.id);
       work.change(changed, words, newGesture());
       setUnfinished(null);
       await work.flush();
-    }).finally(() => {
-      waiting.current = waiting.current.filter((each) => each !== one);
-    });
+    }).finally(arrived);
   }
 
   // What was painted while the server was stopped, and the page closed, arrives now.

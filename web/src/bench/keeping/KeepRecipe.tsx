@@ -28,10 +28,9 @@ export function KeepRecipe({ show, sheetId, sheet, catalogue, ...on }: KeepRecip
   const [trouble, setTrouble] = useState("");
   const plates = sheet.plates.map((plate) => plate.id).filter((id) => !without.includes(id));
   // The drawing itself always belongs to it, and a second smoothing to the first.
-  const choices = plateStages(catalogue.steps).filter(
-    ({ name }) => name !== "draw" && name !== "again",
-  );
-  const stages = plateStages(catalogue.steps)
+  const every = plateStages(catalogue.steps);
+  const choices = every.filter(({ name }) => name !== "draw" && name !== "again");
+  const stages = every
     .map(({ name }) => name)
     .filter((name) => !without.includes(name === "again" ? "smooth" : name));
 

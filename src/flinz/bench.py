@@ -14,7 +14,7 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.decoding import decode
 from flinz.core.planes.photo import Photo
-from flinz.core.planes.textures import Surface, relief
+from flinz.core.planes.textures import ROUGHER, relief
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.stages.clean import Clean
@@ -83,7 +83,7 @@ def _table(photo: Photo, edge: int, runs: int) -> list[dict[str, Any]]:
     for name, look in LOOKS.items():
         draw = look.settings()
         timed(f"{name}, full run", look.gaussians, full(Plate(tone=tone, draw=draw)))
-    for surface in list(Surface)[1:]:
+    for surface in ROUGHER:
         timed(f"paper, {surface}", TEXTURE_GAUSSIANS, partial(relief, surface, frame, 1.0, 120.0))
     for smooth in (Gaussian(radius=1), Median(radius=0.5), EdgeKeeping()):
         press = Press()

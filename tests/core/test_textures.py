@@ -12,14 +12,13 @@ from flinz.core.deliver.raster import PictureWish, picture
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.threshold import Threshold
-from flinz.core.planes.textures import Surface, lit, relief
+from flinz.core.planes.textures import ROUGHER, Surface, lit, relief
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
 from flinz.core.stages.paper import AsPicture
 from tests.charts import grey_photo
 
-ROUGHER = [each for each in Surface if each != Surface.SMOOTH]
 CREAM = np.array([0.9, 0.85, 0.75], np.float32)
 WHITE_PHOTO = grey_photo(np.full((90, 120), 255), "white")
 BLACK_PHOTO = grey_photo(np.zeros((90, 120)), "black")
@@ -114,6 +113,18 @@ def test_a_texture_leaves_only_where_it_is_to_be_printed():
 
     assert np.ptp(left()) == 0 and left().max() == 255
     assert left(printed=True).std() > 2
+
+
+def test_a_texture_is_worked_out_once_however_deep_and_whatever_its_colour():
+    press = Press()
+    for paper in ({}, {"depth": 2.0}, {"colour": "#aabbcc"}, {"tooth": 0.5}, {"tooth": 0.8}):
+        sheet = sheet_on(**paper)
+        press.proof(WHITE_PHOTO, sheet, whole(sheet, WHITE_PHOTO, 400))
+
+    assert press.counts["relief"] == 1
+    lit_otherwise = sheet_on(light_from=30.0)
+    press.proof(WHITE_PHOTO, lit_otherwise, whole(lit_otherwise, WHITE_PHOTO, 400))
+    assert press.counts["relief"] == 2
 
 
 def test_tooth_keeps_ink_on_the_tops():

@@ -9,7 +9,6 @@ from flinz.core.scale import whole_frame
 
 SMALL_PX, TIMES, WIDTH_MM = (400, 900), 4, 200.0
 GREY = np.array([0.8], np.float32)
-SURFACES = [each for each in Surface if each != Surface.SMOOTH]
 
 
 def likeness(surface: Surface) -> float:

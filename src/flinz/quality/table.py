@@ -17,6 +17,7 @@ from flinz.core.looks.registry import LOOKS, look_of
 from flinz.core.planes.decoding import decode
 from flinz.core.planes.filters import Plane, averaged, blurred
 from flinz.core.planes.photo import Photo
+from flinz.core.planes.textures import ROUGHER
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import region_frame
@@ -77,7 +78,7 @@ def _rows(quick: bool) -> Iterator[Row]:
         yield _row(title, sizes.beating(name), 0.01)
     yield _row("stroke ends on an even ground, largest power: contour hatch", ends_in_rows(), 40)
     yield _row("area lost by smooth edges, checker", area_moved(), 0.01)
-    for surface in papers.SURFACES:
+    for surface in ROUGHER:
         yield _row(f"texture, a large one shrunk: {surface}", papers.likeness(surface), 0.97, True)
     photos = {name: decode(picture(name), name) for name in PHOTOS[: 1 if quick else None]}
     for photo_name, photo in photos.items():

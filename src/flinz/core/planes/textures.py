@@ -34,6 +34,8 @@ class Surface(StrEnum):
 # The sun stands so low over it, degrees.
 ELEVATION = 25.0
 ORDER = list(Surface)
+# All that are not even.
+ROUGHER = [each for each in Surface if each != Surface.SMOOTH]
 # Mean height and its standard deviation, mm, measured over 200 mm.
 HEIGHTS = {
     Surface.WOVE: (0.0, 0.006),
@@ -65,6 +67,11 @@ class Relief:
     height: Plane
     slope: Plane
     tint: Plane
+
+    @property
+    def nbytes(self) -> int:
+        """Memory held."""
+        return self.height.nbytes + self.slope.nbytes + self.tint.nbytes
 
 
 def relief(surface: Surface, frame: Frame, grain: float, angle: float) -> Relief:

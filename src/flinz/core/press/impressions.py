@@ -1,13 +1,13 @@
 """What is printed on a sheet: impressions in their order, on the bare paper."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.planes.filters import Plane
-from flinz.core.planes.textures import Surface, lit, relief, soaked, tops
+from flinz.core.planes.textures import Relief, lit, soaked, tops
 from flinz.core.scale import Frame
 from flinz.core.stages import ink
 from flinz.core.stages.paper import Paper
@@ -35,11 +35,15 @@ def is_grey_sheet(paper: Paper, inks: Iterable[ink.Ink]) -> bool:
     return bool(red == green == blue) and all(each.is_neutral for each in inks)
 
 
-def bare(paper: Paper, frame: Frame, is_grey: bool) -> NDArray[np.float32]:
-    """The paper with nothing on it, (H, W) or (H, W, 3) float32 0..1, sRGB-encoded."""
+def bare(
+    paper: Paper, frame: Frame, is_grey: bool, found: Relief | None = None
+) -> NDArray[np.float32]:
+    """The paper with nothing on it, (H, W) or (H, W, 3) float32 0..1, sRGB-encoded.
+
+    found: its texture in the frame; None where it is to look even.
+    """
     colour = ink.rgb_of(paper.colour)
-    if paper.texture != Surface.SMOOTH and paper.depth > 0:
-        found = relief(paper.texture, frame, paper.grain, paper.light_from)
+    if found is not None:
         sheet = lit(colour[:1] if is_grey else colour, found, paper.depth)
         return sheet[..., 0] if is_grey else sheet
     if is_grey:
@@ -60,16 +64,18 @@ def on_paper(paper: NDArray[np.float32], impressions: list[Impression]) -> NDArr
     return sheet
 
 
-def answered(cover: Plane, paper: Paper, frame: Frame, within: Frame) -> Plane:
+def answered(
+    cover: Plane, paper: Paper, frame: Frame, within: Frame, found: Callable[[], Relief]
+) -> Plane:
     """Ink 0..1 as a paper takes it: it stays on the tops of its texture, and runs along fibres.
 
-    cover: (H, W) in a frame, which is wider by reach_mm than within, whose part is returned.
+    cover: (H, W) in a frame, which is wider than within by as far as ink runs; the part within is
+    returned. found: asked for the texture there, where that matters.
     """
     if paper.soak > 0:
         cover = soaked(cover, frame, paper.soak, paper.grain)
     cover = cover[within.slices_in(frame)]
     if paper.tooth > 0:
-        found = relief(paper.texture, within, paper.grain, 0.0)
-        held = tops(paper.texture, found, paper.grain)
+        held = tops(paper.texture, found(), paper.grain)
         cover = cover * (1 - np.float32(paper.tooth) * (1 - held))
     return np.ascontiguousarray(cover, np.float32)

@@ -10,6 +10,7 @@ import numpy as np
 from flinz.core.document.plate import Plate, StageName, hand_of
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane, averaged
+from flinz.core.planes.textures import Relief, relief
 from flinz.core.press.developing import Picture
 from flinz.core.press.drawing import in_steps
 from flinz.core.press.framing import box_region, whole
@@ -163,7 +164,9 @@ class Proofing(Laying):
         def make() -> Plane:
             # What runs farthest comes from so far away.
             outer = frame.widened(math.ceil(2 * frame.px(paper.soak)) if paper.soak else 0)
-            return answered(self.inked(plate, outer), paper, outer, frame)
+            return answered(
+                self.inked(plate, outer), paper, outer, frame, lambda: self._relief(frame)
+            )
 
         before = self.laid_key(plate, "clean")
         settings = plate.ink.register, self.exact, self.part_key(plate), paper.surface
@@ -182,15 +185,26 @@ class Proofing(Laying):
     def paper(self, frame: Frame, is_grey: bool) -> Picture:
         """The bare paper, (H, W) where all on it is grey, else (H, W, 3)."""
         settings = self.sheet.paper
-        sheet: Picture = self.step(
-            "paper",
+
+        def make() -> Picture:
+            is_seen = settings.surface and settings.depth > 0
+            return bare(settings, frame, is_grey, self._relief(frame) if is_seen else None)
+
+        sheet: Picture = self.step("paper", "", (settings, is_grey), frame, make, alike=True)
+        return sheet
+
+    def _relief(self, frame: Frame) -> Relief:
+        """The texture of the paper in a frame, however deep it looks and whatever its colour."""
+        paper = self.sheet.paper
+        found: Relief = self.step(
+            "relief",
             "",
-            (settings, is_grey),
+            (*paper.surface, paper.light_from),
             frame,
-            lambda: bare(settings, frame, is_grey),
+            lambda: relief(paper.texture, frame, paper.grain, paper.light_from),
             alike=True,
         )
-        return sheet
+        return found
 
     def eyes(self, plate: Plate) -> list[Plane]:
         """The tone within each watch spot that is an eye and in the box, before Draw."""

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field
 
 from flinz.core.dial import Angle, Choice, Colour, Dial, Settings, Switch
-from flinz.core.planes.textures import Surface
+from flinz.core.planes.textures import ROUGHER, Surface
 
 
 def _size(label: str, hint: str) -> Any:
@@ -27,11 +27,13 @@ TEXTURES: dict[Surface, tuple[str, ...]] = {
     Surface.BRICK: ("Brick wall", "Courses of brick, in the paper's colour"),
     Surface.CHALKBOARD: ("Chalkboard", "Slate, with wiped chalk"),
 }
-ROUGHER = [name.value for name in Surface if name != Surface.SMOOTH]
+
+# What has no part in an even paper.
+OF_TEXTURE = {"texture": [each.value for each in ROUGHER]}
 
 
 def _of_texture(default: float, high: float, *, label: str, hint: str, **more: Any) -> Any:
-    more |= {"group": "Texture", "only_for": {"texture": ROUGHER}}
+    more |= {"group": "Texture", "only_for": OF_TEXTURE}
     return Dial(default, low=more["ge"], high=high, label=label, hint=hint, **more)
 
 
@@ -53,7 +55,7 @@ class OfAnySize(Settings):
         label="Light from",
         hint="Where it is lit from, counter-clockwise",
         low=-180.0,
-        only_for={"texture": ROUGHER},
+        only_for=OF_TEXTURE,
         group="Texture",
     )
     tooth: float = _of_texture(
@@ -67,7 +69,7 @@ class OfAnySize(Settings):
         label="Print the texture",
         hint="Otherwise it is only seen here",
         group="Texture",
-        only_for={"texture": ROUGHER},
+        only_for=OF_TEXTURE,
     )
 
     @property

@@ -85,6 +85,7 @@ def render(
     from flinz.core.hand.pieces import read
     from flinz.core.press import fitting
     from flinz.core.press.press import Press
+    from flinz.core.press.results import Stock
 
     kind = format_of_file(output.name)
     if long_edge is not None and dpi is not None:
@@ -95,8 +96,10 @@ def render(
     except ValidationError as error:
         raise DocumentError(sentence_of(error)) from error
     hand: dict[str, bytes] = {}
-    press = Press(strokes_of=lambda list_id: read(list_id, hand.__getitem__))
-    sheet, picture = _sheet_of(press, photo, recipe, hand)
+    photos: dict[str, Photo] = {}
+    stock = Stock(lambda list_id: read(list_id, hand.__getitem__), photos.__getitem__)
+    press = Press(stock=stock)
+    sheet, picture = _sheet_of(press, photo, recipe, hand, photos)
     for setting in set_:
         path, equals, value = setting.partition("=")
         if not equals:
@@ -290,11 +293,15 @@ def quality(
 
 
 def _sheet_of(
-    press: "Press", path: Path, recipe: str | None, hand: dict[str, bytes]
+    press: "Press",
+    path: Path,
+    recipe: str | None,
+    hand: dict[str, bytes],
+    photos: "dict[str, Photo]",
 ) -> "tuple[Sheet, Photo]":
     """The sheet of a sheet file, or of a recipe on a picture; and the photo of it.
 
-    hand takes the pieces of hand work that come with a sheet file.
+    hand and photos take the pieces of hand work and the photos that come with a sheet file.
     """
     from flinz.core.document import sheet_file
     from flinz.core.planes.decoding import decode
@@ -311,8 +318,8 @@ def _sheet_of(
     if file.sheet.picture.photo not in file.photos:
         raise DocumentError(f"The sheet of {path} has no photo.")
     hand.update(file.hand)
-    photo = file.photos[file.sheet.picture.photo]
-    return file.sheet, decode(photo.data, file.sheet.picture.photo)
+    photos.update({key: decode(photo.data, key) for key, photo in file.photos.items()})
+    return file.sheet, photos[file.sheet.picture.photo]
 
 
 def _decoded(path: Path) -> "Photo":

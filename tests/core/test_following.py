@@ -13,6 +13,7 @@ from flinz.core.planes.filters import blurred
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
+from flinz.core.press.results import Stock
 from tests.charts import grey_photo
 
 LOOKS = (Stipple(dot=0.8), Crosshatch(spacing=1.0), ContourHatch(spacing=1.0), LooseHatch())
@@ -89,7 +90,7 @@ def test_the_hand_makes_marks_finer_where_it_goes(look):
 
     def marks(made):
         sheet = Sheet(plates=[made])
-        return Press(strokes_of=lambda _: [stroke]).marks(plain, sheet, made)
+        return Press(stock=Stock(strokes_of=lambda _: [stroke])).marks(plain, sheet, made)
 
     painted, before = marks(plate), marks(plate.model_copy(update={"hand": {}}))
 
@@ -111,7 +112,9 @@ def test_a_look_without_marks_is_drawn_finer_and_coarser_too():
     sheet = Sheet(plates=[plate])
     frame = whole(sheet, photo, 800)
 
-    ink = 1 - Press(strokes_of=lambda _: [stroke]).proof(photo, sheet, frame, exact=True)
+    ink = 1 - Press(stock=Stock(strokes_of=lambda _: [stroke])).proof(
+        photo, sheet, frame, exact=True
+    )
     plain = 1 - Press().proof(
         photo, Sheet(plates=[plate.model_copy(update={"hand": {}})]), frame, exact=True
     )

@@ -3,7 +3,7 @@
 import threading
 
 import numpy as np
-from hypothesis import settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, rule
 
@@ -13,11 +13,11 @@ LIMIT = 1000
 
 
 class Remembering(RuleBasedStateMachine):
-    """Against a plain list of keys, the most recently used last."""
+    """All as quickly made: against a plain list of keys, the most recently used last."""
 
     def __init__(self):
         super().__init__()
-        self.memory = Memory(LIMIT)
+        self.memory = Memory(LIMIT, clock=lambda: 0.0)
         self.model: list[tuple[str, int]] = []
 
     @rule(key=st.sampled_from("abcdefgh"), size=st.integers(0, 1200))
@@ -93,8 +93,39 @@ def test_threads_get_what_they_asked_for():
     assert not wrong and memory.held_bytes <= 5000
 
 
+@given(st.lists(st.sampled_from("abcdefgh"), max_size=60))
+def test_what_was_slow_outlives_what_is_quickly_made_again(asked):
+    now = [0.0]
+    memory = Memory(LIMIT, clock=lambda: now[0])
+
+    def make(seconds, size):
+        now[0] += seconds
+        return np.zeros(size, np.uint8)
+
+    memory.get("slow", lambda: make(1000.0, 100))
+    for key in asked:
+        memory.get(key, lambda: make(0.1, 300))
+
+    assert memory.holds("slow")
+
+
+def test_what_was_slow_goes_at_last_where_it_is_not_used():
+    now = [0.0]
+    memory = Memory(LIMIT, clock=lambda: now[0])
+
+    def make(seconds):
+        now[0] += seconds
+        return np.zeros(400, np.uint8)
+
+    memory.get("slow", lambda: make(10.0))
+    for number in range(100):
+        memory.get(str(number), lambda: make(1.0))
+
+    assert not memory.holds("slow") and memory.holds("99")
+
+
 def test_what_is_held_can_be_asked_without_making_it():
-    memory = Memory(LIMIT)
+    memory = Memory(LIMIT, clock=lambda: 0.0)
     assert not memory.holds("a")
 
     memory.get("a", lambda: np.zeros(600, np.uint8))

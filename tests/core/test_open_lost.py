@@ -11,6 +11,7 @@ from flinz.core.looks.threshold import Threshold
 from flinz.core.press.framing import whole
 from flinz.core.press.painting import apart
 from flinz.core.press.press import Press
+from flinz.core.press.results import Stock
 from flinz.errors import DocumentError
 from tests.charts import grey_photo
 
@@ -34,7 +35,7 @@ def test_what_is_lost_is_halved_and_all_else_stays_as_it_was():
     found = opened(Press(), PHOTO, SHEET, plate_id="plate-1", at=(0.325, 0.5))
 
     assert found.verb == "lighten" and found.after <= 0.5 * found.before
-    press = Press(strokes_of=lambda _: found.strokes)
+    press = Press(stock=Stock(strokes_of=lambda _: found.strokes))
     plates = [SHEET.plates[0].model_copy(update={"hand": {"tone": LIST}})]
     after = SHEET.model_copy(update={"plates": plates})
     frame = whole(SHEET, PHOTO, 800)
@@ -59,7 +60,7 @@ def test_two_plates_set_apart_at_an_area_are_one_sheet_together():
     corners = np.array([[0.3, 0.2, 1], [0.7, 0.2, 1], [0.7, 0.5, 1], [0.3, 0.5, 1]])
     beside, within = apart(corners, 0.02)
     lists = {"b" * 64: beside, "c" * 64: within}
-    press = Press(strokes_of=lists.__getitem__)
+    press = Press(stock=Stock(strokes_of=lists.__getitem__))
     plate = Plate(draw=Threshold(level=1.0))
 
     def ink(**hand):

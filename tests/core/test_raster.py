@@ -16,6 +16,7 @@ from flinz.core.press.framing import whole
 from flinz.core.press.painting import on_photo
 from flinz.core.press.press import Press
 from flinz.core.press.proofing import Subject
+from flinz.core.press.results import Stock
 from flinz.core.scale import region_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture, OwnSize
@@ -154,7 +155,7 @@ class Painted:
         plate = plate.model_copy(update={"hand": {stage: "a" * 64}})
         self.sheet = Sheet(plates=[plate], **sheet)
         self.bare = Sheet(plates=[plate.model_copy(update={"hand": {}})], **sheet)
-        self.press = Press(strokes_of=self.lists.__getitem__)
+        self.press = Press(stock=Stock(strokes_of=self.lists.__getitem__))
 
     def both(self, photo, subject=None, edge=400):
         """The sheet with and without its strokes."""
@@ -278,13 +279,13 @@ def test_what_is_painted_lies_where_it_was_painted_however_the_photo_lies(pictur
     sheet = Sheet(picture=picture, paper=paper, plates=[Plate(draw=Threshold(level=1.0))])
     # A dot of 20 mm, a little off the middle of the sheet.
     at = np.array([[0.55, 0.45, 1.0]])
-    points, size = on_photo(PHOTO, sheet, at, 20.0)
+    points, size = on_photo(Press().placed(PHOTO, sheet), at, 20.0)
     dot = Stroke(Brush(verb="white-out", size=size, hardness=1.0), points)
     plate = sheet.plates[0].model_copy(update={"hand": {"clean": "a" * 64}})
     sheet = sheet.model_copy(update={"plates": [plate]})
     frame = whole(sheet, PHOTO, 600)
 
-    drawn = Press(strokes_of=lambda _: [dot]).proof(PHOTO, sheet, frame, exact=True)
+    drawn = Press(stock=Stock(strokes_of=lambda _: [dot])).proof(PHOTO, sheet, frame, exact=True)
 
     # All is black but the dot.
     y, x = np.mgrid[0 : frame.height, 0 : frame.width] + 0.5
@@ -296,7 +297,7 @@ def test_what_is_painted_lies_where_it_was_painted_however_the_photo_lies(pictur
 def test_a_new_stroke_is_added_to_what_is_held():
     lists = {"a" * 64: [stroke(TOP)] * 3, "b" * 64: [stroke(TOP)] * 3 + [stroke(LINE)]}
     asked = []
-    press = Press(strokes_of=lambda name: asked.append(name) or lists[name])
+    press = Press(stock=Stock(strokes_of=lambda name: asked.append(name) or lists[name]))
     frame = whole(Sheet(), PHOTO, 300)
     for name in ("a" * 64, "b" * 64, "a" * 64):
         sheet = Sheet(plates=[Plate(hand={"tone": name})])

@@ -11,6 +11,7 @@ from flinz.core.looks.threshold import Threshold
 from flinz.core.press.framing import whole
 from flinz.core.press.painting import on_photo
 from flinz.core.press.press import Press
+from flinz.core.press.results import Stock
 from flinz.core.press.taking import pieces_at
 from flinz.errors import DocumentError
 from tests.charts import grey_photo
@@ -26,14 +27,18 @@ LIST = "e" * 64
 
 def with_piece(at, spread=0.0, verb="white-out"):
     (outline,) = pieces_at(Press(), PHOTO, SHEET, PLATE, at, spread)
-    points, size = on_photo(PHOTO, SHEET, np.column_stack([outline, np.ones(len(outline))]), 0.05)
+    points, size = on_photo(
+        Press().placed(PHOTO, SHEET), np.column_stack([outline, np.ones(len(outline))]), 0.05
+    )
     return ink_with(Stroke(Brush(verb=verb, by="area", size=size, hardness=1.0), points))
 
 
 def ink_with(*strokes, cutouts=None, stage="clean"):
     plate = PLATE.model_copy(update={"hand": {stage: LIST}} if strokes else {})
     sheet = SHEET.model_copy(update={"plates": [plate], "cutouts": cutouts or {}})
-    press = Press(strokes_of=lambda name: list(strokes) if name == LIST else cutouts_of[name])
+    press = Press(
+        stock=Stock(strokes_of=lambda name: list(strokes) if name == LIST else cutouts_of[name])
+    )
     return 1 - press.proof(PHOTO, sheet, whole(sheet, PHOTO, 800), exact=True)
 
 
@@ -89,12 +94,12 @@ def test_all_pieces_like_one_are_taken_and_no_others():
     strokes = []
     for outline in found:
         points, size = on_photo(
-            photo, SHEET, np.column_stack([outline, np.ones(len(outline))]), 0.05
+            Press().placed(photo, SHEET), np.column_stack([outline, np.ones(len(outline))]), 0.05
         )
         strokes.append(Stroke(Brush(verb="white-out", by="area", size=size, hardness=1.0), points))
     plate = PLATE.model_copy(update={"hand": {"clean": LIST}})
     sheet = SHEET.model_copy(update={"plates": [plate]})
-    press = Press(strokes_of=lambda _: strokes)
+    press = Press(stock=Stock(strokes_of=lambda _: strokes))
     ink = 1 - press.proof(photo, sheet, whole(sheet, photo, 400), exact=True)
     of = lambda kind: [ink[round(y), round(x)] for x, y in kind]  # noqa: E731
     assert max(of(small)) < 0.05

@@ -10,6 +10,7 @@ from flinz.core.looks.threshold import Threshold
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.press.proofing import Subject
+from flinz.core.press.results import Stock
 from flinz.core.stages.ink import Ink
 from tests.charts import grey_photo
 
@@ -25,7 +26,7 @@ STROKE = Stroke(
 def shown(what, stage="ink", px=400, **plate):
     made = Plate(draw=Threshold(level=0.0), **plate)
     sheet = Sheet(plates=[made])
-    press = Press(strokes_of=lambda _: [STROKE])
+    press = Press(stock=Stock(strokes_of=lambda _: [STROKE]))
     frame = whole(sheet, PHOTO, px)
     picture = press.proof(PHOTO, sheet, frame, Subject(what, made.id, stage))
     return picture, press.prints(PHOTO, sheet, made, frame)

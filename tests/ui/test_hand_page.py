@@ -16,6 +16,7 @@ from flinz.core.hand.pieces import read
 from flinz.core.planes.decoding import decode
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
+from flinz.core.press.results import Stock
 from flinz.quality.cutouts import overlap, true_mask
 from tests.ui.steps import (
     axe_faults,
@@ -146,7 +147,7 @@ def test_a_face_is_lightened_and_a_scarf_darkened_before_threshold(bench):
     seen, file = sheet_pixels(page), file_of(page)
 
     assert not np.array_equal(seen, before)
-    press = Press(strokes_of=lambda name: read(name, file.hand.__getitem__))
+    press = Press(stock=Stock(strokes_of=lambda name: read(name, file.hand.__getitem__)))
     photo_id = file.sheet.picture.photo
     photo = decode(file.photos[photo_id].data, photo_id)
     drawn = press.proof(photo, file.sheet, whole(file.sheet, photo, max(seen.shape[:2])))

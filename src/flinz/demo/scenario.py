@@ -12,6 +12,7 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.hand.pieces import read
 from flinz.core.press import fitting
 from flinz.core.press.press import Press
+from flinz.core.press.results import Stock
 from flinz.demo import handmade, pieces
 from flinz.store import photos, pulls, sheets
 from flinz.store import pieces as hand
@@ -86,7 +87,10 @@ def fill(folder: Path) -> None:
             photo.file: photos.add(db, picture(photo.file), photo.title, photo.caption).id
             for photo in PHOTOS
         }
-        press = Press(strokes_of=lambda name: read(name, partial(hand.get, db)))
+        stock = Stock(
+            lambda name: read(name, partial(hand.get, db)), lambda name: photos.loaded(db, name)
+        )
+        press = Press(stock=stock)
         for file, begun in SHEETS:
             sheet = begun(ids[file])
             # Pieces were fitted when they were made, and turned on from there.

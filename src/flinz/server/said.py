@@ -6,11 +6,13 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
-from flinz.core.document.plate import StageName
+from flinz.core.document.plate import Plate, StageName
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.source import FromPhoto
 from flinz.core.hand.strokes import MAX_POINTS, VERBS, Brush, Stroke, Verb
 from flinz.core.planes.photo import Photo
 from flinz.core.press.painting import SMALLEST, on_photo
+from flinz.core.press.press import Press
 from flinz.errors import DocumentError
 
 # Shares of the sheet: what lies farther off is a slip of the hand.
@@ -42,16 +44,33 @@ class SaidStroke(BaseModel):
     def list_in(self, sheet: Sheet) -> str | None:
         """The list that it goes on, None for a new one. Raises DocumentError without its plate."""
         if self.stage == "photo":
-            # Of the photo: all plates share its cutout.
-            return sheet.cutouts.get(sheet.picture.photo)
+            # Of the photo: all plates drawn from it share its cutout.
+            plate = self._plate_of(sheet)
+            source = plate.source if plate else None
+            picture = source.picture if isinstance(source, FromPhoto) else sheet.picture
+            return sheet.cutouts.get(picture.photo)
         return sheet.plate(self.plate).hand.get(self.stage)
 
+    def _plate_of(self, sheet: Sheet) -> Plate | None:
+        """The plate that it is made for; strokes on the sheet's own photo may name none."""
+        if self.stage == "photo" and not any(each.id == self.plate for each in sheet.plates):
+            return None
+        return sheet.plate(self.plate)
+
     def stroke(
-        self, photo: Photo, sheet: Sheet, outline: NDArray[np.float64] | None = None
+        self,
+        press: Press,
+        photo: Photo,
+        sheet: Sheet,
+        outline: NDArray[np.float64] | None = None,
     ) -> Stroke:
-        """The stroke on the photo. outline: (N, 3) of what it goes round crisply, in its place."""
+        """The stroke on the photo, or on what the plate is drawn from.
+
+        outline: (N, 3) of what it goes round crisply, in its place.
+        """
         made = np.array(self.points, np.float64) if outline is None else outline
-        points, size = on_photo(photo, sheet, made, self.size_mm)
+        placed = press.placed(photo, sheet, self._plate_of(sheet))
+        points, size = on_photo(placed, made, self.size_mm)
         brush = Brush(
             verb=self.verb,
             by="brush" if self.by == "brush" else "area",

@@ -4,6 +4,7 @@ import gc
 import threading
 from collections.abc import Callable, Iterator
 from concurrent.futures import CancelledError, Future
+from contextlib import closing
 from functools import partial
 from pathlib import Path
 from sqlite3 import Connection
@@ -20,6 +21,7 @@ from flinz.core.hand.strokes import Stroke, packed
 from flinz.core.planes.photo import Photo
 from flinz.core.press.memory import Memory
 from flinz.core.press.press import Press
+from flinz.core.press.results import Stock
 from flinz.core.press.stopping import Stop
 from flinz.errors import NotReadyError
 from flinz.server.jobs import Jobs
@@ -50,7 +52,8 @@ class Studio:
         """Open the store in folder. Raises StoreError if that cannot be done."""
         self.store = Store(folder, address)
         self.readiness = readiness or Readiness()
-        self.press = Press(gate=self.readiness.check, strokes_of=self.strokes_of)
+        stock = Stock(self.strokes_of, self._photo_named)
+        self.press = Press(gate=self.readiness.check, stock=stock)
         self._making = threading.Lock()
         self._unfinished: dict[str, tuple[str | None, Stroke]] = {}
         # As it was lately.
@@ -71,6 +74,10 @@ class Studio:
         held: _Held = self._photos.get(photo_id, lambda: _Held(photos.loaded(db, photo_id)))
         return held.photo
 
+    def _photo_named(self, photo_id: str) -> Photo:
+        with closing(self.store.connect()) as db:
+            return self.photo(db, photo_id)
+
     def strokes_of(self, list_id: str) -> list[Stroke]:
         """The strokes of hand work, one that is being made included. Raises NotFoundError."""
         with self._making:
@@ -78,11 +85,8 @@ class Studio:
         if made is not None:
             of, stroke = made
             return [*(self.strokes_of(of) if of else []), stroke]
-        db = self.store.connect()
-        try:
+        with closing(self.store.connect()) as db:
             return read(list_id, partial(pieces.get, db))
-        finally:
-            db.close()
 
     def unfinished(self, of: str | None, stroke: Stroke) -> str:
         """A name for a list with a stroke that is still being made; only the last few are known."""

@@ -143,7 +143,7 @@ class Drawing:
             return saved
         said.check()
         of = said.list_in(saved)
-        made = self._studio.unfinished(of, said.stroke(self._photo, saved))
+        made = self._studio.unfinished(of, said.stroke(self._studio.press, self._photo, saved))
         return saved.with_plate(saved.plate(said.plate).with_hand(said.stage, made))
 
     @cached_property

@@ -15,6 +15,7 @@ from flinz.core.hand.strokes import MAX_POINTS, Brush, Stroke
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import Box
 from flinz.core.press.press import Press
+from flinz.core.press.results import Stock
 from flinz.core.stages.paper import AsPicture
 from flinz.errors import DocumentError
 
@@ -40,7 +41,7 @@ def alpha_of(photo: Photo, strokes: list[Stroke]) -> NDArray[np.float32]:
     sheet = Sheet(picture=Picture(photo=photo.key))
     if strokes:
         sheet = sheet.model_copy(update={"cutouts": {photo.key: LIST}})
-    press = Press(strokes_of=lambda _: strokes)
+    press = Press(stock=Stock(strokes_of=lambda _: strokes))
     frame = Box((photo.width, photo.height), sheet.paper.long_edge).whole()
     alpha = np.empty((photo.height, photo.width), np.float32)
     # All at once would be three channels of floats.

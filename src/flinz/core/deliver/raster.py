@@ -107,10 +107,9 @@ def _in_bands(
     bands = max(1, math.ceil(frame.width * frame.height / band_px))
     # A large export passes through once: remembering its bands would only push proofs out. Only
     # what belongs to the whole sheet is worth keeping from band to band.
-    strokes_of = delivery.press.results.strokes_of
     worker = delivery.press
     if bands > 1:
-        worker = Press(memory_bytes=BAND_MEMORY_BYTES, strokes_of=strokes_of)
+        worker = Press(BAND_MEMORY_BYTES, stock=delivery.press.results.stock)
     edges = [round(k * frame.height / bands) for k in range(bands + 1)]
     parts: list[NDArray[np.uint8]] = []
     for k, (top, bottom) in enumerate(itertools.pairwise(edges)):

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field, field_validator
 
 from flinz.core.dial import Settings
+from flinz.core.document.source import FromPicture, Source
 from flinz.core.looks.pencil import Pencil
 from flinz.core.looks.registry import Draw
 from flinz.core.stages.clean import Clean
@@ -19,15 +20,6 @@ STAGES: tuple[StageName, ...] = ("tone", "smooth", "again", "draw", "clean", "in
 
 # The id of bytes that a document names: their SHA-256.
 BlobId = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
-
-
-class FromPicture(Settings):
-    """Drawn from the sheet's picture."""
-
-    kind: Literal["picture"] = "picture"
-
-
-Source = FromPicture
 
 
 class Settled(Settings):

@@ -7,6 +7,7 @@ from pydantic import Field, model_validator
 from flinz.core.dial import Settings
 from flinz.core.document.picture import Picture
 from flinz.core.document.plate import BlobId, Plate, Plates
+from flinz.core.document.source import FromLettering, FromPhoto, placed
 from flinz.core.stages.paper import AsPicture, Paper
 from flinz.errors import DocumentError
 
@@ -56,6 +57,12 @@ class Sheet(Settings):
     def _lies_near_its_paper(self) -> "Sheet":
         self.picture.crop.check()
         self.picture.position.check(self.paper.long_edge)
+        for plate in self.plates:
+            if isinstance(plate.source, FromPhoto):
+                plate.source.picture.crop.check()
+            position = placed(plate.source)
+            if position is not None:
+                position.check(self.paper.long_edge)
         return self
 
     def plate(self, plate_id: str) -> Plate:
@@ -73,7 +80,19 @@ class Sheet(Settings):
     @property
     def photos(self) -> list[str]:
         """Ids of the photos that it is drawn from, each once."""
-        return [self.picture.photo] if self.picture.photo else []
+        others = [
+            plate.source.picture.photo
+            for plate in self.plates
+            if isinstance(plate.source, FromPhoto)
+        ]
+        return list(dict.fromkeys(photo for photo in (self.picture.photo, *others) if photo))
+
+    @property
+    def fonts(self) -> list[str]:
+        """Ids of the fonts that were brought and are used, each once."""
+        sources = [plate.source for plate in self.plates]
+        found = [each.lettering.own for each in sources if isinstance(each, FromLettering)]
+        return list(dict.fromkeys(each for each in found if each))
 
     @property
     def hand_work(self) -> list[str]:

@@ -1,6 +1,6 @@
 """Opens what is lost at a spot: lightens or darkens just there, as strongly as halves the loss."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import cv2
@@ -62,17 +62,20 @@ def opened(
     area = _area(lost, at, frame.px(NEAR_MM), frame.px(BEYOND_MM))
     places = outline(area, MAX_POINTS) / lost.shape[::-1]
     shares = np.column_stack([places, np.ones(len(places))])
-    points, size = on_photo(photo, sheet, shares, SOFT_MM)
+    points, size = on_photo(press.placed(photo, sheet, plate), shares, SOFT_MM)
     seen = press.proof(photo, sheet, frame, Subject("stage", plate_id, "draw"), stop=stop)
     verb: Literal["lighten", "darken"] = "lighten" if seen[area].mean() < HALF else "darken"
     before = float(lost[area].sum())
-    strokes_of = press.results.strokes_of
-    earlier = strokes_of(plate.hand["tone"]) if "tone" in plate.hand else []
+    stock = press.results.stock
+    earlier = stock.strokes_of(plate.hand["tone"]) if "tone" in plate.hand else []
     # One for all trials: what they share is worked out once.
     trials: dict[str, list[Stroke]] = {}
     trial = Press(
         TRIAL_BYTES,
-        strokes_of=lambda name: trials[name] if name in trials else strokes_of(name),
+        stock=replace(
+            stock,
+            strokes_of=lambda name: trials[name] if name in trials else stock.strokes_of(name),
+        ),
     )
 
     def strokes(strength: float) -> list[Stroke]:

@@ -32,6 +32,8 @@ class Developing(Handling):
 
     def _rgb(self, frame: Frame) -> NDArray[Any]:
         """The photo in a frame: float32 0..1 where enlarged, uint16 where shrunk, else as it is."""
+        if self.made is not None:
+            return self.made.rgb(frame)
         pixels = self._taken()
         height, width = pixels.shape[:2]
         if (frame.full_width, frame.full_height) == (width, height):
@@ -51,7 +53,7 @@ class Developing(Handling):
 
     def _taken(self) -> NDArray[Any]:
         """The photo as it is turned and cropped, at its own pixels."""
-        cropping = self.sheet.picture.crop.cropping
+        cropping = self.picture.crop.cropping
         if cropping.straighten == 0:
             return cropping.taken(self.photo)
         taken: NDArray[Any] = self.step(
@@ -90,13 +92,14 @@ class Developing(Handling):
 
     def plain_grey(self, frame: Frame) -> Plane:
         """Grey before the curve of any plate."""
+        made = self.made
         plain: Plane = self.step(
             "grey",
             self.photo_key,
             None,
             frame.pixels,
-            lambda: luminance_grey(self._rgb(frame)),
-            alike=True,
+            lambda: luminance_grey(self._rgb(frame)) if made is None else made.tone(frame),
+            alike=made is None or made.is_alike,
         )
         return plain
 

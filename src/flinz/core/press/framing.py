@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from flinz.core.document.picture import Picture, Position
 from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import Photo
 from flinz.core.scale import Frame, Lay, whole_frame
@@ -13,6 +14,8 @@ from flinz.core.stages.paper import AsPicture
 
 # What differs by less fills the paper.
 SAME_MM = 1e-6
+# What is made has no pixels of its own; its box is measured in these.
+MADE_PX_PER_MM = 100.0
 
 
 @dataclass(frozen=True)
@@ -65,11 +68,16 @@ class LaidBox:
 
 def laid_box(sheet: Sheet, photo: Photo) -> LaidBox:
     """The box of a sheet's picture and how it lies."""
-    native, position = _native(sheet, photo), sheet.picture.position
-    paper_width, paper_height = sheet_mm(sheet, photo)
-    room = (paper_width, paper_height)
-    if not isinstance(sheet.paper, AsPicture):
-        room = sheet.paper.room
+    return laid_picture(sheet, sheet.picture, photo, sheet_mm(sheet, photo))
+
+
+def laid_picture(
+    sheet: Sheet, picture: Picture, photo: Photo, paper: tuple[float, float]
+) -> LaidBox:
+    """The box of a picture, of its photo, and how it lies on the sheet's paper of a size in mm."""
+    native, position = _native(picture, photo), picture.position
+    paper_width, paper_height = paper
+    room = paper if isinstance(sheet.paper, AsPicture) else sheet.paper.room
     fitting = min(room[0] / native[0], room[1] / native[1]) * native[0]
     width = fitting if position.width is None else position.width
     height = width * native[1] / native[0]
@@ -83,12 +91,26 @@ def laid_box(sheet: Sheet, photo: Photo) -> LaidBox:
     return LaidBox(box, lay, fills)
 
 
-def photo_to_crop(sheet: Sheet, photo: Photo) -> NDArray[np.float64]:
+def laid_made(size: tuple[float, float], position: Position, paper: tuple[float, float]) -> LaidBox:
+    """The box of something of its own size, mm, and how it lies on paper of that size.
+
+    Where it is as large as the paper and nothing is said of it, it fills that.
+    """
+    width, height = size
+    native = max(1, round(width * MADE_PX_PER_MM)), max(1, round(height * MADE_PX_PER_MM))
+    x = paper[0] / 2 if position.x is None else position.x
+    y = paper[1] / 2 if position.y is None else position.y
+    box = Box(native, max(size))
+    lay = Lay(width, height, x, y, position.as_drawn, position.turn, position.mirrored)
+    return LaidBox(box, lay, fills=position == Position() and size == paper)
+
+
+def photo_to_crop(picture: Picture, photo: Photo) -> NDArray[np.float64]:
     """The (2, 3) map from shares of the uncropped photo's long edge to pixels of its crop.
 
     In such shares hand work stays where it is, however the photo is cropped, turned or laid.
     """
-    to_crop = sheet.picture.crop.cropping.from_photo(photo.width, photo.height)
+    to_crop = picture.crop.cropping.from_photo(photo.width, photo.height)
     to_crop[:, :2] *= max(photo.width, photo.height)
     return to_crop
 
@@ -96,7 +118,7 @@ def photo_to_crop(sheet: Sheet, photo: Photo) -> NDArray[np.float64]:
 def sheet_mm(sheet: Sheet, photo: Photo) -> tuple[float, float]:
     """Width and height of a sheet on paper."""
     if isinstance(sheet.paper, AsPicture):
-        box = Box(_native(sheet, photo), sheet.paper.long_edge)
+        box = Box(_native(sheet.picture, photo), sheet.paper.long_edge)
         return box.width, box.height
     return sheet.paper.width, sheet.paper.height
 
@@ -104,7 +126,7 @@ def sheet_mm(sheet: Sheet, photo: Photo) -> tuple[float, float]:
 def whole(sheet: Sheet, photo: Photo, long_edge_px: int | None = None) -> Frame:
     """The frame of the whole sheet; without long_edge_px at the photo's own pixels."""
     if isinstance(sheet.paper, AsPicture):
-        return Box(_native(sheet, photo), sheet.paper.long_edge).whole(long_edge_px)
+        return Box(_native(sheet.picture, photo), sheet.paper.long_edge).whole(long_edge_px)
     width, height = sheet.paper.width, sheet.paper.height
     if long_edge_px is None:
         laid = laid_box(sheet, photo)
@@ -135,7 +157,7 @@ def box_region(lay: Lay, whole_box: Frame, frame: Frame) -> Frame | None:
     return whole_box.part(left, top, right, bottom)
 
 
-def _native(sheet: Sheet, photo: Photo) -> tuple[int, int]:
-    crop = sheet.picture.crop
+def _native(picture: Picture, photo: Photo) -> tuple[int, int]:
+    crop = picture.crop
     crop.check_on(photo.width, photo.height)
     return crop.cropping.size(photo.width, photo.height)

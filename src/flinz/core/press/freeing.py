@@ -43,7 +43,16 @@ class Freeing(Developing):
         return np.asarray(share, np.float32)
 
     def alpha(self, frame: Frame) -> Plane:
-        """How much of each pixel of a frame of the box is subject, (H, W) float32 0..1."""
+        """How much of each pixel of a frame of the box is subject, (H, W) float32 0..1.
+
+        Of what is made, how much of it lies within.
+        """
+        made = self.made
+        if made is not None:
+            within: Plane = self.step(
+                "within", made.key, None, frame, lambda: made.share(frame), alike=made.is_alike
+            )
+            return within
         band_px = self._band_px
         alpha: Plane = self.step(
             "alpha",
@@ -58,7 +67,7 @@ class Freeing(Developing):
     def own_colours(self, part: str, frame: Frame) -> Picture:
         """The photo in a frame of the box, free of the colours beside a part, as photo_rgb."""
         rgb = self.photo_rgb(frame)
-        if part == Shows.WHOLE:
+        if part == Shows.WHOLE or self.made is not None:
             return rgb
         placing = self._placing(frame)
         # Where it was found, wherever it is moved to: only there are colours mixed.
@@ -87,11 +96,11 @@ class Freeing(Developing):
     @property
     def _band_px(self) -> float:
         """How far hair is looked for, in pixels of the cutout; 0 in a draft before it is found."""
-        band_px = self.sheet.picture.cutout.hair * self._work_px_per_mm
+        band_px = self.picture.cutout.hair * self._work_px_per_mm
         return 0.0 if self.draft and not self.results.holds(self._edge_key(band_px)) else band_px
 
     def _alpha(self, frame: Frame, band_px: float) -> Plane:
-        settings = self.sheet.picture.cutout
+        settings = self.picture.cutout
         outer = frame.widened(int(frame.px(cutout.reach_mm(settings))) + 2)
         lines = self._lines(band_px)
         placing = self._placing(outer)
@@ -150,7 +159,7 @@ class Freeing(Developing):
     @property
     def _cut_by(self) -> tuple[str | None, float]:
         """What decides the cut of a photo: its strokes, and how large an island is left, pixels."""
-        picture = self.sheet.picture
+        picture = self.picture
         islands_px = picture.cutout.islands * self._work_px_per_mm**2
         return self.sheet.cutouts.get(picture.photo), islands_px
 

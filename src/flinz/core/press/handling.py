@@ -75,7 +75,7 @@ class Handling(Remembering):
         where = (frame, self.cutout_key) if is_kept else (frame.pixels, "")
 
         def key(count: int) -> str:
-            crop = self.sheet.picture.crop
+            crop = None if self.made else self.picture.crop
             settings = stage, what, crop, where[1]
             return self.key("hand", listed.keys[count - 1], settings, where[0], not is_kept)
 
@@ -102,7 +102,22 @@ class Handling(Remembering):
     def _placing(self, frame: Frame) -> Placing:
         """Where the uncropped photo lies in a frame of the box."""
         scale = frame.full_width / self.box.native[0]
-        to_frame = photo_to_crop(self.sheet, self.photo) * scale
+        to_frame = self.to_native * scale
         to_frame[:, 2] -= frame.left, frame.top
-        long_edge = max(self.photo.width, self.photo.height)
-        return Placing(to_frame, (frame.height, frame.width), long_edge * scale)
+        return Placing(to_frame, (frame.height, frame.width), self.long_edge_px * scale)
+
+    @property
+    def to_native(self) -> NDArray[np.float64]:
+        """(2, 3): from where strokes are kept, in shares of what they lie on, to the box's own
+        pixels.
+        """
+        if self.made is not None:
+            return np.array([[1.0, 0, 0], [0, 1.0, 0]]) * self.long_edge_px
+        return photo_to_crop(self.picture, self.photo)
+
+    @property
+    def long_edge_px(self) -> int:
+        """The long edge of what strokes lie on: the uncropped photo, or the box without one."""
+        if self.made is not None:
+            return max(self.box.native)
+        return max(self.photo.width, self.photo.height)

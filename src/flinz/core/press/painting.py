@@ -4,10 +4,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.document.sheet import Sheet
 from flinz.core.hand.strokes import Brush, Stroke
-from flinz.core.planes.photo import Photo
-from flinz.core.press.framing import laid_box, photo_to_crop, sheet_mm
+from flinz.core.press.handling import Handling
 
 # Beyond every photo, in its long edges.
 FAR = 3.0
@@ -16,23 +14,23 @@ LARGEST, SMALLEST = 10.0, 1e-6
 
 
 def on_photo(
-    photo: Photo, sheet: Sheet, points: NDArray[np.float64], size_mm: float
+    placed: Handling, points: NDArray[np.float64], size_mm: float
 ) -> tuple[NDArray[np.float64], float]:
     """Points of a sheet, and a width on it, as strokes have them.
 
     points: (N, 3): x and y in shares of the sheet, and pressure. Returns them in shares of the
-    uncropped photo's long edge, which they stay at however it is cropped, turned or laid, and the
-    width in such shares, as near as a brush may have it.
+    uncropped photo's long edge (of the box's where there is no photo), which they stay at however
+    it is cropped, turned or laid, and the width in such shares, as near as a brush may have it.
+    placed: how what is painted on lies, as Press.placed tells it.
     """
-    laid = laid_box(sheet, photo)
-    paper = np.array(sheet_mm(sheet, photo))
+    laid, paper = placed.laid, np.array(placed.paper_mm)
     back = laid.lay.to_box
     on_box = (points[:, :2] * paper) @ back[:, :2].T + back[:, 2]
     on_crop = on_box / (laid.box.width, laid.box.height) * laid.box.native
-    to_photo = cv2.invertAffineTransform(photo_to_crop(sheet, photo))
-    places = on_crop @ to_photo[:, :2].T + to_photo[:, 2]
+    to_share = cv2.invertAffineTransform(placed.to_native)
+    places = on_crop @ to_share[:, :2].T + to_share[:, 2]
     px_per_mm = laid.box.native[0] / (laid.box.width * laid.lay.scale)
-    size = size_mm * px_per_mm / max(photo.width, photo.height)
+    size = size_mm * px_per_mm / placed.long_edge_px
     return np.column_stack([places, points[:, 2]]), min(LARGEST, max(SMALLEST, size))
 
 

@@ -3,6 +3,8 @@
 from flinz.core.dial import Settings
 from flinz.core.document.plate import STAGES, Plate, StageName, hand_of
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.source import Beneath, Figures, FromBlock, FromPhoto
+from flinz.core.ground.block import Plain
 from flinz.core.looks.registry import look_of
 from flinz.core.press.proofing import Subject
 from flinz.core.stages.ink import Colouring
@@ -10,7 +12,7 @@ from flinz.core.stages.part import Shows
 from flinz.core.stages.smooth import AlongForm, EdgeKeeping
 
 PHOTO, HUES, LIGHT, CLEAN, HAND = "the photo", "hues", "local light", "cleaning", "the hand"
-HAIR, TEXTURES = "hair", "textures of paper"
+HAIR, TEXTURES, FIGURES = "hair", "textures of paper", "figures"
 # Ways to smooth that have kernels of their own.
 SMOOTHINGS: dict[type[Settings], str] = {
     EdgeKeeping: "edge-keeping smoothing",
@@ -21,7 +23,8 @@ SMOOTHINGS: dict[type[Settings], str] = {
 def needed_for(sheet: Sheet, subject: Subject) -> set[str]:
     """The parts without which a subject of a sheet cannot be drawn."""
     if subject.what == "photo":
-        return {TEXTURES} if sheet.paper.surface else set()
+        parts = needed(sheet.plate(subject.plate), "tone") if subject.plate else set()
+        return parts | ({TEXTURES} if sheet.paper.surface else set())
     if subject.what.startswith("cutout"):
         # On a plain ground its colours are freed of the old one, by the same package.
         is_freed = subject.what in ("cutout-black", "cutout-white")
@@ -30,14 +33,24 @@ def needed_for(sheet: Sheet, subject: Subject) -> set[str]:
         plates, stage = [sheet.plate(subject.plate)], subject.stage
     else:
         plates, stage = [plate for plate in sheet.plates if plate.shown], STAGES[-1]
+    if any(isinstance(plate.source, Beneath) for plate in plates):
+        plates, stage = sheet.plates, STAGES[-1]
     parts = {part for plate in plates for part in needed(plate, stage)}
     if sheet.paper.surface:
         parts.add(TEXTURES)
-    if any(plate.photo.needs_cutout for plate in plates):
+    if any(_is_cut(plate) for plate in plates):
         parts |= needed_for_cutout(sheet)
     if any(_is_freed(plate) for plate in plates):
         parts.add(HAIR)
     return parts
+
+
+def _is_cut(plate: Plate) -> bool:
+    """Whether it waits for a cutout: of its photo, or to be spread."""
+    source = plate.source
+    if isinstance(source, FromBlock):
+        return source.block.figure == Plain.CUTOUT
+    return plate.photo.needs_cutout
 
 
 def _is_freed(plate: Plate) -> bool:
@@ -47,13 +60,16 @@ def _is_freed(plate: Plate) -> bool:
 
 def needed_for_cutout(sheet: Sheet, draft: bool = False) -> set[str]:
     """The parts without which the cutout of a sheet is not found; a draft has no hair."""
-    has_hair = sheet.picture.cutout.hair > 0 and not draft
+    others = [each.source.picture for each in sheet.plates if isinstance(each.source, FromPhoto)]
+    has_hair = any(each.cutout.hair > 0 for each in (sheet.picture, *others)) and not draft
     return {PHOTO, HAND, HAIR} if has_hair else {PHOTO, HAND}
 
 
 def needed(plate: Plate, stage: StageName = "ink") -> set[str]:
     """The parts without which a plate cannot be drawn as far as a stage; looks by their labels."""
     parts = {PHOTO}
+    if isinstance(plate.source, Figures):
+        parts.add(FIGURES)
     reached = STAGES.index(stage)
     if plate.tone.pulls:
         parts.add(HUES)

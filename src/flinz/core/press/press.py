@@ -8,8 +8,8 @@ import numpy as np
 from flinz.core.document.plate import Plate, hand_of
 from flinz.core.document.recipe import MadeOn
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.source import FromPicture
 from flinz.core.document.tones import PhotoTones
-from flinz.core.hand.strokes import Stroke
 from flinz.core.looks.look import Marks
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
@@ -19,7 +19,7 @@ from flinz.core.press.developing import Picture
 from flinz.core.press.figures import Figures, ink_share, plate_shares
 from flinz.core.press.parts import PHOTO, needed, needed_for, needed_for_cutout
 from flinz.core.press.proofing import WHOLE_SHEET, Proofing, Subject
-from flinz.core.press.results import Results, no_strokes
+from flinz.core.press.results import NOTHING, Results, Stock
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame
 from flinz.core.stages import tone
@@ -41,18 +41,17 @@ class Press:
 
     counts tells how often each kind of step was worked out, not taken from memory. gate is asked
     before anything is drawn, with the parts (see flinz.core.press.parts) that it needs; it raises
-    NotReadyError where one is not there yet. strokes_of: the strokes of hand work, by the id of
-    their list.
+    NotReadyError where one is not there yet. stock: what documents name, by id.
     """
 
     def __init__(
         self,
         memory_bytes: int = MEMORY_BYTES,
         gate: Callable[[set[str]], None] = lambda parts: None,
-        strokes_of: Callable[[str], list[Stroke]] = no_strokes,
+        stock: Stock = NOTHING,
     ) -> None:
         self.gate = gate
-        self.results = Results(memory_bytes, strokes_of)
+        self.results = Results(memory_bytes, stock)
         self.counts = self.results.counts
 
     def proof(
@@ -92,7 +91,7 @@ class Press:
     ) -> Plane:
         """Ink 0..1 of one plate after Clean, where it is drawn, (H, W) float32. Raises Stopped."""
         self.gate(needed(plate))
-        proofing = Proofing(self.results, photo, sheet, exact, stop=stop)
+        proofing = Proofing(self.results, photo, sheet, exact, stop=stop).for_plate(plate)
         return proofing.cover(plate, frame, "clean")
 
     def plate(
@@ -110,7 +109,8 @@ class Press:
         (H, W) float32: out of register and smeared as the plate's ink says. Raises Stopped.
         """
         self.gate(needed(plate))
-        return Proofing(self.results, photo, sheet, exact, stop=stop).inked(plate, frame)
+        proofing = Proofing(self.results, photo, sheet, exact, stop=stop).for_plate(plate)
+        return proofing.inked(plate, frame)
 
     def alpha(
         self, photo: Photo, sheet: Sheet, frame: Frame, *, draft: bool = False, stop: Stop = never
@@ -139,7 +139,7 @@ class Press:
         self.gate(needed_for(sheet, WHOLE_SHEET))
         proofing = Proofing(self.results, photo, sheet, exact, draft, stop)
         shown = [plate for plate in sheet.plates if plate.shown]
-        covers = {plate.id: proofing.inked(plate, frame) for plate in shown}
+        covers = {plate.id: proofing.for_plate(plate).inked(plate, frame) for plate in shown}
         found = Figures(ink=ink_share(list(covers.values())))
         if len(shown) > 1:
             found = found.model_copy(update={"plates": plate_shares(covers)})
@@ -167,7 +167,8 @@ class Press:
         if not (has_mask or plate.photo.is_cut):
             return None
         self.gate(needed_for(sheet, WHOLE_SHEET))
-        mask = Proofing(self.results, photo, sheet, draft=draft, stop=stop).mask(plate, frame)
+        proofing = Proofing(self.results, photo, sheet, draft=draft, stop=stop).for_plate(plate)
+        mask = proofing.mask(plate, frame)
         return round(float(mask.mean(dtype=np.float64)), 4)
 
     def marks(
@@ -179,7 +180,7 @@ class Press:
         Stopped.
         """
         self.gate(needed(plate, "draw"))
-        look, proofing = look_of(plate.draw), Proofing(self.results, photo, sheet, stop=stop)
+        look, proofing = look_of(plate.draw), self._of_plate(photo, sheet, plate, stop)
         if look.marks is None:
             return None
         found, laid = look.marks(plate.draw, proofing.desk(plate)), proofing.laid
@@ -190,7 +191,7 @@ class Press:
     ) -> int | None:
         """About how many marks there will be, without placing them. Raises Stopped."""
         self.gate(needed(plate, "draw"))
-        look, proofing = look_of(plate.draw), Proofing(self.results, photo, sheet, stop=stop)
+        look, proofing = look_of(plate.draw), self._of_plate(photo, sheet, plate, stop)
         return look.predicted(plate.draw, proofing.desk(plate)) if look.predicted else None
 
     def expected(self, photo: Photo, sheet: Sheet, *, stop: Stop = never) -> Expected | None:
@@ -202,7 +203,7 @@ class Press:
         for plate in sheet.plates:
             look = look_of(plate.draw)
             if plate.shown and look.predicted and look.draws_marks:
-                proofing = Proofing(self.results, photo, sheet, stop=stop)
+                proofing = self._of_plate(photo, sheet, plate, stop)
                 if not look.are_placed(plate.draw, proofing.desk(plate)):
                     marks = self.predicted(photo, sheet, plate, stop=stop) or 0
                     found.append(Expected(marks, look.label))
@@ -216,7 +217,7 @@ class Press:
         Raises Stopped.
         """
         self.gate(needed(plate, "draw"))
-        proofing = Proofing(self.results, photo, sheet, stop=stop)
+        proofing = self._of_plate(photo, sheet, plate, stop)
         frame = proofing.box.whole(SUGGESTION_LONG_EDGE_PX)
         look = look_of(plate.draw)
         before = proofing.keeper("suggested", proofing.photo_key, frame)
@@ -242,8 +243,17 @@ class Press:
         self.gate({PHOTO}.union(*(needed(plate, "tone") for plate in sheet.plates)))
         proofing = Proofing(self.results, photo, sheet, stop=stop)
         frame = proofing.box.whole(SUGGESTION_LONG_EDGE_PX)
-        lit = {plate.id: _tones(proofing.lit(plate.tone, frame)) for plate in sheet.plates}
+        of_picture = [each for each in sheet.plates if isinstance(each.source, FromPicture)]
+        lit = {plate.id: _tones(proofing.lit(plate.tone, frame)) for plate in of_picture}
         return MadeOn(photo=_tones(proofing.plain_grey(frame)), lit=lit)
+
+    def placed(self, photo: Photo, sheet: Sheet, plate: Plate | None = None) -> Proofing:
+        """How the sheet's picture lies, or what a plate is drawn from."""
+        proofing = Proofing(self.results, photo, sheet)
+        return proofing if plate is None else proofing.for_plate(plate)
+
+    def _of_plate(self, photo: Photo, sheet: Sheet, plate: Plate, stop: Stop) -> Proofing:
+        return Proofing(self.results, photo, sheet, stop=stop).for_plate(plate)
 
 
 def _tones(grey: Plane) -> PhotoTones:

@@ -13,13 +13,13 @@ from flinz.core.planes.filters import Plane, averaged
 from flinz.core.planes.textures import Relief, relief
 from flinz.core.press.developing import Picture
 from flinz.core.press.drawing import in_steps
-from flinz.core.press.framing import box_region, whole
+from flinz.core.press.framing import box_region
 from flinz.core.press.impressions import Impression, answered, bare, is_grey_sheet, on_paper
-from flinz.core.press.laying import Laying
 from flinz.core.press.remembering import FIRST_STAGES, thinning
+from flinz.core.press.sourcing import Sourcing
 from flinz.core.press.stopping import check
 from flinz.core.press.tinting import hatched
-from flinz.core.scale import Frame, region_frame
+from flinz.core.scale import Frame, region_frame, whole_frame
 from flinz.core.stages import ink, smooth
 from flinz.core.stages.part import Shows
 
@@ -64,31 +64,44 @@ class Subject:
 WHOLE_SHEET = Subject()
 
 
-class Proofing(Laying):
-    """What one proof comes to, in any frame of the paper."""
+class Proofing(Sourcing):
+    """What one proof comes to, in any frame of the paper.
+
+    Its methods that take a plate draw it from what the proofing is of; for_plate gives the one in
+    which a plate is drawn from its own source.
+    """
 
     def pictured(self, subject: Subject, frame: Frame) -> Picture:
         """The picture of a subject."""
-        if subject.what == "photo":
-            return self.photo_shown(frame)
-        if subject.what.startswith("cutout"):
-            return self.cutout_shown(frame, subject.what.partition("-")[2])
         if subject.what == "sheet":
             return self.composed(frame)
-        plate = self.sheet.plate(subject.plate)
         if subject.what in ("mask", "touched"):
-            return self.tinted(plate, subject, frame)
-        if subject.stage in FIRST_STAGES:
+            return self.tinted(self.sheet.plate(subject.plate), subject, frame)
+        if subject.what == "stage":
+            plate = self.sheet.plate(subject.plate)
+            return self.for_plate(plate).stage_shown(plate, subject.stage, frame)
+        own = self
+        if subject.plate:
+            own = self.for_plate(self.sheet.plate(subject.plate))
+        if subject.what == "photo":
+            return own.photo_shown(frame)
+        return own.cutout_shown(frame, subject.what.partition("-")[2])
+
+    def stage_shown(self, plate: Plate, stage: StageName, frame: Frame) -> Picture:
+        """What leaves a stage of a plate."""
+        if stage in FIRST_STAGES:
             first = {"tone": self.toned, "smooth": self.smoothed_once}
-            return self.shown(plate, frame, first.get(subject.stage, self.smoothed))
-        if subject.stage == "ink":
+            return self.shown(plate, frame, first.get(stage, self.smoothed))
+        if stage == "ink":
             return self.printed([self.impression(plate, frame)], frame)
-        return np.asarray(1 - self.cover(plate, frame, subject.stage), np.float32)
+        return np.asarray(1 - self.cover(plate, frame, stage), np.float32)
 
     def composed(self, frame: Frame) -> Picture:
         """The shown plates printed together."""
         shown = [plate for plate in self.sheet.plates if plate.shown]
-        return self.printed([self.impression(plate, frame) for plate in shown], frame)
+        return self.printed(
+            [self.for_plate(plate).impression(plate, frame) for plate in shown], frame
+        )
 
     def photo_shown(self, frame: Frame) -> Picture:
         """The photo where it lies, on the bare paper."""
@@ -96,8 +109,10 @@ class Proofing(Laying):
         if self.laid.fills:
             return photo
         paper = self.paper(frame, is_grey=False)
-        share = self.box_share(frame)[..., None]
-        return np.asarray(paper + share * (photo - paper), np.float32)
+        share = self.box_share(frame)
+        if self.made is not None:
+            share = share * self.on_paper(frame, self.alpha)
+        return np.asarray(paper + share[..., None] * (photo - paper), np.float32)
 
     def cutout_shown(self, frame: Frame, ground: str) -> Picture:
         """The photo where it lies, its backdrop tinted and hatched, or on a plain ground."""
@@ -113,11 +128,12 @@ class Proofing(Laying):
 
     def tinted(self, plate: Plate, subject: Subject, frame: Frame) -> Picture:
         """The sheet, tinted where a plate does not print, or where the hand touched a stage."""
+        own = self.for_plate(plate)
         if subject.what == "mask":
-            share = np.asarray(1 - self.mask(plate, frame), np.float32)
+            share = np.asarray(1 - own.mask(plate, frame), np.float32)
         else:
-            share = self.on_paper(frame, lambda box: self.touched(plate, subject.stage, box))
-            share = np.asarray(share * self.box_share(frame), np.float32)
+            share = own.on_paper(frame, lambda box: own.touched(plate, subject.stage, box))
+            share = np.asarray(share * own.box_share(frame), np.float32)
         return hatched(self.composed(frame), share, frame)
 
     def mask(self, plate: Plate, frame: Frame) -> Plane:
@@ -213,7 +229,11 @@ class Proofing(Laying):
         if self.laid.is_plain:
             frames = [region_frame(whole_box, bounds) for bounds in spots]
         else:
-            paper = whole(self.sheet, self.photo, EYE_LONG_EDGE_PX)
+            width, height = self.paper_mm
+            per_mm = EYE_LONG_EDGE_PX / max(width, height)
+            paper = whole_frame(
+                width, max(1, round(width * per_mm)), max(1, round(height * per_mm))
+            )
             lain = [region_frame(paper, bounds) for bounds in spots]
             parts = [box_region(self.laid.lay, whole_box, frame) for frame in lain]
             frames = [part for part in parts if part is not None]

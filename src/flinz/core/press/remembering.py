@@ -5,14 +5,16 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
+from flinz.core.document.picture import Picture
 from flinz.core.document.plate import STAGES, Plate, StageName, hand_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.keeping import Keep
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.photo import Photo
-from flinz.core.press.framing import Box, LaidBox, laid_box
+from flinz.core.press.framing import Box, LaidBox, laid_picture, sheet_mm
 from flinz.core.press.keys import content_key, step_key
 from flinz.core.press.listed import Strokes
+from flinz.core.press.origins import Made, Origin
 from flinz.core.press.results import Results
 from flinz.core.press.stopping import Stop, check, never
 from flinz.core.scale import Frame
@@ -30,7 +32,9 @@ def thinning(plate: Plate) -> tuple[Any, ...]:
 class Remembering:
     """What a proof is of, how it is drawn, and the results that it shares with others.
 
-    exact: as the export is drawn. draft: without what only settles marks.
+    photo: that plates are drawn from; the sheet's unless of says otherwise. exact: as the export is
+    drawn. draft: without what only settles marks. of: what plates are drawn from where that is not
+    the sheet's picture.
     """
 
     results: Results
@@ -39,11 +43,29 @@ class Remembering:
     exact: bool = False
     draft: bool = False
     stop: Stop = never
+    of: Origin | None = None
 
     @cached_property
     def laid(self) -> LaidBox:
-        """The picture's box and how it lies on the paper."""
-        return laid_box(self.sheet, self.photo)
+        """The box of what is drawn from and how it lies on the paper."""
+        if self.made is not None:
+            return self.made.laid(self.paper_mm)
+        return laid_picture(self.sheet, self.picture, self.photo, self.paper_mm)
+
+    @property
+    def made(self) -> Made | None:
+        """What is drawn from where that is no photo."""
+        return self.of.made if self.of else None
+
+    @property
+    def picture(self) -> Picture:
+        """The picture that is drawn from."""
+        return self.of.picture if self.of else self.sheet.picture
+
+    @cached_property
+    def paper_mm(self) -> tuple[float, float]:
+        """Width and height of the paper."""
+        return self.of.paper_mm if self.of else sheet_mm(self.sheet, self.photo)
 
     @property
     def box(self) -> Box:
@@ -63,8 +85,10 @@ class Remembering:
 
     @property
     def photo_key(self) -> str:
-        """Key of the photo as it is cropped."""
-        return content_key(self.photo.key, self.sheet.picture.crop)
+        """Key of what is drawn from: the photo as it is cropped, or what is made."""
+        if self.made is not None:
+            return self.made.key
+        return content_key(self.photo.key, self.picture.crop)
 
     def key_after(self, plate: Plate, stage: StageName) -> str:
         """Key of all that comes before the end of a stage, apart from the frame."""
@@ -94,7 +118,7 @@ class Remembering:
             "",
             list_id,
             (),
-            lambda: Strokes(self.results.strokes_of(list_id)),
+            lambda: Strokes(self.results.stock.strokes_of(list_id)),
             alike=True,
         )
         return listed
@@ -116,7 +140,9 @@ class Remembering:
     @property
     def cutout_key(self) -> str:
         """Key of all that decides the cutout."""
-        picture = self.sheet.picture
+        if self.made is not None:
+            return self.made.key
+        picture = self.picture
         return content_key(self.photo_key, self.sheet.cutouts.get(picture.photo), picture.cutout)
 
     def key(

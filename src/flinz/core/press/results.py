@@ -3,9 +3,11 @@
 import threading
 from collections import Counter
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 from flinz.core.hand.strokes import Stroke
+from flinz.core.planes.photo import Photo
 from flinz.core.press.memory import Memory
 from flinz.errors import NotFoundError
 
@@ -19,6 +21,32 @@ def no_strokes(list_id: str) -> list[Stroke]:
     raise NotFoundError("Hand work of this sheet is not here.")
 
 
+def no_photo(photo_id: str) -> Photo:
+    """The photo where there are none. Raises NotFoundError."""
+    raise NotFoundError("A photo of this sheet is not here.")
+
+
+def no_font(font_id: str) -> bytes:
+    """The font where none was brought. Raises NotFoundError."""
+    raise NotFoundError("A font of this sheet is not here. Bring it in, or choose another face.")
+
+
+@dataclass(frozen=True)
+class Stock:
+    """What documents name, by id; each raises NotFoundError for what is not there.
+
+    strokes_of: the strokes of a list of hand work. photo_of: a photo other than the sheet's.
+    font_of: the bytes of a font that was brought.
+    """
+
+    strokes_of: Callable[[str], list[Stroke]] = no_strokes
+    photo_of: Callable[[str], Photo] = no_photo
+    font_of: Callable[[str], bytes] = no_font
+
+
+NOTHING = Stock()
+
+
 class Results:
     """Results of steps and small copies of photos, bounded in bytes together.
 
@@ -26,11 +54,8 @@ class Results:
     copy of a photo holds shrinking: that takes memory, and the next may want the same.
     """
 
-    def __init__(
-        self, limit_bytes: int, strokes_of: Callable[[str], list[Stroke]] = no_strokes
-    ) -> None:
-        # The strokes of a list of hand work, by its id.
-        self.strokes_of = strokes_of
+    def __init__(self, limit_bytes: int, stock: Stock = NOTHING) -> None:
+        self.stock = stock
         photos_bytes = int(limit_bytes * PHOTOS_SHARE)
         self._of_steps = Memory(limit_bytes - photos_bytes)
         self._of_photos = Memory(photos_bytes)

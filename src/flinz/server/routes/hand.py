@@ -132,8 +132,10 @@ def paint(request: Request, db: Db, studio: TheStudio, painted: Painted) -> Stro
             stop=gone(request),
         )
         outlines = [np.column_stack([places, np.ones(len(places))]) for places in found]
-        return _kept(db, of, [painted.stroke(photo, sheet, each) for each in outlines])
-    return _kept(db, of, [painted.stroke(photo, sheet)])
+        return _kept(
+            db, of, [painted.stroke(studio.press, photo, sheet, each) for each in outlines]
+        )
+    return _kept(db, of, [painted.stroke(studio.press, photo, sheet)])
 
 
 @router.post("/apart", status_code=201)
@@ -143,7 +145,8 @@ def set_apart(db: Db, studio: TheStudio, area: Area) -> SetApart:
     """
     sheet = sheets.one(db, area.sheet_id).sheet
     photo = studio.photo_of(db, sheet)
-    points, size = on_photo(photo, sheet, np.array(area.points, np.float64), area.soft_mm)
+    placed = studio.press.placed(photo, sheet, sheet.plate(area.plate))
+    points, size = on_photo(placed, np.array(area.points, np.float64), area.soft_mm)
     beside, within = apart(points, size)
     of = sheet.plate(area.plate).hand.get("ink")
     return SetApart(beside=_kept(db, of, beside), within=_kept(db, of, within))

@@ -1,0 +1,1 @@
+"""What a plate is made from or lies on: blocks, lettering, lines drawn by a pen."""

@@ -1,0 +1,196 @@
+"""Faces of type: those that ship, and fonts that somebody brings; their glyphs as rings."""
+
+import io
+from dataclasses import dataclass, field
+from enum import StrEnum
+from functools import cached_property, lru_cache
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pathops
+import uharfbuzz
+from fontTools.pens.basePen import BasePen
+from fontTools.ttLib import TTFont, TTLibError
+
+from flinz.core.shapes.filled import Ring
+from flinz.errors import DocumentError
+
+FOLDER = Path(__file__).parent / "faces"
+MAX_FONT_BYTES = 12_000_000
+MAX_GLYPHS = 70_000
+# A chord lies no farther off its curve, in ems.
+FLAT_EM = 1 / 6000
+# The bit of a font that says: not to be put into other files.
+RESTRICTED = 0x0002
+
+
+class Face(StrEnum):
+    """The faces that ship, each in one weight."""
+
+    GROTESQUE = "grotesque"
+    GROTESQUE_BOLD = "grotesque-bold"
+    CONDENSED = "condensed"
+    ROUNDED = "rounded"
+    OLD_STYLE = "old-style"
+    SLAB = "slab"
+    WOOD_TYPE = "wood-type"
+    BLACKLETTER = "blackletter"
+    TYPEWRITER = "typewriter"
+    STENCIL = "stencil"
+    BRUSH = "brush"
+    CHALK = "chalk"
+    COMIC = "comic"
+    SCRIPT = "script"
+    MONO = "mono"
+
+
+WORDS: dict[Any, tuple[str, str]] = {
+    Face.GROTESQUE: ("Grotesque", "Plain and even, for small print"),
+    Face.GROTESQUE_BOLD: ("Grotesque, bold", "Plain and loud"),
+    Face.CONDENSED: ("Condensed", "Tall and tight, for bills"),
+    Face.ROUNDED: ("Rounded", "Soft and heavy; Hebrew and Arabic, too"),
+    Face.OLD_STYLE: ("Old style", "Book type with Greek and Cyrillic"),
+    Face.SLAB: ("Slab", "Square feet, bold"),
+    Face.WOOD_TYPE: ("Wood type", "Spurred letters of a show bill"),
+    Face.BLACKLETTER: ("Blackletter", "Broken, as from a broad nib"),
+    Face.TYPEWRITER: ("Typewriter", "Struck through a worn ribbon"),
+    Face.STENCIL: ("Stencil", "With bridges, to be cut out"),
+    Face.BRUSH: ("Brush", "Written with a loaded brush"),
+    Face.CHALK: ("Chalk", "Hatched by hand"),
+    Face.COMIC: ("Comic", "Shouted in capitals"),
+    Face.SCRIPT: ("Script", "Joined, round and heavy"),
+    Face.MONO: ("Mono", "All letters as wide"),
+}
+
+
+class _Flat(BasePen):  # type: ignore[misc]
+    """Takes outlines and keeps them as corners, no chord far from its curve."""
+
+    def __init__(self, tolerance: float) -> None:
+        super().__init__(None)
+        self.rings: list[list[tuple[float, float]]] = []
+        self._tolerance = tolerance
+
+    def _moveTo(self, at: tuple[float, float]) -> None:  # noqa: N802
+        self.rings.append([at])
+
+    def _lineTo(self, to: tuple[float, float]) -> None:  # noqa: N802
+        self.rings[-1].append(to)
+
+    def _curveToOne(self, one: Any, two: Any, to: Any) -> None:  # noqa: N802
+        begin = np.array(self._getCurrentPoint())
+        first, second, end = np.array(one), np.array(two), np.array(to)
+        # How far it bends: no part is farther from its chord than an eighth of that by the square.
+        bend = max(
+            float(np.hypot(*(begin - 2 * first + second))),
+            float(np.hypot(*(first - 2 * second + end))),
+        )
+        steps = max(1, int(np.ceil(np.sqrt(6 * bend / (8 * self._tolerance)))))
+        t = np.arange(1, steps + 1)[:, None] / steps
+        places = (
+            (1 - t) ** 3 * begin
+            + 3 * (1 - t) ** 2 * t * first
+            + 3 * (1 - t) * t**2 * second
+            + t**3 * end
+        )
+        self.rings[-1] += [tuple(place) for place in places]
+
+
+@dataclass(frozen=True, eq=False)
+class Type:
+    """A font that can be set. Lengths in ems, y upwards."""
+
+    font: TTFont
+    data: bytes
+    _glyphs: dict[int, tuple[Ring, ...]] = field(default_factory=dict)
+
+    @property
+    def nbytes(self) -> int:
+        """Memory held, about: a font unpacked is some times larger than its file."""
+        return 5 * len(self.data)
+
+    @cached_property
+    def shaper(self) -> Any:
+        """The font as HarfBuzz has it."""
+        return uharfbuzz.Font(uharfbuzz.Face(self.data))
+
+    @cached_property
+    def em(self) -> float:
+        """Units of the font to an em."""
+        return float(self.font["head"].unitsPerEm)
+
+    @cached_property
+    def capital(self) -> float:
+        """Height of a capital H, measured; of what is like one where there is none."""
+        for letter in "HEIXאا":
+            glyph = self.font.getBestCmap().get(ord(letter))
+            if glyph is not None:
+                rings = self.glyph(self.font.getGlyphID(glyph))
+                if rings:
+                    return float(max(ring[:, 1].max() for ring in rings))
+        return 0.7
+
+    @cached_property
+    def below(self) -> float:
+        """How far letters go below the line."""
+        return abs(float(self.font["hhea"].descent)) / self.em
+
+    def has(self, character: str) -> bool:
+        """Whether there is a glyph for a character."""
+        return ord(character) in self.font.getBestCmap()
+
+    def glyph(self, number: int) -> tuple[Ring, ...]:
+        """The outlines of a glyph, laid over each other where they overlap."""
+        if number not in self._glyphs:
+            glyphs = self.font.getGlyphSet()
+            path = pathops.Path()
+            glyphs[self.font.getGlyphName(number)].draw(path.getPen(glyphSet=glyphs))
+            path.simplify(fix_winding=True)
+            flat = _Flat(self.em * FLAT_EM)
+            path.draw(flat)
+            rings = [np.array(ring, np.float64) / self.em for ring in flat.rings if len(ring) > 2]
+            self._glyphs[number] = tuple(rings)
+        return self._glyphs[number]
+
+
+@lru_cache(maxsize=32)
+def shipped(face: Face) -> Type:
+    """A face that ships."""
+    data = (FOLDER / f"{face.value}.ttf").read_bytes()
+    return Type(TTFont(io.BytesIO(data)), data)
+
+
+def brought(data: bytes) -> Type:
+    """A font from the bytes of a TTF, OTF or WOFF2 file.
+
+    Raises DocumentError with a sentence for what is none, is damaged, is too large, or says that
+    it must not be embedded.
+    """
+    if len(data) > MAX_FONT_BYTES:
+        raise DocumentError(
+            f"This font has {len(data) / 1e6:.0f} MB; up to {MAX_FONT_BYTES / 1e6:.0f} MB can be "
+            "used."
+        )
+    try:
+        font = TTFont(io.BytesIO(data), fontNumber=0, lazy=False)
+        font.flavor = None
+        plain = io.BytesIO()
+        font.save(plain)
+        if len(plain.getvalue()) > 4 * MAX_FONT_BYTES or len(font.getGlyphOrder()) > MAX_GLYPHS:
+            raise DocumentError("This font is too large once it is unpacked.")
+        if not font.getBestCmap():
+            raise DocumentError("This font has no letters.")
+        made = Type(font, plain.getvalue())
+        _ = made.capital, made.below, made.shaper
+    except DocumentError:
+        raise
+    # A damaged font may raise whatever its tables lead to.
+    except (TTLibError, Exception) as error:
+        raise DocumentError("This is no font that can be read: TTF, OTF and WOFF2 are.") from error
+    if "OS/2" in font and font["OS/2"].fsType & RESTRICTED:
+        raise DocumentError(
+            "This font says that it must not be put into other files, which a sheet is. Ask its "
+            "maker, or choose another."
+        )
+    return made

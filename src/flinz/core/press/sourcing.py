@@ -1,0 +1,97 @@
+"""From a plate's source to what it is drawn from."""
+
+import itertools
+from dataclasses import replace
+from typing import Self
+
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
+from flinz.core.document.source import FromBlock, FromLettering, FromPhoto, FromPicture
+from flinz.core.ground import block, lettering
+from flinz.core.ground.block import Plain
+from flinz.core.ground.faces import Type, brought, shipped
+from flinz.core.ground.figure import Figure
+from flinz.core.press.developing import Picture
+from flinz.core.press.keys import content_key
+from flinz.core.press.laying import Laying
+from flinz.core.press.origins import ROOM_MM, FromFigure, FromPrint, FromSpread, Made, Origin
+from flinz.core.scale import Frame
+
+
+class Sourcing(Laying):
+    """What plates with sources of their own are drawn from."""
+
+    def for_plate(self, plate: Plate) -> Self:
+        """The proofing in which a plate is drawn: from its own source, on the same paper."""
+        source = plate.source
+        if isinstance(source, FromPicture):
+            return self
+        if isinstance(source, FromPhoto):
+            photo = self.results.stock.photo_of(source.picture.photo)
+            return replace(self, photo=photo, of=Origin(source.picture, self.paper_mm))
+        made = self._made(plate)
+        return replace(self, of=Origin(self.picture, self.paper_mm, made))
+
+    def composed(self, frame: Frame) -> Picture:
+        """The shown plates printed together."""
+        raise NotImplementedError
+
+    def _made(self, plate: Plate) -> Made:
+        """What a plate is drawn from that is no photo."""
+        source = plate.source
+        if isinstance(source, FromBlock):
+            return self._block(source)
+        if isinstance(source, FromLettering):
+            return self._lettering(source)
+        return self._beneath(plate)
+
+    def _lettering(self, source: FromLettering) -> Made:
+        said = source.lettering
+        figure: Figure = self.step(
+            "lettering",
+            "",
+            said,
+            (),
+            lambda: lettering.figure_of(said, self.face(said)),
+            alike=True,
+        )
+        return FromFigure(content_key("lettering", said), figure, said, source.position, ROOM_MM)
+
+    def face(self, said: lettering.Lettering) -> Type:
+        """The face that words are set in. Raises NotFoundError for a font that is not here."""
+        if not said.own:
+            return shipped(said.face)
+        own: Type = self.step(
+            "font",
+            "",
+            said.own,
+            (),
+            lambda: brought(self.results.stock.font_of(said.own)),
+            alike=True,
+        )
+        return own
+
+    def _block(self, source: FromBlock) -> Made:
+        said, position = source.block, source.position
+        if said.figure == Plain.CUTOUT:
+            key = content_key("outline", self.cutout_key, said, self.draft)
+            return FromSpread(key, self.laid, self.alpha, said.grow, said)
+        is_border = said.figure == Plain.BORDER
+        paper = self.paper_mm if is_border else None
+        figure: Figure = self.step(
+            "block", "", (said, paper), (), lambda: block.figure_of(said, self.paper_mm), alike=True
+        )
+        key = content_key("block", said, paper)
+        return FromFigure(key, figure, said, position, 0.0 if is_border else ROOM_MM)
+
+    def _beneath(self, plate: Plate) -> Made:
+        """What is printed before a plate."""
+        before = list(itertools.takewhile(lambda each: each.id != plate.id, self.sheet.plates))
+        beneath = self.sheet.model_copy(update={"plates": before})
+        key = content_key("beneath", self._all_key(beneath), self.exact, self.draft)
+        return FromPrint(key, self.paper_mm, replace(self, sheet=beneath).composed)
+
+    def _all_key(self, sheet: Sheet) -> str:
+        """Key of all that a sheet is printed from; strokes are named by their content."""
+        photos = [self.results.stock.photo_of(each).key for each in sheet.photos[1:]]
+        return content_key(self.photo.key, photos, sheet.model_dump_json())

@@ -1,0 +1,107 @@
+"""Closed outlines filled: the exact share of each pixel that lies within."""
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from numba import njit, prange
+from numpy.typing import NDArray
+
+from flinz.core.planes.filters import Plane
+from flinz.core.scale import Frame
+
+# (N, 2) float64 mm: corners of a closed outline; the last is joined to the first.
+Ring = NDArray[np.float64]
+
+
+def filled(rings: Sequence[Ring], frame: Frame) -> Plane:
+    """The share 0..1 of each pixel of a frame that lies within rings, (H, W) float32.
+
+    A ring that runs the other way round cuts a hole. Exact for straight sides, by signed areas
+    summed along each row (R. Levien, 2016). Where rings that run the same way lie over each other
+    all of it is within.
+    """
+    shape = frame.height, frame.width
+    sides = [side for ring in rings for side in _near(ring, frame)]
+    if not sides:
+        return np.zeros(shape, np.float32)
+    # Beyond the last column there is room for what leaves the frame there.
+    areas = np.zeros((frame.height, frame.width + 2), np.float64)
+    _add_sides(np.concatenate(sides), areas)
+    shares: Plane = _summed(areas, frame.width)
+    return shares
+
+
+def _near(ring: Ring, frame: Frame) -> list[NDArray[np.float64]]:
+    """Its sides in pixels of the frame, if it comes near: what lies to the right is not needed."""
+    places = ring * frame.px_per_mm - (frame.left, frame.top)
+    low, high = places.min(0), places.max(0)
+    if high[1] <= 0 or low[1] >= frame.height or low[0] >= frame.width:
+        return []
+    return [np.hstack([places, np.roll(places, -1, 0)])]
+
+
+@njit(cache=True)
+def _add_sides(sides, areas) -> None:  # type: ignore[no-untyped-def]
+    height, right = areas.shape[0], areas.shape[1] - 2
+    for side in sides:
+        x0, y0, x1, y1 = side
+        if y0 == y1:
+            continue
+        way = 1.0
+        if y0 > y1:
+            x0, y0, x1, y1, way = x1, y1, x0, y0, -1.0
+        steep = (x1 - x0) / (y1 - y0)
+        top, bottom = max(y0, 0.0), min(y1, float(height))
+        row = int(top)
+        while row < height and row < bottom:
+            above, below = max(top, float(row)), min(bottom, row + 1.0)
+            left_x = x0 + (above - y0) * steep
+            right_x = x0 + (below - y0) * steep
+            _add_piece(areas[row], left_x, right_x, (below - above) * way, right)
+            row += 1
+
+
+@njit(cache=True)
+def _add_piece(row, x0, x1, tall, right) -> None:  # type: ignore[no-untyped-def]
+    """A piece of a side within one row: what lies to its right, as steps from pixel to pixel."""
+    if x0 > x1:
+        x0, x1 = x1, x0
+    wide = x1 - x0
+    if x1 <= 0.0:
+        row[0] += tall
+        return
+    if x0 >= right:
+        return
+    if x0 < 0.0:
+        row[0] += tall * (-x0 / wide)
+        tall *= x1 / wide
+        x0, wide = 0.0, x1
+    if x1 > right:
+        tall *= (right - x0) / wide
+        x1 = float(right)
+        wide = x1 - x0
+    first, last = int(x0), int(x1)
+    if first == last or wide == 0.0:
+        middle = 0.5 * (x0 + x1) - first
+        row[first] += tall * (1.0 - middle)
+        row[first + 1] += tall * middle
+        return
+    slope = tall / wide
+    for column in range(first, last + 1):
+        begin, end = max(x0, float(column)), min(x1, column + 1.0)
+        share = (end - begin) * slope
+        middle = 0.5 * (begin + end) - column
+        row[column] += share * (1.0 - middle)
+        row[column + 1] += share * middle
+
+
+@njit(parallel=True, cache=True)
+def _summed(areas, width) -> Any:  # type: ignore[no-untyped-def]
+    out = np.empty((areas.shape[0], width), np.float32)
+    for row in prange(areas.shape[0]):
+        total = 0.0
+        for column in range(width):
+            total += areas[row, column]
+            out[row, column] = min(1.0, abs(total))
+    return out

@@ -1,6 +1,6 @@
 """A plate as data: what it is drawn from, its stages, its hand work."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, field_validator
 
@@ -18,6 +18,12 @@ MAX_PLATES = 24
 StageName = Literal["tone", "smooth", "again", "draw", "clean", "ink"]
 STAGES: tuple[StageName, ...] = ("tone", "smooth", "again", "draw", "clean", "ink")
 
+# What a plate may take from one that it follows; with the photo go source and lines.
+FollowedName = Literal["photo", "tone", "smooth", "again", "draw", "clean"]
+FOLLOWED: tuple[FollowedName, ...] = ("photo", "tone", "smooth", "again", "draw", "clean")
+# What hand work may belong to: a stage, or the lines that a plate is drawn from.
+HandName = StageName | Literal["lines"]
+
 # The id of bytes that a document names: their SHA-256.
 BlobId = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 
@@ -28,6 +34,11 @@ class Settled(Settings):
     id: str = Field("plate-1", pattern=r"^[a-z0-9-]{1,40}$")
     name: str = Field("", max_length=120)
     shown: bool = True
+    # The name of those that are hidden, moved and weakened together; "" for none.
+    gathered: str = Field("", max_length=60)
+    # The plate whose stages it goes through, but for those that are its own; "" for none.
+    follows: str = Field("", pattern=r"^[a-z0-9-]{0,40}$")
+    own: list[FollowedName] = Field(default=[], max_length=8)
     source: Source = FromPicture()
     photo: Part = Part()
     tone: Tone = Tone()
@@ -49,17 +60,51 @@ class Settled(Settings):
         return value
 
 
+def in_step(plates: list[Any]) -> list[Any]:
+    """Plates with what they follow taken over: of each stage that is not their own, the other's
+    dials and hand work. Raises ValueError where they follow each other in a ring.
+    """
+    known = {plate.id: plate for plate in plates}
+    done: dict[str, Any] = {}
+
+    def settled(plate: Any, behind: tuple[str, ...]) -> Any:
+        if plate.id in behind:
+            raise ValueError("two plates follow each other; one of them must stand alone")
+        if plate.id not in done:
+            ahead = known.get(plate.follows)
+            done[plate.id] = (
+                plate if ahead is None else _following(plate, settled(ahead, (*behind, plate.id)))
+            )
+        return done[plate.id]
+
+    return [settled(plate, ()) for plate in plates]
+
+
+def _following(plate: Any, ahead: Any) -> Any:
+    names: list[str] = [name for name in FOLLOWED if name not in plate.own]
+    taken: dict[str, Any] = {name: getattr(ahead, name) for name in names}
+    if "photo" in taken:
+        taken["source"] = ahead.source
+        names.append("lines")
+    own = [path for path in plate.fitted if path.partition(".")[0] not in names]
+    taken["fitted"] = own + [path for path in ahead.fitted if path.partition(".")[0] in names]
+    if isinstance(plate, Plate):
+        kept = {name: each for name, each in plate.hand.items() if name not in names}
+        taken["hand"] = kept | {name: each for name, each in ahead.hand.items() if name in names}
+    return plate.model_copy(update=taken)
+
+
 class Plate(Settled):
     """A plate of a sheet. hand: the id of its strokes, by the stage that they act on."""
 
-    hand: dict[StageName, BlobId] = Field(default={})
+    hand: dict[HandName, BlobId] = Field(default={})
 
-    def with_hand(self, stage: StageName, list_id: str) -> "Plate":
+    def with_hand(self, stage: HandName, list_id: str) -> "Plate":
         """The plate with other strokes at a stage."""
         return self.model_copy(update={"hand": {**self.hand, stage: list_id}})
 
 
-def hand_of(plate: Settled) -> dict[StageName, str]:
+def hand_of(plate: Settled) -> dict[HandName, str]:
     """The ids of a plate's strokes by stage; a plate of a recipe has none."""
     return plate.hand if isinstance(plate, Plate) else {}
 
@@ -72,8 +117,14 @@ def with_own_ids(plates: list[Settled]) -> list[Settled]:
 
 
 Plates = Annotated[
-    list[Plate], AfterValidator(with_own_ids), Field(min_length=1, max_length=MAX_PLATES)
+    list[Plate],
+    AfterValidator(with_own_ids),
+    AfterValidator(in_step),
+    Field(min_length=1, max_length=MAX_PLATES),
 ]
 SettledPlates = Annotated[
-    list[Settled], AfterValidator(with_own_ids), Field(min_length=1, max_length=MAX_PLATES)
+    list[Settled],
+    AfterValidator(with_own_ids),
+    AfterValidator(in_step),
+    Field(min_length=1, max_length=MAX_PLATES),
 ]

@@ -9,6 +9,7 @@ from flinz.core.dial import Settings
 from flinz.core.document.picture import Picture, Position
 from flinz.core.document.plate import MAX_PLATES, STAGES, Plate, Settled, SettledPlates, StageName
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.source import without_photo
 from flinz.core.document.tones import PhotoTones
 from flinz.core.stages.paper import AsPicture, Paper
 from flinz.errors import DocumentError
@@ -93,4 +94,5 @@ def recipe_of(
 def _only_stages(plate: Plate, stages: Collection[str]) -> Settled:
     kept = {name: value for name, value in plate if name not in STAGES or name in stages}
     kept["fitted"] = [path for path in plate.fitted if path.partition(".")[0] in stages]
+    kept["source"] = without_photo(plate.source)
     return Settled(**{name: kept[name] for name in Settled.model_fields if name in kept})

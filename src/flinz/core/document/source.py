@@ -8,6 +8,8 @@ from flinz.core.dial import Settings
 from flinz.core.document.picture import Picture, Position
 from flinz.core.ground.block import Block
 from flinz.core.ground.lettering import Lettering
+from flinz.core.ground.lines import Lines
+from flinz.core.ground.wear import Wear
 
 
 class FromPicture(Settings):
@@ -39,6 +41,21 @@ class FromLettering(Settings):
     position: Position = Position()
 
 
+class FromLines(Settings):
+    """Drawn from lines of a pen. By hand they lie on the paper as they were drawn."""
+
+    kind: Literal["lines"] = "lines"
+    lines: Lines = Lines()
+    position: Position = Position()
+
+
+class FromWear(Settings):
+    """Drawn from what a worn copier does to the whole sheet."""
+
+    kind: Literal["copier"] = "copier"
+    wear: Wear = Wear()
+
+
 class Beneath(Settings):
     """Drawn from all that is printed before it."""
 
@@ -46,10 +63,21 @@ class Beneath(Settings):
 
 
 Source = Annotated[
-    FromPicture | FromPhoto | FromBlock | FromLettering | Beneath, Field(discriminator="kind")
+    FromPicture | FromPhoto | FromBlock | FromLettering | FromLines | FromWear | Beneath,
+    Field(discriminator="kind"),
 ]
 # Those made of outlines in a box of their own size.
-Figures = FromBlock | FromLettering
+Figures = FromBlock | FromLettering | FromLines
+
+
+def without_photo(source: Source) -> Source:
+    """A source as a recipe may hold it: no photo but the sheet's, no font but those that ship."""
+    if isinstance(source, FromPhoto):
+        return FromPicture()
+    if isinstance(source, FromLettering) and source.lettering.own:
+        lettering = source.lettering.model_copy(update={"own": ""})
+        return source.model_copy(update={"lettering": lettering})
+    return source
 
 
 def placed(source: Source) -> Position | None:

@@ -7,12 +7,11 @@ from functools import cached_property, lru_cache
 from pathlib import Path
 from typing import Any
 
-import numpy as np
 import pathops
 import uharfbuzz
-from fontTools.pens.basePen import BasePen
 from fontTools.ttLib import TTFont, TTLibError
 
+from flinz.core.ground.outlines import Flat
 from flinz.core.shapes.filled import Ring
 from flinz.errors import DocumentError
 
@@ -62,39 +61,6 @@ WORDS: dict[Any, tuple[str, str]] = {
     Face.SCRIPT: ("Script", "Joined, round and heavy"),
     Face.MONO: ("Mono", "All letters as wide"),
 }
-
-
-class _Flat(BasePen):  # type: ignore[misc]
-    """Takes outlines and keeps them as corners, no chord far from its curve."""
-
-    def __init__(self, tolerance: float) -> None:
-        super().__init__(None)
-        self.rings: list[list[tuple[float, float]]] = []
-        self._tolerance = tolerance
-
-    def _moveTo(self, at: tuple[float, float]) -> None:  # noqa: N802
-        self.rings.append([at])
-
-    def _lineTo(self, to: tuple[float, float]) -> None:  # noqa: N802
-        self.rings[-1].append(to)
-
-    def _curveToOne(self, one: Any, two: Any, to: Any) -> None:  # noqa: N802
-        begin = np.array(self._getCurrentPoint())
-        first, second, end = np.array(one), np.array(two), np.array(to)
-        # How far it bends: no part is farther from its chord than an eighth of that by the square.
-        bend = max(
-            float(np.hypot(*(begin - 2 * first + second))),
-            float(np.hypot(*(first - 2 * second + end))),
-        )
-        steps = max(1, int(np.ceil(np.sqrt(6 * bend / (8 * self._tolerance)))))
-        t = np.arange(1, steps + 1)[:, None] / steps
-        places = (
-            (1 - t) ** 3 * begin
-            + 3 * (1 - t) ** 2 * t * first
-            + 3 * (1 - t) * t**2 * second
-            + t**3 * end
-        )
-        self.rings[-1] += [tuple(place) for place in places]
 
 
 @dataclass(frozen=True, eq=False)
@@ -147,10 +113,9 @@ class Type:
             path = pathops.Path()
             glyphs[self.font.getGlyphName(number)].draw(path.getPen(glyphSet=glyphs))
             path.simplify(fix_winding=True)
-            flat = _Flat(self.em * FLAT_EM)
+            flat = Flat(self.em * FLAT_EM)
             path.draw(flat)
-            rings = [np.array(ring, np.float64) / self.em for ring in flat.rings if len(ring) > 2]
-            self._glyphs[number] = tuple(rings)
+            self._glyphs[number] = tuple(ring / self.em for ring in flat.rings_of_three)
         return self._glyphs[number]
 
 

@@ -1,6 +1,6 @@
 """What a block or lettering is: closed outlines in a box, with tones from one end to the other."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
@@ -9,8 +9,10 @@ from shapely import get_coordinates, get_parts, orient_polygons
 from shapely.geometry.base import BaseGeometry
 
 from flinz.core.dial import Angle, Choice, Dial, Settings
+from flinz.core.marks.pen import strokes_cover
+from flinz.core.marks.vectors import Strokes, joined
 from flinz.core.planes.filters import Plane
-from flinz.core.scale import Frame
+from flinz.core.scale import Frame, Lay
 from flinz.core.shapes.filled import Ring, filled
 
 
@@ -68,25 +70,33 @@ class Piece:
 
 @dataclass(frozen=True, eq=False)
 class Figure:
-    """Pieces in a box of width x height, mm, from its top left corner; y goes down."""
+    """Pieces in a box of width x height, mm, from its top left corner; y goes down.
+
+    strokes: lines of a nib over them.
+    """
 
     width: float
     height: float
     pieces: tuple[Piece, ...]
+    strokes: Strokes = field(default_factory=lambda: joined([]))
 
     @property
     def nbytes(self) -> int:
         """Memory held."""
-        return sum(ring.nbytes for piece in self.pieces for ring in piece.rings)
+        rings = sum(ring.nbytes for piece in self.pieces for ring in piece.rings)
+        return rings + self.strokes.nbytes
 
     def moved(self, by: float) -> "Figure":
         """The figure with so much room round it, mm."""
         pieces = tuple(Piece(tuple(ring + by for ring in piece.rings)) for piece in self.pieces)
-        return Figure(self.width + 2 * by, self.height + 2 * by, pieces)
+        box = Lay(self.width, self.height, self.width / 2 + by, self.height / 2 + by)
+        strokes = self.strokes.laid(box)
+        return Figure(self.width + 2 * by, self.height + 2 * by, pieces, strokes)
 
     def share(self, frame: Frame) -> Plane:
         """The share 0..1 of each pixel of a frame of the box that lies within."""
-        return filled([ring for piece in self.pieces for ring in piece.rings], frame)
+        share = filled([ring for piece in self.pieces for ring in piece.rings], frame)
+        return np.maximum(share, strokes_cover(self.strokes, frame)) if len(self.strokes) else share
 
     def toned(self, frame: Frame, settings: Toned) -> Plane:
         """Tone 0..1 in a frame of the box: white beside the figure. (H, W) float32."""
@@ -104,6 +114,10 @@ class Figure:
                 continue
             share = filled(piece.rings, near)
             tone[near.slices_in(frame)] -= share * (1 - faded(near, corners, settings))
+        if len(self.strokes):
+            ends = np.column_stack([self.strokes.x, self.strokes.y]).astype(np.float64)
+            left = 1 - faded(frame, ends, settings)
+            tone = np.minimum(tone, 1 - left * strokes_cover(self.strokes, frame))
         return np.asarray(np.clip(tone, 0, 1), np.float32)
 
 

@@ -40,6 +40,8 @@ Verb = Literal[
     "hair",
     "exactly-in",
     "exactly-out",
+    # Of lines as a source.
+    "draw",
     # Of any stage: what earlier strokes did there goes.
     "rub",
 ]
@@ -48,6 +50,7 @@ Verb = Literal[
 # What the hand can do at each stage so far, first what is wanted most.
 VERBS: dict[str, tuple[Verb, ...]] = {
     "photo": ("keep", "drop", "hair", "exactly-in", "exactly-out", "rub"),
+    "lines": ("draw", "rub"),
     "tone": ("lighten", "darken", "rub"),
     "smooth": ("spare", "smooth", "rub"),
     "again": ("spare", "smooth", "rub"),
@@ -76,6 +79,7 @@ VERB_WORDS: dict[Verb, tuple[str, str]] = {
     "spatter": ("Spatter", "A spray of drops along the stroke"),
     "hide": ("Hide", "This plate does not print there"),
     "show": ("Show", "It prints there again"),
+    "draw": ("Draw", "A line of this plate's pen"),
     "rub": ("Rub", "Takes hand work of this stage away"),
 }
 

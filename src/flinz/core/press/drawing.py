@@ -80,8 +80,10 @@ class Drawing(Freeing):
             self.photo_key,
             (plate.tone, hand),
             # Without light no length matters, and the sheet's size may change.
-            frame if any(plate.tone.light) else frame.pixels,
-            lambda: tone.curved(self._exposed(plate, frame), plate.tone),
+            frame if any(plate.tone.light) or plate.tone.grain_amount else frame.pixels,
+            lambda: tone.grained(
+                tone.curved(self._exposed(plate, frame), plate.tone), plate.tone, frame
+            ),
             alike=True,
         )
         return result

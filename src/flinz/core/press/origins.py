@@ -60,7 +60,9 @@ class Origin:
 
 @dataclass(frozen=True, eq=False)
 class FromFigure:
-    """A figure, white round it. room: bare paper round it in its box, mm."""
+    """A figure, white round it. room: bare paper round it in its box, mm. at: where it lies,
+    if that is not by its own position.
+    """
 
     key: str
     figure: Figure
@@ -68,9 +70,12 @@ class FromFigure:
     position: Position
     room: float = ROOM_MM
     is_alike: bool = True
+    at: LaidBox | None = None
 
     def laid(self, paper_mm: tuple[float, float]) -> LaidBox:
         """Its box with the room, by the middle of the figure."""
+        if self.at is not None:
+            return self.at
         size = self.figure.width + 2 * self.room, self.figure.height + 2 * self.room
         return laid_made(size, self.position, paper_mm)
 

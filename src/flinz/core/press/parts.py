@@ -3,8 +3,9 @@
 from flinz.core.dial import Settings
 from flinz.core.document.plate import STAGES, Plate, StageName, hand_of
 from flinz.core.document.sheet import Sheet
-from flinz.core.document.source import Beneath, Figures, FromBlock, FromPhoto
+from flinz.core.document.source import Beneath, Figures, FromBlock, FromLines, FromPhoto, FromWear
 from flinz.core.ground.block import Plain
+from flinz.core.ground.lines import Along
 from flinz.core.looks.registry import look_of
 from flinz.core.press.proofing import Subject
 from flinz.core.stages.ink import Colouring
@@ -12,7 +13,7 @@ from flinz.core.stages.part import Shows
 from flinz.core.stages.smooth import AlongForm, EdgeKeeping
 
 PHOTO, HUES, LIGHT, CLEAN, HAND = "the photo", "hues", "local light", "cleaning", "the hand"
-HAIR, TEXTURES, FIGURES = "hair", "textures of paper", "figures"
+HAIR, TEXTURES, FIGURES, GRAIN = "hair", "textures of paper", "figures", "grain"
 # Ways to smooth that have kernels of their own.
 SMOOTHINGS: dict[type[Settings], str] = {
     EdgeKeeping: "edge-keeping smoothing",
@@ -50,6 +51,8 @@ def _is_cut(plate: Plate) -> bool:
     source = plate.source
     if isinstance(source, FromBlock):
         return source.block.figure == Plain.CUTOUT
+    if isinstance(source, FromLines):
+        return source.lines.along == Along.CUTOUT
     return plate.photo.needs_cutout
 
 
@@ -68,11 +71,13 @@ def needed_for_cutout(sheet: Sheet, draft: bool = False) -> set[str]:
 def needed(plate: Plate, stage: StageName = "ink") -> set[str]:
     """The parts without which a plate cannot be drawn as far as a stage; looks by their labels."""
     parts = {PHOTO}
-    if isinstance(plate.source, Figures):
+    if isinstance(plate.source, Figures | FromWear):
         parts.add(FIGURES)
     reached = STAGES.index(stage)
     if plate.tone.pulls:
         parts.add(HUES)
+    if plate.tone.grain_amount:
+        parts.add(GRAIN)
     if any(plate.tone.light):
         parts.add(LIGHT)
     if any(reached >= STAGES.index(stage) for stage in hand_of(plate)):

@@ -295,7 +295,12 @@ class Proofing(Sourcing):
         apart_mm = look.pitch(plate.draw) * self.laid.lay.scale if look.pitch else math.inf
         if is_large and is_fine and frame.px(apart_mm) >= CLOSE_PX:
             return 1
-        usual = max(look.proof_factor, *map(smooth.proof_factor, (plate.smooth, plate.again)))
+        usual = max(
+            look.proof_factor,
+            *map(smooth.proof_factor, (plate.smooth, plate.again)),
+            # Grain is finer than most pictures.
+            2 if plate.tone.grain_amount else 1,
+        )
         edge = max(frame.full_width, frame.full_height)
         if edge < THUMBNAIL_PX:
             return usual

@@ -4,13 +4,25 @@ import itertools
 from dataclasses import replace
 from typing import Self
 
-from flinz.core.document.plate import Plate
+import numpy as np
+
+from flinz.core.document.picture import Position
+from flinz.core.document.plate import Plate, hand_of
 from flinz.core.document.sheet import Sheet
-from flinz.core.document.source import FromBlock, FromLettering, FromPhoto, FromPicture
-from flinz.core.ground import block, lettering
+from flinz.core.document.source import (
+    FromBlock,
+    FromLettering,
+    FromLines,
+    FromPhoto,
+    FromPicture,
+    FromWear,
+)
+from flinz.core.ground import block, lettering, lines, wear
 from flinz.core.ground.block import Plain
 from flinz.core.ground.faces import Type, brought, shipped
-from flinz.core.ground.figure import Figure
+from flinz.core.ground.figure import Figure, Toned
+from flinz.core.ground.lines import Along
+from flinz.core.ground.strewing import Places
 from flinz.core.press.developing import Picture
 from flinz.core.press.keys import content_key
 from flinz.core.press.laying import Laying
@@ -43,7 +55,56 @@ class Sourcing(Laying):
             return self._block(source)
         if isinstance(source, FromLettering):
             return self._lettering(source)
+        if isinstance(source, FromLines):
+            return self._of_lines(plate, source)
+        if isinstance(source, FromWear):
+            key = content_key("wear", source.wear, self.paper_mm)
+            figure = wear.figure_of(source.wear, self.paper_mm)
+            return FromFigure(key, figure, Toned(), Position(), 0.0)
         return self._beneath(plate)
+
+    def _of_lines(self, plate: Plate, source: FromLines) -> Made:
+        said = source.lines
+        list_id = hand_of(plate).get("lines") if said.along == Along.HAND else None
+        # Where the subject is, its edge is followed; on the paper, what was drawn there.
+        is_edge = said.along == Along.CUTOUT
+        about = self.cutout_key if is_edge else list_id
+        size = (self.box.width, self.box.height) if is_edge else self.paper_mm
+
+        def make() -> Figure:
+            if is_edge:
+                edge = self.contour(0.1)
+                ends = zip(edge.first[:-1], edge.first[1:], strict=True)
+                found = [
+                    np.column_stack([edge.x[a:b], edge.y[a:b], np.ones(b - a)]) for a, b in ends
+                ]
+            else:
+                found = self._by_hand(list_id, max(self.paper_mm))
+            return lines.figure_of(said, size, found)
+
+        figure: Figure = self.step("lines", "", (said, about, size), (), make, alike=True)
+        key = content_key("lines", said, about, size)
+        if is_edge:
+            return FromFigure(key, figure, said, source.position, 0.0, at=self.laid)
+        by_hand = said.along == Along.HAND
+        return FromFigure(key, figure, said, source.position, 0.0 if by_hand else self._room(said))
+
+    def _by_hand(self, list_id: str | None, long_edge: float) -> list[Places]:
+        """Lines drawn by hand, mm."""
+        if list_id is None:
+            return []
+        to_mm = np.array([long_edge, long_edge, 1.0])
+        strokes = self.listed(list_id).strokes
+        return lines.of_hand(
+            [
+                (each.brush.verb, each.points * to_mm, each.brush.size * long_edge)
+                for each in strokes
+            ]
+        )
+
+    def _room(self, said: lines.Lines) -> float:
+        """Round lines there is room for what reaches off them."""
+        return ROOM_MM + max(said.width, said.size + said.off)
 
     def _lettering(self, source: FromLettering) -> Made:
         said = source.lettering

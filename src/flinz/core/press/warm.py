@@ -37,6 +37,7 @@ from flinz.core.press.framing import whole
 from flinz.core.press.parts import (
     CLEAN,
     FIGURES,
+    GRAIN,
     HAIR,
     HAND,
     HUES,
@@ -77,6 +78,7 @@ def parts() -> dict[str, Callable[[], None]]:
         LIGHT: partial(_stage, Plate(tone=Tone(shadows=0.2, local=0.2)), "tone"),
         **{words: partial(_smooth, kind) for kind, words in SMOOTHINGS.items()},
         FIGURES: _figures,
+        GRAIN: partial(_stage, Plate(tone=Tone(grain_amount=0.2)), "tone"),
         TEXTURES: _textures,
         # Compiles longest by far, and is wanted only once something is cut out.
         HAIR: _hair,

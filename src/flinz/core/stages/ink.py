@@ -61,6 +61,16 @@ def _handle(default: float, label: str, hint: str) -> Any:
     )
 
 
+def _mid(number: int, colour: str) -> Any:
+    counts = [str(count) for count in range(number, 7)]
+    return Colour(
+        colour,
+        label=f"Between {number}",
+        hint="Counted from the lights",
+        only_for={"colouring": ["two-colour"], "between": counts},
+    )
+
+
 class Ink(Settings):
     """The colours a plate prints in, and where it lands."""
 
@@ -85,6 +95,21 @@ class Ink(Settings):
         hint="The colour where there is no ink",
         only_for={"colouring": ["two-colour"]},
     )
+    between: float = Dial(
+        0,
+        ge=0,
+        le=6,
+        step=1,
+        label="Colours between",
+        hint="From lights to darks; flat tones take one each",
+        only_for={"colouring": ["two-colour"]},
+    )
+    mid_1: str = _mid(1, "#d9a25f")
+    mid_2: str = _mid(2, "#b5763f")
+    mid_3: str = _mid(3, "#8a5a3c")
+    mid_4: str = _mid(4, "#5f4a3a")
+    mid_5: str = _mid(5, "#453a33")
+    mid_6: str = _mid(6, "#2e2a28")
     saturation: float = Dial(
         1.0,
         ge=0.0,
@@ -102,6 +127,15 @@ class Ink(Settings):
         step=0.01,
         label="Opacity",
         hint="How much it hides what lies beneath",
+    )
+    times: float = Dial(
+        1,
+        ge=1,
+        le=8,
+        step=1,
+        unit="×",
+        label="Times printed",
+        hint="Over itself, so that greys fill up",
     )
     blend: Blend = Choice(
         Blend.MULTIPLY,
@@ -216,6 +250,13 @@ class Ink(Settings):
         return self.fade.value, *ends, self.fade_beside
 
     @property
+    def by_tone(self) -> NDArray[np.float32]:
+        """(K, 3) colours from no ink to full, at even steps."""
+        mids = (self.mid_1, self.mid_2, self.mid_3, self.mid_4, self.mid_5, self.mid_6)
+        named = (self.lights, *mids[: round(self.between)], self.colour)
+        return np.stack([rgb_of(each) for each in named])
+
+    @property
     def is_plain(self) -> bool:
         """Whether it is one ink that multiplies."""
         return self.colouring == Colouring.SINGLE and self.blend == Blend.MULTIPLY
@@ -260,17 +301,29 @@ def printed(
     source = ink if under.ndim == 3 else ink[0]
     if settings.is_plain:
         lost = (np.float32(1) - source) * np.float32(settings.opacity)
-        return np.asarray(under * (1 - share[wide] * lost), np.float32)
+        left = 1 - share[wide] * lost
+        return np.asarray(under * left ** round(settings.times), np.float32)
     opacity = np.float32(settings.opacity)
     if settings.colouring == Colouring.TWO_COLOUR:
-        lights = rgb_of(settings.lights)
-        source = lights + (ink - lights) * cover[..., None]
+        source = _by_tone(cover, settings.by_tone)
         share = np.ones_like(cover) if where is None else where
     elif settings.colouring == Colouring.PHOTO and photo is not None:
         source = _saturated(photo, settings.saturation)
-    met = blended(under, np.broadcast_to(source, under.shape), settings.blend)
     alpha = (share * opacity)[wide]
-    return np.asarray(under + alpha * (met - under), np.float32)
+    sheet = under
+    for _ in range(round(settings.times)):
+        met = blended(sheet, np.broadcast_to(source, sheet.shape), settings.blend)
+        sheet = np.asarray(sheet + alpha * (met - sheet), np.float32)
+    return sheet
+
+
+def _by_tone(cover: Plane, colours: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Colours of a ladder by how much ink there is; (H, W, 3)."""
+    if len(colours) == 2:
+        return np.asarray(colours[0] + (colours[1] - colours[0]) * cover[..., None], np.float32)
+    at = np.linspace(0, 1, len(colours))
+    mixed = [np.interp(cover, at, colours[:, channel]) for channel in range(3)]
+    return np.stack(mixed, -1).astype(np.float32)
 
 
 def _saturated(photo: NDArray[np.float32], amount: float) -> NDArray[np.float32]:

@@ -10,7 +10,9 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from flinz.core.dial import Dial, Points, Settings, Switch
-from flinz.core.planes.filters import Plane
+from flinz.core.planes.filters import Plane, smoothstep
+from flinz.core.planes.grain import paper_grain
+from flinz.core.scale import Frame
 from flinz.core.stages.grey import decoded, encoded
 
 CURVE = ("black", "white", "middle", "floor", "ceiling", "contrast", "invert")
@@ -21,6 +23,8 @@ MEDIAN_WANTED = 0.5
 MAX_PULLS = 8
 # White lies at least so far above black.
 LEAST_SPAN = 0.01
+# Grain before drawing: which grain, how far it moves tone at most, how softly its tones end.
+GRAIN_SEED, GRAIN_SWING, GRAIN_SOFT = 47, 1.6, 0.06
 
 
 class Pull(Settings):
@@ -156,6 +160,44 @@ class Tone(Settings):
         most=MAX_PULLS,
     )
     invert: bool = Switch(False, label="Invert", hint="Draw the negative")
+    grain_amount: float = Dial(
+        0.0,
+        ge=0.0,
+        le=1.0,
+        step=0.02,
+        label="Grain",
+        group="Grain before drawing",
+        hint="Looks answer to it as to the photo",
+    )
+    grain: float = Dial(
+        0.5,
+        ge=0.05,
+        le=10.0,
+        high=3.0,
+        step=0.05,
+        unit="mm",
+        label="Grain size",
+        group="Grain before drawing",
+        hint="Of one grain",
+    )
+    grain_from: float = Dial(
+        0.0,
+        ge=0.0,
+        le=1.0,
+        step=0.01,
+        label="Grain from",
+        group="Grain before drawing",
+        hint="Over tones at least this light",
+    )
+    grain_to: float = Dial(
+        1.0,
+        ge=0.0,
+        le=1.0,
+        step=0.01,
+        label="Grain to",
+        group="Grain before drawing",
+        hint="Over tones at most this light",
+    )
 
     @property
     def pulls(self) -> tuple[tuple[float, float, float], ...]:
@@ -174,6 +216,19 @@ def curved(grey: Plane, settings: Tone) -> Plane:
         return grey
     curve = Tone(pivot=settings.pivot, **{name: getattr(settings, name) for name in CURVE})
     return np.asarray(_looked_up(grey, _table(curve)), np.float32)
+
+
+def grained(tones: Plane, settings: Tone, frame: Frame) -> Plane:
+    """Tones with grain over those that are to have it, (H, W) float32 0..1, in a frame."""
+    if settings.grain_amount == 0:
+        return tones
+    grain = paper_grain(frame, settings.grain, GRAIN_SEED) - np.float32(0.5)
+    moved = grain * np.float32(GRAIN_SWING * settings.grain_amount)
+    if settings.grain_from > 0 or settings.grain_to < 1:
+        low, high = settings.grain_from, settings.grain_to
+        above = smoothstep(low - GRAIN_SOFT, low, tones)
+        moved = moved * above * smoothstep(high + GRAIN_SOFT, high, tones)
+    return np.asarray(np.clip(tones + moved, 0, 1), np.float32)
 
 
 def exposed(grey: Plane, stops: Plane) -> Plane:

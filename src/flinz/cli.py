@@ -97,9 +97,12 @@ def render(
         raise DocumentError(sentence_of(error)) from error
     hand: dict[str, bytes] = {}
     photos: dict[str, Photo] = {}
-    stock = Stock(lambda list_id: read(list_id, hand.__getitem__), photos.__getitem__)
+    fonts: dict[str, bytes] = {}
+    stock = Stock(
+        lambda list_id: read(list_id, hand.__getitem__), photos.__getitem__, fonts.__getitem__
+    )
     press = Press(stock=stock)
-    sheet, picture = _sheet_of(press, photo, recipe, hand, photos)
+    sheet, picture = _sheet_of(press, photo, recipe, hand, photos, fonts)
     for setting in set_:
         path, equals, value = setting.partition("=")
         if not equals:
@@ -298,10 +301,11 @@ def _sheet_of(
     recipe: str | None,
     hand: dict[str, bytes],
     photos: "dict[str, Photo]",
+    fonts: dict[str, bytes],
 ) -> "tuple[Sheet, Photo]":
     """The sheet of a sheet file, or of a recipe on a picture; and the photo of it.
 
-    hand and photos take the pieces of hand work and the photos that come with a sheet file.
+    hand, photos and fonts take what comes with a sheet file.
     """
     from flinz.core.document import sheet_file
     from flinz.core.planes.decoding import decode
@@ -318,6 +322,7 @@ def _sheet_of(
     if file.sheet.picture.photo not in file.photos:
         raise DocumentError(f"The sheet of {path} has no photo.")
     hand.update(file.hand)
+    fonts.update(file.fonts)
     photos.update({key: decode(photo.data, key) for key, photo in file.photos.items()})
     return file.sheet, photos[file.sheet.picture.photo]
 

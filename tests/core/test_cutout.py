@@ -1,3 +1,4 @@
+import itertools
 from functools import partial
 
 import cv2
@@ -108,11 +109,17 @@ def test_exact_strokes_always_win(points):
 
 
 def painted(made):
-    """What lies surely under a stroke: between two legs of it there may be paper."""
-    mask = np.zeros(SIZE[::-1], np.uint8)
-    places = np.rint(made.points[:, :2] * SIZE[0]).astype(np.int32).reshape(-1, 1, 2)
-    cv2.polylines(mask, [places], False, 1, int(made.brush.size * SIZE[0]) - 5)
-    return mask.astype(np.float32)
+    """What lies surely under a stroke: farther within its rim than a pixel."""
+    rows, columns = np.indices(SIZE[::-1]) + 0.5
+    places = made.points[:, :2] * SIZE[0]
+    away = np.full(SIZE[::-1], np.inf)
+    for begin, end in itertools.pairwise([places[0], *places]):
+        way = end - begin
+        along = (columns - begin[0]) * way[0] + (rows - begin[1]) * way[1]
+        share = np.clip(along / max(float(way @ way), 1e-9), 0, 1)
+        near = np.hypot(columns - begin[0] - share * way[0], rows - begin[1] - share * way[1])
+        away = np.minimum(away, near)
+    return (away < made.brush.size * SIZE[0] / 2 - 1).astype(np.float32)
 
 
 def test_fine_hair_is_found_where_a_hard_cut_has_none():

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from flinz.core.document.picture import Picture
-from flinz.core.document.plate import Plate, StageName
+from flinz.core.document.plate import HandName, Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.hand.cutout import Cutout
 from flinz.core.hand.pieces import appended
@@ -39,7 +39,7 @@ class Handmade:
     photo: str
     sheet: Sheet
     cutout: list[Stroke] = field(default_factory=list)
-    hand: dict[tuple[str, StageName], list[Stroke]] = field(default_factory=dict)
+    hand: dict[tuple[str, HandName], list[Stroke]] = field(default_factory=dict)
 
     def on(self, photo_id: str) -> tuple[Sheet, dict[str, bytes]]:
         """The sheet on a photo of the store, and the pieces of its hand work."""

@@ -13,8 +13,8 @@ from flinz.core.hand.pieces import read
 from flinz.core.press import fitting
 from flinz.core.press.press import Press
 from flinz.core.press.results import Stock
-from flinz.demo import handmade, pieces
-from flinz.store import photos, pulls, sheets
+from flinz.demo import composed, handmade, pieces
+from flinz.store import fonts, photos, pulls, sheets
 from flinz.store import pieces as hand
 from flinz.store import recipes as book
 from flinz.store.database import connect, migrate
@@ -88,7 +88,9 @@ def fill(folder: Path) -> None:
             for photo in PHOTOS
         }
         stock = Stock(
-            lambda name: read(name, partial(hand.get, db)), lambda name: photos.loaded(db, name)
+            lambda name: read(name, partial(hand.get, db)),
+            partial(photos.loaded, db),
+            partial(fonts.get, db),
         )
         press = Press(stock=stock)
         for file, begun in SHEETS:
@@ -99,8 +101,9 @@ def fill(folder: Path) -> None:
             record = sheets.add(db, sheet)
             for name, pull in pieces.pulls(sheet):
                 pulls.keep(db, record.id, name, pull)
-        for made in handmade.ALL:
+        for made in (*handmade.ALL, *composed.ALL):
             sheet, work = made.on(ids[made.photo])
+            sheet = composed.with_photos(sheet, ids)
             hand.put_all(db, work)
             sheets.add(db, fitting.fitted(press, photos.loaded(db, ids[made.photo]), sheet))
         poster = pieces.poster(ids["squashes.jpg"])

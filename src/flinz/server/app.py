@@ -19,6 +19,7 @@ from flinz.server.readiness import Readiness
 from flinz.server.routes import (
     catalogue,
     exports,
+    fonts,
     hand,
     judging,
     photos,
@@ -92,6 +93,7 @@ def make_app(
         recipes,
         catalogue,
         hand,
+        fonts,
         pots,
         store,
         unreadable,

@@ -25,7 +25,7 @@ class SaidStroke(BaseModel):
     """A stroke on a sheet: points in shares of it, with pressure, and the brush in mm."""
 
     plate: str
-    stage: StageName | Literal["photo"]
+    stage: StageName | Literal["photo", "lines"]
     verb: Verb
     by: Literal["brush", "area", "piece", "alike"] = "brush"
     size_mm: float = Field(gt=0, le=2000, allow_inf_nan=False)

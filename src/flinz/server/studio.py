@@ -28,7 +28,7 @@ from flinz.server.jobs import Jobs
 from flinz.server.pictures import png_of_sheet
 from flinz.server.quiet import quiet_pool
 from flinz.server.readiness import Readiness
-from flinz.store import photos, pieces
+from flinz.store import fonts, photos, pieces
 from flinz.store.opening import Store
 
 T = TypeVar("T")
@@ -52,7 +52,7 @@ class Studio:
         """Open the store in folder. Raises StoreError if that cannot be done."""
         self.store = Store(folder, address)
         self.readiness = readiness or Readiness()
-        stock = Stock(self.strokes_of, self._photo_named)
+        stock = Stock(self.strokes_of, self._photo_named, self._font_named)
         self.press = Press(gate=self.readiness.check, stock=stock)
         self._making = threading.Lock()
         self._unfinished: dict[str, tuple[str | None, Stroke]] = {}
@@ -77,6 +77,10 @@ class Studio:
     def _photo_named(self, photo_id: str) -> Photo:
         with closing(self.store.connect()) as db:
             return self.photo(db, photo_id)
+
+    def _font_named(self, font_id: str) -> bytes:
+        with closing(self.store.connect()) as db:
+            return fonts.get(db, font_id)
 
     def strokes_of(self, list_id: str) -> list[Stroke]:
         """The strokes of hand work, one that is being made included. Raises NotFoundError."""

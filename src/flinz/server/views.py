@@ -23,6 +23,7 @@ from flinz.core.planes.photo import Photo
 from flinz.core.press import fitting
 from flinz.core.press.figures import Figures
 from flinz.core.press.framing import whole
+from flinz.core.press.press import Lying
 from flinz.core.press.proofing import Subject, What
 from flinz.core.press.remembering import FIRST_STAGES
 from flinz.core.press.stopping import Stop, never
@@ -103,6 +104,8 @@ class Answer(BaseModel):
     marks: int | None = None
     # Of the main picture: the share of the sheet on which its plate may print, where it has a mask.
     prints: float | None = None
+    # Of the main picture, settled: how what each plate is drawn from lies.
+    lying: list[Lying] | None = None
     # Of a compared view: whether it looks as the sheet does without its dials.
     alike: bool | None = None
 
@@ -212,6 +215,7 @@ class Drawing:
             answer.prints = studio.press.prints(photo, sheet, plate, frame, draft=draft, stop=stop)
             answer.suggestions = {} if draft else self._suggestions(photo, sheet, plate, stop)
             if view.what == "sheet" and view.recipe is None:
+                answer.lying = studio.press.lying(photo, sheet)
                 answer.marks = None if draft else self._count(photo, sheet, plate, stop)
                 answer.figures = studio.press.figures(
                     photo, sheet, frame, exact=view.exact, draft=draft, stop=stop

@@ -14,7 +14,7 @@ from flinz.store.database import connect, connect_aside, migrate, transaction
 from flinz.store.opening import STORE, WORDS, check_ours, make_folder
 
 # In this order every row finds what it refers to.
-TABLES = ("photo", "piece", "recipe", "sheet", "step", "pull")
+TABLES = ("photo", "piece", "font", "recipe", "sheet", "step", "pull")
 BACK = """
     UPDATE sheet SET step = coalesce(
         (SELECT max(number) FROM step WHERE sheet_id = sheet.id AND number <= sheet.step),

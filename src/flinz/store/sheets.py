@@ -10,7 +10,7 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile
 from flinz.core.hand.pieces import with_parts
 from flinz.errors import NotFoundError, StaleError
-from flinz.store import photos, pieces
+from flinz.store import fonts, photos, pieces
 from flinz.store.database import now_utc, transaction
 from flinz.store.marks import mark_of
 from flinz.store.unreadable import readable
@@ -136,6 +136,7 @@ def add_file(db: Connection, file: SheetFile) -> SheetRecord:
         for row in rows:
             photos.put(db, row)
         pieces.put_all(db, file.hand)
+        fonts.put_all(db, file.fonts)
         return add(db, file.sheet)
 
 
@@ -152,7 +153,8 @@ def as_file(db: Connection, sheet_id: int) -> SheetFile:
             for record in records
         }
         hand = with_parts(sheet.hand_work, partial(pieces.get, db))
-        return SheetFile(sheet, packed, hand)
+        used = {font: fonts.get(db, font) for font in sheet.fonts}
+        return SheetFile(sheet, packed, hand, used)
 
 
 def undo(db: Connection, sheet_id: int) -> SheetRecord:
@@ -209,9 +211,13 @@ def set_removed(db: Connection, sheet_id: int, removed: bool) -> None:
 def _require(db: Connection, sheet: Sheet) -> None:
     """Raise what says why a sheet could not be drawn with what is here."""
     pieces.require(db, sheet.hand_work)
-    size = photos.size(db, sheet.picture.photo)
-    if size is not None:
-        sheet.picture.crop.check_on(*size)
+    fonts.require(db, sheet.fonts)
+    for picture in sheet.pictures:
+        size = photos.size(db, picture.photo)
+        if size is not None:
+            picture.crop.check_on(*size)
+        elif picture is not sheet.picture:
+            raise NotFoundError("A photo of this sheet is not here. Bring it in first.")
 
 
 def _stepped(db: Connection, sheet_id: int, by: int) -> SheetRecord:

@@ -22,6 +22,8 @@ export type PrintReport = components["schemas"]["PrintReport"];
 export type PhotoFigures = components["schemas"]["PhotoFigures"];
 export type WatchSpot = components["schemas"]["WatchSpot"];
 export type Spot = components["schemas"]["Spot"];
+export type Lying = components["schemas"]["Lying"];
+export type FontRecord = components["schemas"]["FontRecord"];
 export type Answer = components["schemas"]["Answer"];
 export type Placing = components["schemas"]["Placing"];
 export type OptionSpec = components["schemas"]["OptionSpec"];
@@ -109,4 +111,14 @@ export function addPhoto(file: File): Promise<PhotoRecord> {
 /** Put a sheet file on the shelf. */
 export function openSheetFile(file: File): Promise<SheetRecord> {
   return answered(client.POST("/api/sheets/open", sent(file)));
+}
+
+/** Bring in a font: TTF, OTF or WOFF2. */
+export function addFont(file: File): Promise<FontRecord> {
+  return answered(client.POST("/api/fonts", sent(file)));
+}
+
+/** The outline of a mark from an SVG file. */
+export function readMark(file: File): Promise<{ path: string }> {
+  return answered(client.POST("/api/marks", sent(file)));
 }

@@ -43,3 +43,10 @@ export function usePhotos(enabled = true) {
     enabled,
   });
 }
+
+export const FONTS = ["fonts"];
+
+/** Every font that was brought in. */
+export function useFonts() {
+  return useQuery({ queryKey: FONTS, queryFn: () => answered(client.GET("/api/fonts")) });
+}

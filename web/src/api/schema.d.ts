@@ -1071,6 +1071,50 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/fonts": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Fonts
+     * @description All fonts that were brought, by name.
+     */
+    get: operations["list_fonts_api_fonts_get"];
+    put?: never;
+    /**
+     * Add Font
+     * @description Bring in a TTF, OTF or WOFF2 file.
+     */
+    post: operations["add_font_api_fonts_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/marks": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Mark
+     * @description The mark that an SVG file draws, for a pen to strew; nothing is kept here.
+     */
+    post: operations["read_mark_api_marks_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/pots": {
     parameters: {
       query?: never;
@@ -1159,6 +1203,18 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
+    /**
+     * Align
+     * @description Where lines begin.
+     * @enum {string}
+     */
+    Align: "left" | "centre" | "right";
+    /**
+     * Along
+     * @description Where a line runs.
+     * @enum {string}
+     */
+    Along: "hand" | "straight" | "arc" | "wave" | "ellipse" | "rectangle" | "cutout";
     /**
      * AlongForm
      * @description Fur, hair and grain turn to a clean flow; edges across it stay.
@@ -1293,6 +1349,17 @@ export interface components {
       base: number;
     };
     /**
+     * Beneath
+     * @description Drawn from all that is printed before it.
+     */
+    Beneath: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "beneath";
+    };
+    /**
      * Blend
      * @description How a plate's colour meets what is printed before it.
      * @enum {string}
@@ -1316,6 +1383,124 @@ export interface components {
       | "luminosity"
       | "sum"
       | "density-difference";
+    /**
+     * Block
+     * @description A figure: what it is, and how large.
+     */
+    Block: {
+      /**
+       * Tone
+       * @description 0 is black, 1 is white
+       * @default 0
+       */
+      tone: number;
+      /**
+       * @description How it goes over to another tone
+       * @default none
+       */
+      fade: components["schemas"]["flinz__core__ground__figure__Fade"];
+      /**
+       * Fades to
+       * @description The tone at the other end
+       * @default 1
+       */
+      tone_to: number;
+      /**
+       * Fade towards
+       * @description Counter-clockwise; 90 is upwards
+       * @default 90
+       */
+      fade_angle: number;
+      /**
+       * Figure
+       * @description What it is
+       * @default rectangle
+       */
+      figure: components["schemas"]["Plain"];
+      /**
+       * Width
+       * @description Before it is turned
+       * @default 80
+       */
+      width: number;
+      /**
+       * Height
+       * @description Before it is turned
+       * @default 60
+       */
+      height: number;
+      /**
+       * Round corners
+       * @description Their radius
+       * @default 0
+       */
+      corner: number;
+      /**
+       * Corners
+       * @description How many it has
+       * @default 5
+       */
+      sides: number;
+      /**
+       * Dented
+       * @description Between corners: 0 straight, more is a star
+       * @default 0
+       */
+      dent: number;
+      /**
+       * Rays
+       * @description How many there are
+       * @default 16
+       */
+      rays: number;
+      /**
+       * Ray width
+       * @description Share of ink
+       * @default 0.5
+       */
+      open: number;
+      /**
+       * Hole
+       * @description How far out they begin
+       * @default 0
+       */
+      hole: number;
+      /**
+       * From the edge
+       * @description Of the paper to the border
+       * @default 8
+       */
+      inset: number;
+      /**
+       * Thickness
+       * @description Of the line
+       * @default 3
+       */
+      thickness: number;
+      /**
+       * Lines
+       * @description Inside each other
+       * @default 1
+       */
+      lines: number;
+      /**
+       * Between lines
+       * @description Bare paper between them
+       * @default 2
+       */
+      gap: number;
+      /**
+       * Spread
+       * @description How far it reaches beyond the subject
+       * @default 4
+       */
+      grow: number;
+    };
+    /** Body_add_font_api_fonts_post */
+    Body_add_font_api_fonts_post: {
+      /** File */
+      file: string;
+    };
     /** Body_add_photo_api_photos_post */
     Body_add_photo_api_photos_post: {
       /** File */
@@ -1323,6 +1508,11 @@ export interface components {
     };
     /** Body_open_sheet_file_api_sheets_open_post */
     Body_open_sheet_file_api_sheets_open_post: {
+      /** File */
+      file: string;
+    };
+    /** Body_read_mark_api_marks_post */
+    Body_read_mark_api_marks_post: {
       /** File */
       file: string;
     };
@@ -1355,6 +1545,7 @@ export interface components {
         | "hair"
         | "exactly-in"
         | "exactly-out"
+        | "draw"
         | "rub";
       /**
        * By
@@ -1395,6 +1586,12 @@ export interface components {
       tone_to: number;
     };
     /**
+     * Case
+     * @description What is done to letters as typed.
+     * @enum {string}
+     */
+    Case: "typed" | "capitals" | "small";
+    /**
      * Catalogue
      * @description Everything a page needs to build its dials and to say what is allowed.
      */
@@ -1407,6 +1604,10 @@ export interface components {
       formats: components["schemas"]["FormatSpec"][];
       limits: components["schemas"]["Limits"];
       colours: components["schemas"]["Colours"];
+      /** Beginnings */
+      beginnings: {
+        [key: string]: components["schemas"]["Plate"];
+      };
       /** Cuts */
       cuts: components["schemas"]["Cut"][];
     };
@@ -2035,11 +2236,26 @@ export interface components {
       thin?: components["schemas"]["ThinInOneBit"] | null;
     };
     /**
-     * Fade
-     * @description How a plate fades across the sheet.
+     * Face
+     * @description The faces that ship, each in one weight.
      * @enum {string}
      */
-    Fade: "none" | "straight" | "round";
+    Face:
+      | "grotesque"
+      | "grotesque-bold"
+      | "condensed"
+      | "rounded"
+      | "old-style"
+      | "slab"
+      | "wood-type"
+      | "blackletter"
+      | "typewriter"
+      | "stencil"
+      | "brush"
+      | "chalk"
+      | "comic"
+      | "script"
+      | "mono";
     /**
      * FlatTones
      * @description Tone in a few flat steps.
@@ -2082,6 +2298,16 @@ export interface components {
       darkest: number;
     };
     /**
+     * FontRecord
+     * @description A font by its id, and what it is called.
+     */
+    FontRecord: {
+      /** Id */
+      id: string;
+      /** Name */
+      name: string;
+    };
+    /**
      * ForPrint
      * @description What a press could not hold, of each shown plate.
      */
@@ -2102,14 +2328,191 @@ export interface components {
       label: string;
     };
     /**
+     * FromBlock
+     * @description Drawn from a plain figure. Its position has no width: that is the figure's.
+     */
+    FromBlock: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "block";
+      /**
+       * @default {
+       *       "tone": 0,
+       *       "fade": "none",
+       *       "tone_to": 1,
+       *       "fade_angle": 90,
+       *       "figure": "rectangle",
+       *       "width": 80,
+       *       "height": 60,
+       *       "corner": 0,
+       *       "sides": 5,
+       *       "dent": 0,
+       *       "rays": 16,
+       *       "open": 0.5,
+       *       "hole": 0,
+       *       "inset": 8,
+       *       "thickness": 3,
+       *       "lines": 1,
+       *       "gap": 2,
+       *       "grow": 4
+       *     }
+       */
+      block: components["schemas"]["Block"];
+      /**
+       * @default {
+       *       "turn": 0,
+       *       "mirrored": false,
+       *       "as_drawn": 1
+       *     }
+       */
+      position: components["schemas"]["Position"];
+    };
+    /**
+     * FromLettering
+     * @description Drawn from words. Its position has no width: that is theirs.
+     */
+    FromLettering: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "lettering";
+      /**
+       * @default {
+       *       "tone": 0,
+       *       "fade": "none",
+       *       "tone_to": 1,
+       *       "fade_angle": 90,
+       *       "words": "Words",
+       *       "own": "",
+       *       "face": "grotesque-bold",
+       *       "measure": "capitals",
+       *       "size": 12,
+       *       "points": 48,
+       *       "tracking": 0,
+       *       "word_space": 1,
+       *       "line": 1.2,
+       *       "wrap": 0,
+       *       "align": "centre",
+       *       "arc": 0,
+       *       "case": "typed",
+       *       "filled": true,
+       *       "heavier": 0,
+       *       "outline": 0,
+       *       "apart": 0,
+       *       "inline": 0,
+       *       "over": "all"
+       *     }
+       */
+      lettering: components["schemas"]["Lettering"];
+      /**
+       * @default {
+       *       "turn": 0,
+       *       "mirrored": false,
+       *       "as_drawn": 1
+       *     }
+       */
+      position: components["schemas"]["Position"];
+    };
+    /**
+     * FromLines
+     * @description Drawn from lines of a pen. By hand they lie on the paper as they were drawn.
+     */
+    FromLines: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "lines";
+      /**
+       * @default {
+       *       "nib": "round",
+       *       "width": 1.2,
+       *       "nib_angle": 40,
+       *       "pressure": 0.6,
+       *       "smooth": 0.8,
+       *       "mark": "leaf",
+       *       "mark_path": "",
+       *       "spacing": 6,
+       *       "size": 5,
+       *       "turns": true,
+       *       "lean": 0,
+       *       "sides": false,
+       *       "off": 0,
+       *       "vary_size": 0,
+       *       "vary_turn": 0,
+       *       "vary_spacing": 0,
+       *       "kept_apart": false,
+       *       "seed": 1,
+       *       "tone": 0,
+       *       "fade": "none",
+       *       "tone_to": 1,
+       *       "fade_angle": 90,
+       *       "along": "hand",
+       *       "wide": 100,
+       *       "high": 30,
+       *       "waves": 3,
+       *       "closes": false,
+       *       "solid": false
+       *     }
+       */
+      lines: components["schemas"]["flinz__core__ground__lines__Lines"];
+      /**
+       * @default {
+       *       "turn": 0,
+       *       "mirrored": false,
+       *       "as_drawn": 1
+       *     }
+       */
+      position: components["schemas"]["Position"];
+    };
+    /**
+     * FromPhoto
+     * @description Drawn from another photo, with a crop, a cutout's edge and a position of its own.
+     */
+    FromPhoto: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "photo";
+      /**
+       * @default {
+       *       "photo": "",
+       *       "crop": {
+       *         "bottom": 1,
+       *         "left": 0,
+       *         "mirrored": false,
+       *         "quarter_turns": 0,
+       *         "right": 1,
+       *         "straighten": 0,
+       *         "top": 0
+       *       },
+       *       "position": {
+       *         "as_drawn": 1,
+       *         "mirrored": false,
+       *         "turn": 0
+       *       },
+       *       "cutout": {
+       *         "edge": 0,
+       *         "hair": 1.2,
+       *         "islands": 0,
+       *         "soft": 0
+       *       }
+       *     }
+       */
+      picture: components["schemas"]["Picture"];
+    };
+    /**
      * FromPicture
      * @description Drawn from the sheet's picture.
      */
     FromPicture: {
       /**
-       * Kind
-       * @default picture
-       * @constant
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
        */
       kind: "picture";
     };
@@ -2154,6 +2557,31 @@ export interface components {
        * @enum {string}
        */
       tones: "numbers" | "matched";
+    };
+    /**
+     * FromWear
+     * @description Drawn from what a worn copier does to the whole sheet.
+     */
+    FromWear: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "copier";
+      /**
+       * @default {
+       *       "missed": 3,
+       *       "missed_width": 0.5,
+       *       "gaps": 0.45,
+       *       "upright": false,
+       *       "streaks": 0,
+       *       "dust": 0.3,
+       *       "corners": 0,
+       *       "edges": 0,
+       *       "seed": 1
+       *     }
+       */
+      wear: components["schemas"]["Wear"];
     };
     /**
      * Gaussian
@@ -2227,6 +2655,48 @@ export interface components {
        */
       lights: string;
       /**
+       * Colours between
+       * @description From lights to darks; flat tones take one each
+       * @default 0
+       */
+      between: number;
+      /**
+       * Between 1
+       * @description Counted from the lights
+       * @default #d9a25f
+       */
+      mid_1: string;
+      /**
+       * Between 2
+       * @description Counted from the lights
+       * @default #b5763f
+       */
+      mid_2: string;
+      /**
+       * Between 3
+       * @description Counted from the lights
+       * @default #8a5a3c
+       */
+      mid_3: string;
+      /**
+       * Between 4
+       * @description Counted from the lights
+       * @default #5f4a3a
+       */
+      mid_4: string;
+      /**
+       * Between 5
+       * @description Counted from the lights
+       * @default #453a33
+       */
+      mid_5: string;
+      /**
+       * Between 6
+       * @description Counted from the lights
+       * @default #2e2a28
+       */
+      mid_6: string;
+      /**
        * Saturation
        * @description From greys to stronger colours than the photo's
        * @default 1
@@ -2238,6 +2708,12 @@ export interface components {
        * @default 1
        */
       opacity: number;
+      /**
+       * Times printed
+       * @description Over itself, so that greys fill up
+       * @default 1
+       */
+      times: number;
       /**
        * Meets what is beneath
        * @description How it meets what is printed before it
@@ -2303,7 +2779,7 @@ export interface components {
        * @description Where this plate prints fully, and where no more
        * @default none
        */
-      fade: components["schemas"]["Fade"];
+      fade: components["schemas"]["flinz__core__stages__ink__Fade"];
       /**
        * Full at, across
        * @description Share of the picture from its left edge
@@ -2455,6 +2931,10 @@ export interface components {
       sized_by: string;
       /** Dials */
       dials: components["schemas"]["DialSpec"][];
+      /** Hand */
+      hand: string;
+      /** Verbs */
+      verbs: components["schemas"]["OptionSpec"][];
     };
     /**
      * Laid
@@ -2462,6 +2942,145 @@ export interface components {
      * @enum {string}
      */
     Laid: "tone" | "full";
+    /**
+     * Lettering
+     * @description Words and how they are set. own: the id of a font that was brought; "" for none.
+     */
+    Lettering: {
+      /**
+       * Tone
+       * @description 0 is black, 1 is white
+       * @default 0
+       */
+      tone: number;
+      /**
+       * @description How it goes over to another tone
+       * @default none
+       */
+      fade: components["schemas"]["flinz__core__ground__figure__Fade"];
+      /**
+       * Fades to
+       * @description The tone at the other end
+       * @default 1
+       */
+      tone_to: number;
+      /**
+       * Fade towards
+       * @description Counter-clockwise; 90 is upwards
+       * @default 90
+       */
+      fade_angle: number;
+      /**
+       * Words
+       * @default Words
+       */
+      words: string;
+      /**
+       * Own
+       * @default
+       */
+      own: string;
+      /**
+       * @description How letters look
+       * @default grotesque-bold
+       */
+      face: components["schemas"]["Face"];
+      /**
+       * Size by
+       * @description What is measured
+       * @default capitals
+       */
+      measure: components["schemas"]["Measure"];
+      /**
+       * Size
+       * @description Height of capitals
+       * @default 12
+       */
+      size: number;
+      /**
+       * Size
+       * @description Of the body; 72 points are an inch
+       * @default 48
+       */
+      points: number;
+      /**
+       * Tracking
+       * @description Added between letters
+       * @default 0
+       */
+      tracking: number;
+      /**
+       * Between words
+       * @description Times what the face has
+       * @default 1
+       */
+      word_space: number;
+      /**
+       * Line to line
+       * @description From one to the next
+       * @default 1.2
+       */
+      line: number;
+      /**
+       * Wrap at
+       * @description Lines no longer than this; 0 as typed
+       * @default 0
+       */
+      wrap: number;
+      /**
+       * Lines
+       * @description Where they begin
+       * @default centre
+       */
+      align: components["schemas"]["Align"];
+      /**
+       * Arc
+       * @description Of the longest line: upwards, or below 0 down
+       * @default 0
+       */
+      arc: number;
+      /**
+       * @description Of the letters
+       * @default typed
+       */
+      case: components["schemas"]["Case"];
+      /**
+       * Filled
+       * @description Off leaves their outline
+       * @default true
+       */
+      filled: boolean;
+      /**
+       * Heavier
+       * @description Letters grow; below 0 thinner
+       * @default 0
+       */
+      heavier: number;
+      /**
+       * Outline
+       * @description A line round each letter
+       * @default 0
+       */
+      outline: number;
+      /**
+       * Outline apart
+       * @description Paper between letter and line
+       * @default 0
+       */
+      apart: number;
+      /**
+       * Inline
+       * @description A line of paper within each letter
+       * @default 0
+       */
+      inline: number;
+      /**
+       * Fades across
+       * @description What fades as one
+       * @default all
+       */
+      over: components["schemas"]["Over"];
+    };
     /**
      * Level
      * @description Where the level comes from.
@@ -2512,7 +3131,7 @@ export interface components {
        * @description How the lines run
        * @default straight
        */
-      lines: components["schemas"]["Lines"];
+      lines: components["schemas"]["flinz__core__looks__line_screen__Lines"];
       /**
        * Ruling
        * @description Lines to a centimetre
@@ -2526,12 +3145,6 @@ export interface components {
        */
       angle: number;
     };
-    /**
-     * Lines
-     * @description How the lines run.
-     * @enum {string}
-     */
-    Lines: "straight" | "crossed" | "concentric";
     /**
      * LooseHatch
      * @description A hand that fills shadows without lifting the pen.
@@ -2653,6 +3266,31 @@ export interface components {
       };
     };
     /**
+     * Mark
+     * @description What is strewn.
+     * @enum {string}
+     */
+    Mark:
+      | "leaf"
+      | "sprig"
+      | "seed"
+      | "drop"
+      | "petals"
+      | "star"
+      | "dot"
+      | "ring"
+      | "square"
+      | "dash"
+      | "own";
+    /**
+     * MarkPath
+     * @description The outline of a mark, as an SVG path in a box of 100 about its middle.
+     */
+    MarkPath: {
+      /** Path */
+      path: string;
+    };
+    /**
      * MarksFound
      * @description The dial that decides it, its value, and how many marks there are then.
      */
@@ -2674,6 +3312,12 @@ export interface components {
       /** Count */
       count: number;
     };
+    /**
+     * Measure
+     * @description What a size of type means.
+     * @enum {string}
+     */
+    Measure: "capitals" | "points";
     /**
      * Median
      * @description Specks and hairs go, corners round off, edges stay crisp.
@@ -2739,6 +3383,12 @@ export interface components {
       /** Points */
       points: [number, number, number][];
     };
+    /**
+     * Nib
+     * @description What draws.
+     * @enum {string}
+     */
+    Nib: "round" | "flat" | "chalk" | "dry" | "rope" | "marks";
     /**
      * NoSmoothing
      * @description The tone passes as it is.
@@ -2849,6 +3499,12 @@ export interface components {
      */
     Outside: "photo" | "ground";
     /**
+     * Over
+     * @description What fades as one.
+     * @enum {string}
+     */
+    Over: "all" | "line" | "letter";
+    /**
      * OwnSize
      * @description Paper of a width and a height of its own; the picture lies on it.
      */
@@ -2934,7 +3590,7 @@ export interface components {
       /** Plate */
       plate: string;
       /** Stage */
-      stage: ("tone" | "smooth" | "again" | "draw" | "clean" | "ink") | "photo";
+      stage: ("tone" | "smooth" | "again" | "draw" | "clean" | "ink") | ("photo" | "lines");
       /**
        * Verb
        * @enum {string}
@@ -2957,6 +3613,7 @@ export interface components {
         | "hair"
         | "exactly-in"
         | "exactly-out"
+        | "draw"
         | "rub";
       /**
        * By
@@ -3284,6 +3941,12 @@ export interface components {
       cutout: components["schemas"]["Cutout"];
     };
     /**
+     * Plain
+     * @description The figures.
+     * @enum {string}
+     */
+    Plain: "rectangle" | "ellipse" | "polygon" | "ring" | "rays" | "border" | "cutout";
+    /**
      * Plate
      * @description A plate of a sheet. hand: the id of its strokes, by the stage that they act on.
      */
@@ -3304,11 +3967,34 @@ export interface components {
        */
       shown: boolean;
       /**
+       * Gathered
+       * @default
+       */
+      gathered: string;
+      /**
+       * Follows
+       * @default
+       */
+      follows: string;
+      /**
+       * Own
+       * @default []
+       */
+      own: ("photo" | "tone" | "smooth" | "again" | "draw" | "clean")[];
+      /**
+       * Source
        * @default {
        *       "kind": "picture"
        *     }
        */
-      source: components["schemas"]["FromPicture"];
+      source:
+        | components["schemas"]["FromPicture"]
+        | components["schemas"]["FromPhoto"]
+        | components["schemas"]["FromBlock"]
+        | components["schemas"]["FromLettering"]
+        | components["schemas"]["FromLines"]
+        | components["schemas"]["FromWear"]
+        | components["schemas"]["Beneath"];
       /**
        * @default {
        *       "part": "whole",
@@ -3333,7 +4019,11 @@ export interface components {
        *       "local": 0,
        *       "reach": 12,
        *       "hues": [],
-       *       "invert": false
+       *       "invert": false,
+       *       "grain_amount": 0,
+       *       "grain": 0.5,
+       *       "grain_from": 0,
+       *       "grain_to": 1
        *     }
        */
       tone: components["schemas"]["Tone"];
@@ -3414,8 +4104,16 @@ export interface components {
        *       "colouring": "single",
        *       "colour": "#000000",
        *       "lights": "#f2d9a0",
+       *       "between": 0,
+       *       "mid_1": "#d9a25f",
+       *       "mid_2": "#b5763f",
+       *       "mid_3": "#8a5a3c",
+       *       "mid_4": "#5f4a3a",
+       *       "mid_5": "#453a33",
+       *       "mid_6": "#2e2a28",
        *       "saturation": 1,
        *       "opacity": 1,
+       *       "times": 1,
        *       "blend": "multiply",
        *       "offset_x": 0,
        *       "offset_y": 0,
@@ -3761,11 +4459,34 @@ export interface components {
        */
       shown: boolean;
       /**
+       * Gathered
+       * @default
+       */
+      gathered: string;
+      /**
+       * Follows
+       * @default
+       */
+      follows: string;
+      /**
+       * Own
+       * @default []
+       */
+      own: ("photo" | "tone" | "smooth" | "again" | "draw" | "clean")[];
+      /**
+       * Source
        * @default {
        *       "kind": "picture"
        *     }
        */
-      source: components["schemas"]["FromPicture"];
+      source:
+        | components["schemas"]["FromPicture"]
+        | components["schemas"]["FromPhoto"]
+        | components["schemas"]["FromBlock"]
+        | components["schemas"]["FromLettering"]
+        | components["schemas"]["FromLines"]
+        | components["schemas"]["FromWear"]
+        | components["schemas"]["Beneath"];
       /**
        * @default {
        *       "part": "whole",
@@ -3790,7 +4511,11 @@ export interface components {
        *       "local": 0,
        *       "reach": 12,
        *       "hues": [],
-       *       "invert": false
+       *       "invert": false,
+       *       "grain_amount": 0,
+       *       "grain": 0.5,
+       *       "grain_from": 0,
+       *       "grain_to": 1
        *     }
        */
       tone: components["schemas"]["Tone"];
@@ -3871,8 +4596,16 @@ export interface components {
        *       "colouring": "single",
        *       "colour": "#000000",
        *       "lights": "#f2d9a0",
+       *       "between": 0,
+       *       "mid_1": "#d9a25f",
+       *       "mid_2": "#b5763f",
+       *       "mid_3": "#8a5a3c",
+       *       "mid_4": "#5f4a3a",
+       *       "mid_5": "#453a33",
+       *       "mid_6": "#2e2a28",
        *       "saturation": 1,
        *       "opacity": 1,
+       *       "times": 1,
        *       "blend": "multiply",
        *       "offset_x": 0,
        *       "offset_y": 0,
@@ -3975,6 +4708,9 @@ export interface components {
        *         "id": "plate-1",
        *         "name": "",
        *         "shown": true,
+       *         "gathered": "",
+       *         "follows": "",
+       *         "own": [],
        *         "source": {
        *           "kind": "picture"
        *         },
@@ -3990,6 +4726,10 @@ export interface components {
        *           "ceiling": 1,
        *           "contrast": 0,
        *           "floor": 0,
+       *           "grain": 0.5,
+       *           "grain_amount": 0,
+       *           "grain_from": 0,
+       *           "grain_to": 1,
        *           "highlights": 0,
        *           "hues": [],
        *           "invert": false,
@@ -4031,6 +4771,7 @@ export interface components {
        *           "weight": 1
        *         },
        *         "ink": {
+       *           "between": 0,
        *           "blend": "multiply",
        *           "colour": "#000000",
        *           "colouring": "single",
@@ -4041,6 +4782,12 @@ export interface components {
        *           "gone_x": 0.65,
        *           "gone_y": 0.5,
        *           "lights": "#f2d9a0",
+       *           "mid_1": "#d9a25f",
+       *           "mid_2": "#b5763f",
+       *           "mid_3": "#8a5a3c",
+       *           "mid_4": "#5f4a3a",
+       *           "mid_5": "#453a33",
+       *           "mid_6": "#2e2a28",
        *           "offset_x": 0,
        *           "offset_y": 0,
        *           "only_beside": false,
@@ -4051,6 +4798,7 @@ export interface components {
        *           "saturation": 1,
        *           "smear": 0,
        *           "smear_angle": 0,
+       *           "times": 1,
        *           "turn": 0
        *         },
        *         "fitted": [],
@@ -4451,6 +5199,30 @@ export interface components {
        * @default false
        */
       invert: boolean;
+      /**
+       * Grain
+       * @description Looks answer to it as to the photo
+       * @default 0
+       */
+      grain_amount: number;
+      /**
+       * Grain size
+       * @description Of one grain
+       * @default 0.5
+       */
+      grain: number;
+      /**
+       * Grain from
+       * @description Over tones at least this light
+       * @default 0
+       */
+      grain_from: number;
+      /**
+       * Grain to
+       * @description Over tones at most this light
+       * @default 1
+       */
+      grain_to: number;
     };
     /**
      * Turn
@@ -4527,6 +5299,66 @@ export interface components {
      */
     Ways: "both" | "one";
     /**
+     * Wear
+     * @description How worn the machine and the original are.
+     */
+    Wear: {
+      /**
+       * Missed lines
+       * @description To each 100 mm of the sheet
+       * @default 3
+       */
+      missed: number;
+      /**
+       * Their width
+       * @description Of a missed line
+       * @default 0.5
+       */
+      missed_width: number;
+      /**
+       * Their gaps
+       * @description Share of a line that did print
+       * @default 0.45
+       */
+      gaps: number;
+      /**
+       * Missed upright
+       * @description Lines run down the sheet, not across
+       * @default false
+       */
+      upright: boolean;
+      /**
+       * Streaks
+       * @description Fine lines of a worn drum, the other way
+       * @default 0
+       */
+      streaks: number;
+      /**
+       * Dust
+       * @description Specks all over
+       * @default 0.3
+       */
+      dust: number;
+      /**
+       * Worn corners
+       * @description How far they are rubbed off
+       * @default 0
+       */
+      corners: number;
+      /**
+       * Worn edges
+       * @description How far in the edges crumble
+       * @default 0
+       */
+      edges: number;
+      /**
+       * Seed
+       * @description Another copy, worn otherwise
+       * @default 1
+       */
+      seed: number;
+    };
+    /**
      * Woodcut
      * @description Gouge lines, thick in the dark and thin in the light.
      */
@@ -4580,6 +5412,183 @@ export interface components {
       relief: number;
     };
     /**
+     * Fade
+     * @description How tone goes over from one to the other.
+     * @enum {string}
+     */
+    flinz__core__ground__figure__Fade: "none" | "straight" | "round";
+    /**
+     * Lines
+     * @description Lines and the pen that draws them. Those by hand are hand work of their plate.
+     */
+    flinz__core__ground__lines__Lines: {
+      /**
+       * Pen
+       * @description What draws the line
+       * @default round
+       */
+      nib: components["schemas"]["Nib"];
+      /**
+       * Width
+       * @description Of the line
+       * @default 1.2
+       */
+      width: number;
+      /**
+       * Nib held at
+       * @description Its edge, counter-clockwise
+       * @default 40
+       */
+      nib_angle: number;
+      /**
+       * Pressure
+       * @description How much of the size it decides
+       * @default 0.6
+       */
+      pressure: number;
+      /**
+       * Smooth
+       * @description Takes the tremble out of the hand
+       * @default 0.8
+       */
+      smooth: number;
+      /**
+       * @description What is strewn
+       * @default leaf
+       */
+      mark: components["schemas"]["Mark"];
+      /**
+       * Mark Path
+       * @default
+       */
+      mark_path: string;
+      /**
+       * Spacing
+       * @description From mark to mark
+       * @default 6
+       */
+      spacing: number;
+      /**
+       * Mark size
+       * @description How large each is
+       * @default 5
+       */
+      size: number;
+      /**
+       * Turn with the line
+       * @description Or all one way
+       * @default true
+       */
+      turns: boolean;
+      /**
+       * Leaning
+       * @description Off the line, counter-clockwise
+       * @default 0
+       */
+      lean: number;
+      /**
+       * Left and right by turns
+       * @description Every other one leans the other way
+       * @default false
+       */
+      sides: boolean;
+      /**
+       * Off the line
+       * @description Up to so far
+       * @default 0
+       */
+      off: number;
+      /**
+       * Sizes vary
+       * @description From mark to mark
+       * @default 0
+       */
+      vary_size: number;
+      /**
+       * Turns vary
+       * @description From mark to mark
+       * @default 0
+       */
+      vary_turn: number;
+      /**
+       * Spacing varies
+       * @description Along the line
+       * @default 0
+       */
+      vary_spacing: number;
+      /**
+       * Kept apart
+       * @description What would lie over another is left out
+       * @default false
+       */
+      kept_apart: boolean;
+      /**
+       * Seed
+       * @description Another throw of the dice
+       * @default 1
+       */
+      seed: number;
+      /**
+       * Tone
+       * @description 0 is black, 1 is white
+       * @default 0
+       */
+      tone: number;
+      /**
+       * @description How it goes over to another tone
+       * @default none
+       */
+      fade: components["schemas"]["flinz__core__ground__figure__Fade"];
+      /**
+       * Fades to
+       * @description The tone at the other end
+       * @default 1
+       */
+      tone_to: number;
+      /**
+       * Fade towards
+       * @description Counter-clockwise; 90 is upwards
+       * @default 90
+       */
+      fade_angle: number;
+      /**
+       * Runs
+       * @description Where the line runs
+       * @default hand
+       */
+      along: components["schemas"]["Along"];
+      /**
+       * Width
+       * @description Of the line's box
+       * @default 100
+       */
+      wide: number;
+      /**
+       * Height
+       * @description Of the line's box
+       * @default 30
+       */
+      high: number;
+      /**
+       * Waves
+       * @description How many there are
+       * @default 3
+       */
+      waves: number;
+      /**
+       * Close each line
+       * @description Back to where it began
+       * @default false
+       */
+      closes: boolean;
+      /**
+       * Filled
+       * @description What a line goes round is filled
+       * @default false
+       */
+      solid: boolean;
+    };
+    /**
      * Place
      * @description A part of the sheet, in shares 0..1 of its width and height.
      */
@@ -4593,6 +5602,18 @@ export interface components {
       /** Bottom */
       bottom: number;
     };
+    /**
+     * Lines
+     * @description How the lines run.
+     * @enum {string}
+     */
+    flinz__core__looks__line_screen__Lines: "straight" | "crossed" | "concentric";
+    /**
+     * Fade
+     * @description How a plate fades across the sheet.
+     * @enum {string}
+     */
+    flinz__core__stages__ink__Fade: "none" | "straight" | "round";
     /**
      * Place
      * @description A place on a sheet in shares 0..1, and what is looked at there.
@@ -4634,7 +5655,7 @@ export interface components {
       /** Plate */
       plate: string;
       /** Stage */
-      stage: ("tone" | "smooth" | "again" | "draw" | "clean" | "ink") | "photo";
+      stage: ("tone" | "smooth" | "again" | "draw" | "clean" | "ink") | ("photo" | "lines");
       /**
        * Verb
        * @enum {string}
@@ -4657,6 +5678,7 @@ export interface components {
         | "hair"
         | "exactly-in"
         | "exactly-out"
+        | "draw"
         | "rub";
       /**
        * By
@@ -4832,6 +5854,31 @@ export interface components {
       plates: components["schemas"]["PlateInk"][];
     };
     /**
+     * Lying
+     * @description How something lies on the paper: its middle, its size before it is turned, mm, and its turn.
+     *
+     *     missing: characters that its face has no glyph for.
+     */
+    Lying: {
+      /** Plate */
+      plate: string;
+      /** X */
+      x: number;
+      /** Y */
+      y: number;
+      /** Width */
+      width: number;
+      /** Height */
+      height: number;
+      /** Turn */
+      turn: number;
+      /**
+       * Missing
+       * @default []
+       */
+      missing: string[];
+    };
+    /**
      * PlateInk
      * @description Share of the sheet under one plate's ink alone, and under all the others without it.
      */
@@ -4904,6 +5951,11 @@ export interface components {
        * @default null
        */
       prints: number | null;
+      /**
+       * Lying
+       * @default null
+       */
+      lying: components["schemas"]["Lying"][] | null;
       /**
        * Alike
        * @default null
@@ -6864,6 +7916,101 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["StrokeList"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  list_fonts_api_fonts_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FontRecord"][];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  add_font_api_fonts_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": components["schemas"]["Body_add_font_api_fonts_post"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FontRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  read_mark_api_marks_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": components["schemas"]["Body_read_mark_api_marks_post"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MarkPath"];
         };
       };
       /** @description What went wrong, in a sentence */

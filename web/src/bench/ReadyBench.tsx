@@ -4,7 +4,8 @@ import { useNavigate } from "react-router";
 import { answered, client } from "../api/client";
 import { newGesture } from "../shared/gesture";
 import { useSteady } from "../shared/steady";
-import { stepOf, withSettings } from "../sheet/stages";
+import { isPicture } from "../sheet/sources";
+import { titleOf, withSettings } from "../sheet/stages";
 import { useHolder } from "../sheet/useHolder";
 import { Bed } from "./bed/Bed";
 import { Note } from "./bed/Note";
@@ -36,6 +37,7 @@ export function ReadyBench(bench: TheBench) {
   const [said, say] = useState("");
   const [only, setOnly] = useState(false);
   const [finding, setFinding] = useState(false);
+  const [asDrawn, setAsDrawn] = useState(false);
   const history =
     work.content.state === "ready" ? work.content : { undo: null, redo: null, revision: 0 };
   const choosing = useChoosing(bench);
@@ -167,7 +169,11 @@ export function ReadyBench(bench: TheBench) {
         undo={history.undo}
         redo={history.redo}
         shown={looking.photoHeld ? "photo" : looking.shown}
-        stageTitle={choosing.step === "photo" ? "" : stepOf(catalogue, choosing.step).title}
+        stageTitle={
+          choosing.step === "photo" && isPicture(choosing.plate.source)
+            ? ""
+            : titleOf(catalogue, choosing.plate, choosing.step)
+        }
         layout={looking.layout}
         against={compare.key}
         choices={compare.names}
@@ -193,6 +199,7 @@ export function ReadyBench(bench: TheBench) {
               onChoose={choosing.choosePlate}
               onChange={choosing.changePlates}
               onTrouble={work.setTrouble}
+              onStep={choosing.choose}
             />
           }
           onChoose={choosing.choose}
@@ -217,6 +224,10 @@ export function ReadyBench(bench: TheBench) {
           onFlush={work.flush}
           onOtherPhoto={() => keeping.setOpen("photo")}
           onStep={choosing.choose}
+          asDrawn={asDrawn}
+          onAsDrawn={setAsDrawn}
+          onChoosePlate={choosing.choosePlate}
+          onTrouble={work.setTrouble}
         >
           {finding && (
             <FindDial
@@ -244,6 +255,7 @@ export function ReadyBench(bench: TheBench) {
         picking={picking}
         hand={hand}
         cropping={cropping}
+        asDrawn={asDrawn}
         holder={holder}
         onCopy={() => void keeping.copy()}
       >

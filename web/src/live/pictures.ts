@@ -1,5 +1,5 @@
 import { useSyncExternalStore } from "react";
-import type { Answer } from "../api/client";
+import type { Answer, Lying } from "../api/client";
 
 /** One drawn picture and where it lies on the sheet (shares 0..1). */
 export interface Picture {
@@ -30,6 +30,8 @@ export class Pictures {
   refusals: ReadonlyMap<string, Refusal> = new Map();
   /** The suggested values that came with the main picture. */
   suggestions: Record<string, number> = {};
+  /** How what each plate is drawn from lay in the settled main picture. */
+  lying: Lying[] = [];
 
   get(id: string): Picture | undefined {
     return this.held.get(id);
@@ -44,6 +46,8 @@ export class Pictures {
       this.refusals = refusals;
     }
     // A draft has none. Equal ones stay the same object: what shows them is not drawn again.
+    const lying = view === "main" && !draft ? picture.answer.lying : null;
+    if (lying && !isEqual(lying, this.lying)) this.lying = lying;
     const found = view === "main" && !draft && suggestions;
     if (found && !isEqual(found, this.suggestions)) this.suggestions = found;
     this.tell();
@@ -73,7 +77,7 @@ export class Pictures {
   }
 }
 
-function isEqual(one: Record<string, number>, other: Record<string, number>): boolean {
+function isEqual(one: object, other: object): boolean {
   return JSON.stringify(one) === JSON.stringify(other);
 }
 
@@ -103,4 +107,9 @@ export function useCount(pictures: Pictures, ids: string[]): number {
 /** The suggested values that came with the main picture, the same object while they are equal. */
 export function useSuggestions(pictures: Pictures): Record<string, number> {
   return useSyncExternalStore(pictures.subscribe, () => pictures.suggestions);
+}
+
+/** How what plates are drawn from lies, the same object while nothing moved. */
+export function useLying(pictures: Pictures): Lying[] {
+  return useSyncExternalStore(pictures.subscribe, () => pictures.lying);
 }

@@ -11,6 +11,8 @@ export function catalogueOf(kinds: Partial<Record<Step, Partial<KindSpec>[]>> = 
     answers_to_eyes: false,
     sized_by: "",
     dials: [],
+    hand: "",
+    verbs: [],
     name: "",
   };
   return {
@@ -31,6 +33,7 @@ export function catalogueOf(kinds: Partial<Record<Step, Partial<KindSpec>[]>> = 
       speck_mm: 0.16,
       marks: 100_000,
     },
+    beginnings: {},
     cuts: [
       { name: "A4", width: 210, height: 297 },
       { name: "Sticker", width: 75, height: 75 },

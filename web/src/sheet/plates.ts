@@ -45,7 +45,9 @@ export function moved(sheet: Sheet, id: string, to: number): Changed | null {
 export function withoutPlate(sheet: Sheet, id: string): Changed | null {
   if (sheet.plates.length < 2) return null;
   const place = placeOf(sheet, id);
-  const plates = sheet.plates.toSpliced(place, 1);
+  const plates = sheet.plates
+    .toSpliced(place, 1)
+    .map((each) => (each.follows === id ? { ...each, follows: "", own: [] } : each));
   const chosen = plates[Math.min(place, plates.length - 1)]!.id;
   const words = `Plates: remove ${plateLabel(sheet, id)}`;
   return { sheet: { ...sheet, plates }, chosen, words };
@@ -62,6 +64,54 @@ export function withShown(sheet: Sheet, id: string, shown: boolean): Changed {
 export function withName(sheet: Sheet, id: string, name: string): Changed {
   const plates = sheet.plates.map((plate) => (plate.id === id ? { ...plate, name } : plate));
   return { sheet: { ...sheet, plates }, chosen: id, words: `Plates: name ${name || "taken away"}` };
+}
+
+/** A plate that keeps in step with another from now on, in all stages; "" lets it stand alone. */
+export function withFollowing(sheet: Sheet, id: string, ahead: string): Changed {
+  const plates = sheet.plates.map((plate) =>
+    plate.id === id ? { ...plate, follows: ahead, own: [] } : plate,
+  );
+  const words = ahead
+    ? `Plates: ${plateLabel(sheet, id)} in step with ${plateLabel(sheet, ahead)}`
+    : `Plates: ${plateLabel(sheet, id)} stands alone`;
+  return { sheet: { ...sheet, plates }, chosen: id, words };
+}
+
+/** A plate gathered in a set of some name; "" takes it out. */
+export function withGathered(sheet: Sheet, id: string, name: string): Changed {
+  const plates = sheet.plates.map((plate) =>
+    plate.id === id ? { ...plate, gathered: name } : plate,
+  );
+  const words = `Plates: ${plateLabel(sheet, id)} in ${name ? `the set ${name}` : "no set"}`;
+  return { sheet: { ...sheet, plates }, chosen: id, words };
+}
+
+/** All plates of a plate's set changed alike. */
+function withSet(sheet: Sheet, plate: Plate, change: (each: Plate) => Plate): Sheet {
+  const plates = sheet.plates.map((each) =>
+    each.gathered === plate.gathered ? change(each) : each,
+  );
+  return { ...sheet, plates };
+}
+
+/** A set hidden, or shown again. */
+export function withSetShown(sheet: Sheet, plate: Plate, shown: boolean): Changed {
+  const words = `Plates: ${shown ? "show" : "hide"} the set ${plate.gathered}`;
+  return {
+    sheet: withSet(sheet, plate, (each) => ({ ...each, shown })),
+    chosen: plate.id,
+    words,
+  };
+}
+
+/** A set printed so many times as strongly. */
+export function withSetWeight(sheet: Sheet, plate: Plate, times: number): Changed {
+  const changed = withSet(sheet, plate, (each) => {
+    const opacity = Number(Math.min(1, each.ink.opacity * times).toFixed(2));
+    return { ...each, ink: { ...each.ink, opacity } };
+  });
+  const words = `Plates: the set ${plate.gathered} ${times < 1 ? "weaker" : "stronger"}`;
+  return { sheet: changed, chosen: plate.id, words };
 }
 
 function placeOf(sheet: Sheet, id: string): number {

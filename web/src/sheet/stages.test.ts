@@ -16,6 +16,7 @@ import {
 } from "./stages";
 
 const plate = {
+  source: { kind: "picture" },
   id: "one",
   draw: { look: "threshold", level: 0.4, edge: 0 },
   fitted: ["draw.level", "tone.black"],

@@ -1,5 +1,14 @@
 import type { Catalogue, DialSpec, KindSpec, Plate, Sheet, StepSpec } from "../api/client";
 import { formatted } from "../shared/numbers";
+import {
+  isPicture,
+  madeOf,
+  pictureOf,
+  sourceWords,
+  withMade,
+  withPicture,
+  withSource,
+} from "./sources";
 
 export type Step = StepSpec["name"];
 export type PlateStage = Exclude<Step, "photo" | "paper">;
@@ -38,15 +47,19 @@ const CROP_DIALS = ["straighten", "mirrored", "quarter_turns"] as const;
 /** The settings of a step: of the plate, of the sheet for paper, of both for the photo. */
 export function settingsOf(sheet: Sheet, plate: Plate, step: Step): Settings {
   if (step === "photo") {
-    const { cutout, crop } = sheet.picture;
+    const { kind } = plate.source;
+    const made = madeOf(plate.source);
+    if (!isPicture(plate.source)) return { kind, covers: plate.photo.covers, ...made };
+    const { cutout, crop } = pictureOf(sheet, plate);
     const frame = Object.fromEntries(CROP_DIALS.map((name) => [name, crop[name]]));
-    return { ...plate.photo, ...cutout, ...frame };
+    return { kind, ...plate.photo, ...cutout, ...frame };
   }
   return (step === "paper" ? sheet.paper : plate[step]) as Settings;
 }
 
 /** What names the kind of a step's settings: a look, a way to smooth, a size of paper. */
 const KIND_NAMES: Partial<Record<Step, string>> = {
+  photo: "kind",
   draw: "look",
   smooth: "kind",
   again: "kind",
@@ -76,11 +89,16 @@ export function withSettings(
   const plates = sheet.plates.map((plate) => {
     if (plate.id !== plateId) return plate;
     const before = plate[step] as Settings;
+    // What is turned of a stage in step with another plate's makes that stage its own.
+    const own =
+      plate.follows && step !== "ink" && !plate.own.includes(step)
+        ? [...plate.own, step]
+        : plate.own;
     const moved = Object.keys(settings).filter((name) => settings[name] !== before[name]);
     const kept = plate.fitted.filter(
       (path) => !moved.includes(path.slice(step.length + 1)) || !path.startsWith(`${step}.`),
     );
-    return { ...plate, [step]: settings, fitted: [...new Set([...kept, ...fitted])] } as Plate;
+    return { ...plate, own, [step]: settings, fitted: [...new Set([...kept, ...fitted])] } as Plate;
   });
   return { ...sheet, plates };
 }
@@ -91,17 +109,25 @@ function withPhoto(sheet: Sheet, plateId: string, settings: Settings): Sheet {
     Object.fromEntries(
       Object.entries(present).map(([name, value]) => [name, settings[name] ?? value]),
     ) as T;
-  const { cutout, crop } = sheet.picture;
-  const picture = { ...sheet.picture, cutout: own(cutout), crop: own(crop) };
+  const plate = sheet.plates.find((each) => each.id === plateId)!;
+  const laid = (changed: Sheet) => ({
+    ...changed,
+    plates: changed.plates.map((each) =>
+      each.id === plateId ? { ...each, photo: own(each.photo) } : each,
+    ),
+  });
+  const made = madeOf(plate.source);
+  if (made) return laid(withSource(sheet, plateId, withMade(plate.source, own(made))));
+  if (!isPicture(plate.source)) return laid(sheet);
+  const before = pictureOf(sheet, plate);
+  const { cutout, crop } = before;
+  const picture = { ...before, cutout: own(cutout), crop: own(crop) };
   if (picture.crop.mirrored !== crop.mirrored) {
     // The same part of the photo stays in its frame.
     const [left, right] = [1 - crop.right, 1 - crop.left];
     picture.crop = { ...picture.crop, left, right };
   }
-  const plates = sheet.plates.map((plate) =>
-    plate.id === plateId ? { ...plate, photo: own(plate.photo) } : plate,
-  );
-  return { ...sheet, picture, plates };
+  return laid(withPicture(sheet, plate, picture));
 }
 
 /** The sheet with some dials set, by "step.name"; of the plate, or of the paper. */
@@ -165,8 +191,11 @@ export function summary(
 }
 
 /** How much of the photo is used, in words. */
-function photoWords({ picture }: Sheet, { photo }: Plate): string {
-  const { left, top, right, bottom, quarter_turns, straighten, mirrored } = picture.crop;
+function photoWords(sheet: Sheet, plate: Plate): string {
+  if (!isPicture(plate.source)) return sourceWords(plate);
+  const { photo } = plate;
+  const { crop } = pictureOf(sheet, plate);
+  const { left, top, right, bottom, quarter_turns, straighten, mirrored } = crop;
   const isWhole = left === 0 && top === 0 && right === 1 && bottom === 1;
   const words = [photo.part === "whole" ? (isWhole ? "all of it" : "cropped") : photo.part];
   if (photo.part !== "whole" && !isWhole) words.push("cropped");
@@ -209,6 +238,14 @@ export function valueWords(dial: DialSpec, settings: Settings): string {
     return value.length === 1 ? "of 1 colour" : `of ${value.length} colours`;
   const option = dial.options.find((each) => each.name === value);
   return option ? option.label.toLowerCase() : String(value);
+}
+
+/** What the photo step is called for a plate: after what it is drawn from. */
+export function titleOf(catalogue: Catalogue, plate: Plate | undefined, step: Step): string {
+  const { title } = stepOf(catalogue, step);
+  if (step !== "photo" || !plate || isPicture(plate.source)) return title;
+  const kind = stepOf(catalogue, step).kinds.find((each) => each.name === plate.source.kind);
+  return kind?.label ?? title;
 }
 
 /** What a plate prints in, in words: an ink by its pot where it is from one. */

@@ -91,6 +91,10 @@ export function useSheet(id: number, known?: SheetRecord) {
             present.state === "ready"
               ? {
                   ...present,
+                  // Plates in step take over what the one ahead of them came to.
+                  sheet: record.sheet.plates.some((each) => each.follows)
+                    ? record.sheet
+                    : present.sheet,
                   revision: record.revision,
                   undo: record.undo ?? null,
                   redo: record.redo ?? null,

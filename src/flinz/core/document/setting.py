@@ -8,6 +8,7 @@ from flinz.core.document.plate import STAGES
 from flinz.core.document.reading import parsed
 from flinz.core.document.recipe import Recipe
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.source import made_of
 from flinz.core.document.upgrade import by_new_names
 from flinz.core.hand.cutout import Cutout
 from flinz.core.stages.paper import OfAnySize
@@ -25,8 +26,9 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     """The document with one dial set, as from the command line.
 
     path: "stage.name" or "paper.name"; value: a number, true or false, or the text of any of
-    them or of a word. Choosing another draw.look, smooth.kind, again.kind or paper.size starts that
-    at its own starting values; a paper keeps its colour and texture.
+    them or of a word. "photo." also leads to the dials of what a plate is drawn from. Choosing
+    another draw.look, smooth.kind, again.kind or paper.size starts that at its own starting values;
+    a paper keeps its colour and texture.
     Raises DocumentError if the dial or the value is not allowed.
     """
     stage, _, name = path.partition(".")
@@ -43,6 +45,13 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
             f"photo, {', '.join(STAGES)} or paper, such as draw.level."
         )
     settings = getattr(document if stage == "paper" else document.plates[plate], stage)
+    if stage == "photo" and (inner := made_of(document.plates[plate].source)) is not None:
+        field, made = inner
+        if name in type(made).model_fields:
+            present = getattr(made, name)
+            said = _value(value, present) if isinstance(value, str) else value
+            holder["source"][field][name] = said
+            return parsed(type(document), raw)
     if name not in type(settings).model_fields:
         holder[stage] |= _by_old_name(stage, settings, name, value)
         return parsed(type(document), raw)

@@ -80,12 +80,15 @@ class Sheet(Settings):
     @property
     def photos(self) -> list[str]:
         """Ids of the photos that it is drawn from, each once."""
-        others = [
-            plate.source.picture.photo
-            for plate in self.plates
-            if isinstance(plate.source, FromPhoto)
-        ]
-        return list(dict.fromkeys(photo for photo in (self.picture.photo, *others) if photo))
+        named = (picture.photo for picture in self.pictures)
+        return list(dict.fromkeys(photo for photo in named if photo))
+
+    @property
+    def pictures(self) -> list[Picture]:
+        """Its own picture, then those of plates that are drawn from another."""
+        sources = (plate.source for plate in self.plates)
+        others = (source.picture for source in sources if isinstance(source, FromPhoto))
+        return [self.picture, *others]
 
     @property
     def fonts(self) -> list[str]:

@@ -15,11 +15,12 @@ from pydantic import Field
 from flinz.core.dial import Settings
 from flinz.core.document.reading import parsed
 from flinz.core.document.sheet import Sheet
+from flinz.core.ground.faces import MAX_FONT_BYTES
 from flinz.core.hand import pieces
 from flinz.errors import DocumentError
 
 SUFFIX, MEDIA_TYPE = "flinz", "application/vnd.flinz+zip"
-SHEET, ABOUT, PHOTOS, HAND = "sheet.json", "about.json", "photos/", "hand/"
+SHEET, ABOUT, PHOTOS, HAND, FONTS = "sheet.json", "about.json", "photos/", "hand/", "fonts/"
 # A file's own limits, which what is in it must keep to once it is unpacked.
 MAX_BYTES = 300_000_000
 MAX_JSON_BYTES = 4_000_000
@@ -63,11 +64,12 @@ class PackedPhoto:
 
 @dataclass(frozen=True)
 class SheetFile:
-    """A sheet, and by id every photo and every piece of hand work that it comes to."""
+    """A sheet, and by id every photo, every piece of hand work and every font of its own."""
 
     sheet: Sheet
     photos: dict[str, PackedPhoto]
     hand: dict[str, bytes] = field(default_factory=dict)
+    fonts: dict[str, bytes] = field(default_factory=dict)
 
 
 def packed(file: SheetFile) -> bytes:
@@ -83,6 +85,8 @@ def packed(file: SheetFile) -> bytes:
             _write(archive, f"{PHOTOS}{key}", photo.data, zipfile.ZIP_STORED)
         for key, piece in sorted(file.hand.items()):
             _write(archive, f"{HAND}{key}", piece, zipfile.ZIP_STORED)
+        for key, font in sorted(file.fonts.items()):
+            _write(archive, f"{FONTS}{key}", font, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
 
@@ -99,9 +103,10 @@ def unpacked(data: bytes) -> SheetFile:
             about = parsed(About, _read(archive, entries, ABOUT, MAX_JSON_BYTES))
             photos = {key: _photo(archive, entries, about, key) for key in sheet.photos}
             hand = _hand_work(archive, entries, sheet)
+            fonts = {key: _font(archive, entries, key) for key in sheet.fonts}
     except DAMAGED as error:
         raise DocumentError("This is no sheet file, or it is damaged.") from error
-    return SheetFile(sheet, photos, hand)
+    return SheetFile(sheet, photos, hand, fonts)
 
 
 def _write(archive: zipfile.ZipFile, name: str, data: bytes, way: int) -> None:
@@ -155,6 +160,15 @@ def _photo(
             "The photo in this sheet file is not the one that its sheet names: it was altered."
         )
     return PackedPhoto(data, about.photos.get(key, PhotoWords(title="Photo")))
+
+
+def _font(archive: zipfile.ZipFile, entries: dict[str, zipfile.ZipInfo], key: str) -> bytes:
+    if f"{FONTS}{key}" not in entries:
+        raise DocumentError("This sheet file lacks a font that its lettering is set in.")
+    data = _read(archive, entries, f"{FONTS}{key}", MAX_FONT_BYTES)
+    if sha256(data).hexdigest() != key:
+        raise DocumentError("A font in this sheet file was altered. It was not opened.")
+    return data
 
 
 def _hand_work(

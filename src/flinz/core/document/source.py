@@ -80,6 +80,15 @@ def without_photo(source: Source) -> Source:
     return source
 
 
+def made_of(source: Source) -> tuple[str, Settings] | None:
+    """The field of a source that says what is made, and what it says; None for pictures."""
+    for field in ("lettering", "block", "lines", "wear"):
+        made = getattr(source, field, None)
+        if made is not None:
+            return field, made
+    return None
+
+
 def placed(source: Source) -> Position | None:
     """Where a source of its own lies; None where it is where the sheet's picture or paper is."""
     if isinstance(source, FromPhoto):

@@ -5,8 +5,12 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from flinz.core.dial import OptionSpec
+from flinz.core.dial import DialSpec, OptionSpec, Settings, dials_of
 from flinz.core.document.picture import Crop
+from flinz.core.ground.block import Block
+from flinz.core.ground.lettering import Lettering
+from flinz.core.ground.lines import Lines
+from flinz.core.ground.wear import Wear
 from flinz.core.hand.cutout import Cutout
 from flinz.core.hand.strokes import VERB_WORDS, VERBS
 from flinz.core.looks.registry import LOOKS
@@ -24,6 +28,16 @@ class PhotoStep(Crop, Cutout, Part):
     """What of the photo is drawn: a plate's part, and the cutout and crop that plates share."""
 
 
+class Nothing(Settings):
+    """No dials."""
+
+
+class Covering(Settings):
+    """Of a plate's part, what is said of one that is drawn from no photo."""
+
+    covers: bool = Part.model_fields["covers"]  # type: ignore[assignment]
+
+
 @dataclass(frozen=True)
 class Kind:
     """One kind of a step's settings (a look, a way to smooth), in words."""
@@ -34,6 +48,15 @@ class Kind:
     answers_to_eyes: bool = False
     # The dial that decides how many marks there are, if they can be asked for by number.
     sized_by: str = ""
+    # Further settings that stand beside them.
+    beside: tuple[type[BaseModel], ...] = ()
+    # What its hand work belongs to, where that is not the step; "" for none of its own.
+    hand: str = ""
+
+    @property
+    def dials(self) -> list[DialSpec]:
+        """All of its dials."""
+        return [dial for model in (self.settings, *self.beside) for dial in dials_of(model)]
 
 
 @dataclass(frozen=True)
@@ -71,7 +94,7 @@ def steps() -> dict[StepName, Step]:
             "Photo",
             "The original, which is never changed: how it lies in its frame, and what of it is "
             "drawn.",
-            {"": _kind(PhotoStep, "Photo")},
+            {name: _source(*words) for name, words in SOURCES.items()},
         ),
         "tone": Step(
             "Tone",
@@ -93,6 +116,25 @@ def steps() -> dict[StepName, Step]:
             {name: _kind(size, SIZE_LABELS[name]) for name, size in SIZES.items()},
         ),
     }
+
+
+# What a plate may be drawn from: its settings, what it is called, and what it is.
+SOURCES: dict[str, tuple[type[BaseModel], str, str]] = {
+    "picture": (PhotoStep, "The sheet’s photo", "What the sheet was begun with"),
+    "photo": (PhotoStep, "Another photo", "Laid where you like, with a crop and cutout of its own"),
+    "lettering": (Lettering, "Words", "Set in a face, through any look; they stay text"),
+    "block": (Block, "A figure", "Rectangle, ring, rays, border, the subject’s outline"),
+    "lines": (Lines, "Lines", "Drawn by hand or along a figure, by a pen or with strewn marks"),
+    "copier": (Wear, "A worn copier", "Missed lines, streaks, dust and worn corners over all"),
+    "beneath": (Nothing, "The print beneath", "All that is printed before it, drawn once more"),
+}
+
+
+def _source(settings: type[BaseModel], label: str, purpose: str) -> Kind:
+    if settings is PhotoStep:
+        return Kind(settings, label, purpose, hand="photo")
+    hand = "lines" if settings is Lines else ""
+    return Kind(settings, label, purpose, beside=(Covering,), hand=hand)
 
 
 def _kind(settings: type[BaseModel], words: str) -> Kind:

@@ -47,7 +47,7 @@ def _edge(default: float, label: str, only_for: dict[str, list[str]], hint: str)
     return made
 
 
-class Lines(Pen, Toned):
+class Lines(Toned, Pen):
     """Lines and the pen that draws them. Those by hand are hand work of their plate."""
 
     along: Along = Choice(

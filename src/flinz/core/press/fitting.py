@@ -3,6 +3,7 @@
 from flinz.core.document.plate import Plate
 from flinz.core.document.recipe import MadeOn, Recipe
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.source import FromPicture
 from flinz.core.document.tones import matched_ink, matched_tone
 from flinz.core.planes.photo import Photo
 from flinz.core.press.press import Press
@@ -28,15 +29,16 @@ def matched(press: Press, photo: Photo, sheet: Sheet, first: MadeOn) -> Sheet:
     """The sheet with its tones taken from those of the photo it was made on to this one's."""
     now = press.tones(photo, sheet)
     plates = [
-        plate.model_copy(
-            update={
-                "tone": matched_tone(plate.tone, first.of_plate(plate.id), now.of_plate(plate.id)),
-                "ink": matched_ink(plate.ink, first.photo, now.photo),
-            }
-        )
+        _matched_plate(plate, first, now) if isinstance(plate.source, FromPicture) else plate
         for plate in sheet.plates
     ]
     return sheet.model_copy(update={"plates": plates})
+
+
+def _matched_plate(plate: Plate, first: MadeOn, now: MadeOn) -> Plate:
+    tone = matched_tone(plate.tone, first.of_plate(plate.id), now.of_plate(plate.id))
+    ink = matched_ink(plate.ink, first.photo, now.photo)
+    return plate.model_copy(update={"tone": tone, "ink": ink})
 
 
 def fitted(press: Press, photo: Photo, sheet: Sheet) -> Sheet:

@@ -80,7 +80,7 @@ def needed(plate: Plate, stage: StageName = "ink") -> set[str]:
         parts.add(GRAIN)
     if any(plate.tone.light):
         parts.add(LIGHT)
-    if any(reached >= STAGES.index(stage) for stage in hand_of(plate)):
+    if any(name in STAGES[: reached + 1] for name in hand_of(plate)):
         parts.add(HAND)
     for name, smoothing in (("smooth", plate.smooth), ("again", plate.again)):
         if reached >= STAGES.index(name) and type(smoothing) in SMOOTHINGS:

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from pydantic import BaseModel
 
 from flinz.core.document.plate import Plate, hand_of
 from flinz.core.document.recipe import MadeOn
@@ -34,6 +35,21 @@ class Expected:
 
     marks: int
     of: str
+
+
+class Lying(BaseModel):
+    """How something lies on the paper: its middle, its size before it is turned, mm, and its turn.
+
+    missing: characters that its face has no glyph for.
+    """
+
+    plate: str
+    x: float
+    y: float
+    width: float
+    height: float
+    turn: float
+    missing: list[str] = []
 
 
 class Press:
@@ -246,6 +262,26 @@ class Press:
         of_picture = [each for each in sheet.plates if isinstance(each.source, FromPicture)]
         lit = {plate.id: _tones(proofing.lit(plate.tone, frame)) for plate in of_picture}
         return MadeOn(photo=_tones(proofing.plain_grey(frame)), lit=lit)
+
+    def lying(self, photo: Photo, sheet: Sheet) -> list[Lying]:
+        """How what each plate is drawn from lies on the paper, in the order of plates."""
+        root = Proofing(self.results, photo, sheet)
+        found = []
+        for plate in sheet.plates:
+            proofing = root.for_plate(plate)
+            lay, room = proofing.laid.lay, getattr(proofing.made, "room", 0.0)
+            found.append(
+                Lying(
+                    plate=plate.id,
+                    x=round(lay.x, 3),
+                    y=round(lay.y, 3),
+                    width=round((lay.width - 2 * room) * lay.scale, 3),
+                    height=round((lay.height - 2 * room) * lay.scale, 3),
+                    turn=lay.turn,
+                    missing=proofing.missing(plate),
+                )
+            )
+        return found
 
     def placed(self, photo: Photo, sheet: Sheet, plate: Plate | None = None) -> Proofing:
         """How the sheet's picture lies, or what a plate is drawn from."""

@@ -159,16 +159,22 @@ class Proofing(Sourcing):
     def impression(self, plate: Plate, frame: Frame) -> Impression:
         """What a plate leaves on the sheet."""
         shares = self._printing_shares(plate, frame)
-        if not self.laid.fills and plate.ink.colouring == ink.Colouring.TWO_COLOUR:
-            # Its lights are laid where there is no ink, but not beside the box.
-            shares.append(self.box_share(frame))
+        if plate.ink.colouring == ink.Colouring.TWO_COLOUR:
+            # Its lights are laid where there is no ink, but not beside the box or the part.
+            if not self.laid.fills:
+                shares.append(self.box_share(frame))
+            if plate.photo.is_cut:
+                shares.append(self.part_share(plate, frame))
         where = functools.reduce(np.multiply, shares) if shares else None
         own = plate.ink.colouring == ink.Colouring.PHOTO
         part = plate.photo.part
         photo = self.on_paper(frame, lambda box: self.own_colours(part, box)) if own else None
         covers = None
         if plate.photo.covers:
-            covers = np.asarray(self.part_share(plate, frame) * self.box_share(frame), np.float32)
+            # What is made covers as far as its outlines reach.
+            is_made = self.made is not None
+            reach = self.on_paper(frame, self.alpha) if is_made else self.part_share(plate, frame)
+            covers = np.asarray(reach * self.box_share(frame), np.float32)
         return Impression(self._on_surface(plate, frame), plate.ink, where, photo, covers)
 
     def _on_surface(self, plate: Plate, frame: Frame) -> Plane:

@@ -23,11 +23,15 @@ from flinz.core.ground.faces import Type, brought, shipped
 from flinz.core.ground.figure import Figure, Toned
 from flinz.core.ground.lines import Along
 from flinz.core.ground.strewing import Places
+from flinz.core.ground.typesetting import missing
 from flinz.core.press.developing import Picture
 from flinz.core.press.keys import content_key
 from flinz.core.press.laying import Laying
 from flinz.core.press.origins import ROOM_MM, FromFigure, FromPrint, FromSpread, Made, Origin
 from flinz.core.scale import Frame
+
+# Of those that are told.
+MISSING_SHOWN = 12
 
 
 class Sourcing(Laying):
@@ -131,6 +135,13 @@ class Sourcing(Laying):
             alike=True,
         )
         return own
+
+    def missing(self, plate: Plate) -> list[str]:
+        """Characters of a plate's words without a glyph."""
+        if not isinstance(plate.source, FromLettering):
+            return []
+        said = plate.source.lettering
+        return missing(said.as_set, self.face(said))[:MISSING_SHOWN]
 
     def _block(self, source: FromBlock) -> Made:
         said, position = source.block, source.position

@@ -5,8 +5,9 @@ from pydantic import BaseModel
 
 from flinz import __version__
 from flinz.core.deliver.registry import FORMATS
-from flinz.core.dial import DialSpec, OptionSpec, dials_of
-from flinz.core.document.plate import MAX_PLATES
+from flinz.core.dial import DialSpec, OptionSpec
+from flinz.core.document.begun import beginnings
+from flinz.core.document.plate import MAX_PLATES, Plate
 from flinz.core.document.sheet import MAX_WATCH_SPOTS
 from flinz.core.document.steps import StepName, steps
 from flinz.core.judge.printing import NARROW_MM, SPECK_MM2, THIN_MM, dot_mm
@@ -30,6 +31,9 @@ class KindSpec(BaseModel):
     answers_to_eyes: bool
     sized_by: str
     dials: list[DialSpec]
+    # Where the hand's verbs are of the kind, not of the step: their stage, and the verbs.
+    hand: str
+    verbs: list[OptionSpec]
 
 
 class StepSpec(BaseModel):
@@ -81,6 +85,8 @@ class Catalogue(BaseModel):
     formats: list[FormatSpec]
     limits: Limits
     colours: Colours
+    # A plate to begin with, of each kind of source but the sheet's own photo.
+    beginnings: dict[str, Plate]
     # Sizes that paper is cut to, upright.
     cuts: list[Cut]
 
@@ -102,7 +108,9 @@ def catalogue() -> Catalogue:
                         purpose=kind.purpose,
                         answers_to_eyes=kind.answers_to_eyes,
                         sized_by=kind.sized_by,
-                        dials=dials_of(kind.settings),
+                        dials=kind.dials,
+                        hand=kind.hand,
+                        verbs=step.verbs(kind.hand),
                     )
                     for kind_name, kind in step.kinds.items()
                 ],
@@ -119,6 +127,7 @@ def catalogue() -> Catalogue:
             speck_mm=round(dot_mm(SPECK_MM2), 2),
             marks=MANY_MARKS,
         ),
+        beginnings=beginnings(),
         cuts=list(CUTS),
         colours=Colours(
             inks=list(INKS), papers=list(PAPERS), cloths=list(CLOTHS), pairs=list(PAIRS)

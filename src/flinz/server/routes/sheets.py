@@ -10,6 +10,7 @@ from flinz.core.document.reading import parsed
 from flinz.core.document.recipe import Tones
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import MAX_BYTES, MEDIA_TYPE, SUFFIX, packed, unpacked
+from flinz.core.document.source import FromPicture
 from flinz.core.looks.registry import look_of
 from flinz.core.press import fitting, picking
 from flinz.core.press.counting import sized_for
@@ -175,7 +176,10 @@ def swap_photo(db: Db, studio: TheStudio, sheet_id: Id, other: OtherPhoto) -> Sw
         title = f"{photo.title}{title.removeprefix(before.title)}"[:200]
     picture = Picture(photo=photo.id, position=present.picture.position)
     # Strokes lie on the photo that they were made on; undo brings both back.
-    plates = [plate.model_copy(update={"hand": {}}) for plate in present.plates]
+    plates = [
+        plate.model_copy(update={"hand": {}}) if isinstance(plate.source, FromPicture) else plate
+        for plate in present.plates
+    ]
     moved = present.model_copy(
         update={"picture": picture, "watch": [], "title": title, "plates": plates}
     )

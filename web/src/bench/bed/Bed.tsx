@@ -20,6 +20,7 @@ import type { Cropping } from "../cropping/useCropping";
 import { PaintLayer } from "../hand/PaintLayer";
 import type { Hand } from "../hand/useHand";
 import { PickLayer } from "./PickLayer";
+import { PlaceLayer } from "../placing/PlaceLayer";
 import type { Picking } from "./usePicking";
 import type { Pinning } from "./usePinning";
 import { visibleRegion } from "../../live/zoom";
@@ -34,6 +35,7 @@ interface BedProps {
   picking: Picking;
   hand: Hand;
   cropping: Cropping;
+  asDrawn: boolean;
   holder: Holder;
   onCopy: () => void;
   /** A note that lies on the bed. */
@@ -120,6 +122,19 @@ export function Bed(props: BedProps) {
           />
         )}
         {cropping.isOn && <CropLayer cropping={cropping} place={place} aspect={aspect} />}
+        {choosing.step === "photo" && !hand.isOn && !cropping.isOn && (
+          <PlaceLayer
+            sheet={sheet}
+            plate={plate}
+            pictures={live.pictures}
+            place={place}
+            aspect={aspect}
+            sizeMm={looking.sizeMm}
+            asDrawn={props.asDrawn}
+            onChange={work.change}
+            onType={() => document.getElementById("source-words")?.focus()}
+          />
+        )}
         {choosing.step === "ink" && !hand.isOn && hasFadeHandles(sheet, plate) && (
           <FadeLayer
             sheet={sheet}

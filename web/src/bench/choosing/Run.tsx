@@ -3,7 +3,7 @@ import { SmallProof } from "../../live/SmallProof";
 import type { Pictures } from "../../live/pictures";
 import { useRoving } from "../../shared/roving";
 import { handOf } from "../hand/useHand";
-import { runOf, type Step, summary } from "../../sheet/stages";
+import { runOf, type Step, summary, titleOf } from "../../sheet/stages";
 
 interface RunProps {
   catalogue: Catalogue;
@@ -24,7 +24,8 @@ export function Run(props: RunProps) {
     <nav className="run" aria-label="Stages of this plate" data-area="the stages">
       {props.discs}
       <ol {...roving}>
-        {runOf(props.catalogue, props.plate, props.chosen).map(({ name: step, title }) => {
+        {runOf(props.catalogue, props.plate, props.chosen).map(({ name: step }) => {
+          const title = titleOf(props.catalogue, props.plate, step);
           const line = summary(props.catalogue, props.sheet, props.plate, step, props.sizeMm);
           return (
             <li key={step}>

@@ -47,6 +47,7 @@ const catalogue = catalogueOf({
   ],
 });
 const plate = {
+  source: { kind: "picture" },
   id: "one",
   fitted: [],
   draw: { look: "threshold", level: 3, edge: 1 },
@@ -77,6 +78,10 @@ function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
       onTouch={vi.fn()}
       onOtherPhoto={vi.fn()}
       onStep={vi.fn()}
+      asDrawn={false}
+      onAsDrawn={vi.fn()}
+      onChoosePlate={vi.fn()}
+      onTrouble={vi.fn()}
     />,
   );
   const canvas = document.createElement("canvas");

@@ -4,7 +4,7 @@ import type { Catalogue, DialSpec, KindSpec, PhotoRecord, Plate, Sheet } from ".
 import { newGesture } from "../../shared/gesture";
 import { useSteady } from "../../shared/steady";
 import { SmallProof } from "../../live/SmallProof";
-import { type Pictures, useSuggestions } from "../../live/pictures";
+import { type Pictures, useLying, useSuggestions } from "../../live/pictures";
 import {
   grouped,
   isAtStart,
@@ -14,6 +14,7 @@ import {
   settingsOf,
   type Step,
   stepOf,
+  titleOf,
   valueWords,
   withSettings,
 } from "../../sheet/stages";
@@ -24,6 +25,9 @@ import { CropFace } from "../cropping/CropFace";
 import type { Cropping } from "../cropping/useCropping";
 import type { Hand } from "../hand/useHand";
 import { HandFace } from "../hand/HandFace";
+import { plateLabel } from "../../sheet/plates";
+import { LaidNumbers } from "../placing/LaidNumbers";
+import { SourceFace } from "../placing/SourceFace";
 import { DialGroup } from "./DialGroup";
 import { LiveMarks } from "./LiveMarks";
 import { OneDial } from "./OneDial";
@@ -51,6 +55,11 @@ interface DialPanelProps {
   onPick: (dial: DialSpec) => void;
   onOtherPhoto: () => void;
   onStep: (step: Step) => void;
+  /** Whether what is scaled on the sheet keeps its drawing as it is. */
+  asDrawn: boolean;
+  onAsDrawn: (asDrawn: boolean) => void;
+  onChoosePlate: (plate: string) => void;
+  onTrouble: (sentence: string) => void;
   /** What lies over the column. */
   children?: ReactNode;
 }
@@ -61,7 +70,10 @@ export function DialPanel(props: DialPanelProps) {
   const suggestions = useSuggestions(props.pictures);
   const settings = settingsOf(sheet, plate, step);
   const kind = kindOf(catalogue, step, settings);
-  const { title, hint } = stepOf(catalogue, step);
+  const { hint } = stepOf(catalogue, step);
+  const title = titleOf(catalogue, plate, step);
+  const lying = useLying(props.pictures).find((each) => each.plate === plate.id);
+  const isMade = step === "photo" && plate.source.kind !== "picture";
   const used = (kind?.dials ?? []).filter((dial) => isUsed(dial, settings));
   const offered = used.filter((dial) => {
     const value = suggestions[`${step}.${dial.name}`];
@@ -117,9 +129,43 @@ export function DialPanel(props: DialPanelProps) {
           </ButtonGroup>
         )}
       </div>
-      {hand.isOn ? <HandFace hand={hand} /> : <p className="dials-intro">{hint}</p>}
-      {step === "photo" && !hand.isOn && (
+      {hand.isOn ? (
+        <HandFace hand={hand} />
+      ) : (
+        <p className="dials-intro">{isMade ? kind?.purpose : hint}</p>
+      )}
+      {props.plate.follows && step !== "ink" && step !== "paper" && (
+        <p className="soft">
+          {props.plate.own.includes(step)
+            ? "This stage is its own."
+            : `In step with ${plateLabel(sheet, plate.follows)}: a dial turned here makes it its own.`}
+        </p>
+      )}
+      {isMade && (
+        <SourceFace
+          catalogue={catalogue}
+          sheet={sheet}
+          plate={plate}
+          lying={lying}
+          asDrawn={props.asDrawn}
+          onAsDrawn={props.onAsDrawn}
+          onChange={props.onChange}
+          onChoosePlate={props.onChoosePlate}
+          onTrouble={props.onTrouble}
+        />
+      )}
+      {step === "photo" && plate.source.kind === "picture" && !hand.isOn && (
         <>
+          {lying && (
+            <LaidNumbers
+              sheet={sheet}
+              plate={plate}
+              lying={lying}
+              asDrawn={props.asDrawn}
+              onAsDrawn={props.onAsDrawn}
+              onChange={props.onChange}
+            />
+          )}
           <PhotoFace photo={props.photo} onOtherPhoto={props.onOtherPhoto} />
           <CropFace cropping={props.cropping} />
         </>
@@ -210,7 +256,7 @@ interface KindsProps extends DialPanelProps {
 function Kinds(props: KindsProps) {
   const { catalogue, sheet, plate, step, kind, pictures } = props;
   const { kinds } = stepOf(catalogue, step);
-  if (kinds.length < 2 || step === "paper") return null;
+  if (kinds.length < 2 || step === "paper" || step === "photo") return null;
 
   function choose(name: string) {
     const chosen = kinds.find((each) => each.name === name)!;

@@ -12,7 +12,13 @@ const catalogue = catalogueOf({
   draw: [{ name: "threshold", dials: [dialSpec("level", { label: "Level" })] }],
   clean: [{ dials: [dialSpec("weight", { label: "Weight", only_for: { kind: ["never"] } })] }],
 });
-const plate = { id: "one", tone: {}, draw: { look: "threshold" }, clean: {} } as unknown as Plate;
+const plate = {
+  id: "one",
+  source: { kind: "picture" },
+  tone: {},
+  draw: { look: "threshold" },
+  clean: {},
+} as unknown as Plate;
 
 function find(typed: string) {
   const acts = { onGo: vi.fn(), onLeave: vi.fn() };

@@ -10,7 +10,8 @@ import {
 } from "../../api/client";
 import { newGesture } from "../../shared/gesture";
 import { withCopy } from "../../sheet/plates";
-import { stepOf } from "../../sheet/stages";
+import { isPicture, pictureOf } from "../../sheet/sources";
+import { kindOf, settingsOf, stepOf } from "../../sheet/stages";
 import type { Choosing } from "../choosing/useChoosing";
 import type { TheBench } from "../theBench";
 import { keepWaiting, takeWaiting, type Waiting } from "./waiting";
@@ -71,7 +72,10 @@ export function useHand(
   const [isApart, setApart] = useState(false);
   const [seen, setSeen] = useState<CutoutView>("cutout");
   const { plate, step } = choosing;
-  const offered = stepOf(catalogue, step).verbs;
+  // At the photo what the hand can do depends on what the plate is drawn from.
+  const kind = step === "photo" ? kindOf(catalogue, step, settingsOf(sheet, plate, step)) : null;
+  const offered = kind ? kind.verbs : stepOf(catalogue, step).verbs;
+  const stage = kind?.hand || step;
   const isOn = wanted && offered.length > 0;
   const verb = offered.find((each) => each.name === verbs[step]) ?? offered[0];
   // Strokes are sent one after another: each is added to the list that the one before came to.
@@ -106,7 +110,7 @@ export function useHand(
   function said(points: Point[]): SaidStroke {
     return {
       plate: plate.id,
-      stage: step as "tone",
+      stage: stage as "tone",
       verb: verb!.name as "lighten",
       by: brush.by,
       size_mm: brush.sizeMm,
@@ -121,7 +125,7 @@ export function useHand(
 
   /** Show a stroke while it is being made: a copy of its points, or null to forget it. */
   function trace(points: Point[] | null) {
-    const isShown = points && verb && brush.by === "brush" && step !== "photo";
+    const isShown = points && verb && brush.by === "brush" && stage !== "photo";
     setUnfinished(isShown ? said([...points]) : null);
   }
 
@@ -203,7 +207,7 @@ export function useHand(
 
   /** Take back the last stroke of the stage, or all of them. */
   function takeBack(what: "last" | "all"): Promise<void> {
-    const list = handOf(sheet, plate, step);
+    const list = handOf(sheet, plate, stage);
     const { title } = stepOf(catalogue, step);
     if (!list) return Promise.resolve();
     return after(async () => {
@@ -216,15 +220,15 @@ export function useHand(
         next = fewer.count > 0 ? fewer.id : null;
       }
       const words = what === "last" ? "take back a stroke" : "take back all hand work";
-      const changed = withHand(newest.current, plate.id, step, next);
+      const changed = withHand(newest.current, plate.id, stage, next);
       work.change(changed, `${title}: ${words}`, newGesture());
       await work.flush();
     });
   }
 
   const shown = useMemo(
-    () => (isHidden && isOn ? withHand(sheet, plate.id, step, null) : sheet),
-    [isHidden, isOn, sheet, plate.id, step],
+    () => (isHidden && isOn ? withHand(sheet, plate.id, stage, null) : sheet),
+    [isHidden, isOn, sheet, plate.id, stage],
   );
 
   const tint = (what: "touched" | "mask") => (tinted[what] ? what : null);
@@ -242,14 +246,16 @@ export function useHand(
     setApart,
     openLost: (x: number, y: number) => void openLost(x, y),
     setBrush: (change: Partial<Brush>) => setBrush((present) => ({ ...present, ...change })),
-    hasWork: handOf(sheet, plate, step) !== undefined,
+    hasWork: handOf(sheet, plate, stage) !== undefined,
     /** How the cutout is seen while it is worked on; null while it is not. */
-    cutoutView: isOn && step === "photo" ? seen : null,
+    cutoutView: isOn && stage === "photo" ? seen : null,
     /** What is seen instead of the sheet while it is worked on by hand, or its mask looked at. */
     instead: isOn
-      ? step === "photo"
+      ? stage === "photo"
         ? seen
-        : tint("touched")
+        : stage === "lines"
+          ? null
+          : tint("touched")
       : step === "ink"
         ? tint("mask")
         : null,
@@ -274,13 +280,18 @@ export function useHand(
 
 /** The list of strokes at a step: of the plate, or of the photo's cutout, which plates share. */
 export function handOf(sheet: Sheet, plate: Plate, step: string): string | undefined {
-  return step === "photo" ? sheet.cutouts[sheet.picture.photo] : plate.hand[step as "tone"];
+  const isLines = step === "photo" && plate.source.kind === "lines";
+  if (step === "photo" && isPicture(plate.source)) {
+    return sheet.cutouts[pictureOf(sheet, plate).photo];
+  }
+  return plate.hand[(isLines ? "lines" : step) as "tone"];
 }
 
 /** A sheet with another list of strokes at a stage of a plate; null for none. */
 export function withHand(sheet: Sheet, plateId: string, stage: string, list: string | null): Sheet {
   if (stage === "photo") {
-    const { photo } = sheet.picture;
+    const plate = sheet.plates.find((each) => each.id === plateId);
+    const { photo } = plate ? pictureOf(sheet, plate) : sheet.picture;
     const others = Object.entries(sheet.cutouts).filter(([name]) => name !== photo);
     const own = list === null ? [] : [[photo, list] as const];
     return { ...sheet, cutouts: Object.fromEntries([...others, ...own]) };

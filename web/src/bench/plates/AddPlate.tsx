@@ -1,20 +1,25 @@
 import { useState } from "react";
-import { Modal } from "react-bootstrap";
-import type { RecipeRecord } from "../../api/client";
+import { Button, Modal } from "react-bootstrap";
+import type { Catalogue, Plate, RecipeRecord } from "../../api/client";
 import { RecipeCards } from "../../live/RecipeCards";
 import { useRecipeWall } from "../../live/useRecipeWall";
 import { FindRecipe } from "../../shared/FindRecipe";
 import { Trouble } from "../../shared/Trouble";
+import { stepOf } from "../../sheet/stages";
+import { ChoosePhoto } from "../placing/ChoosePhoto";
 
 interface AddPlateProps {
   show: boolean;
   photoId: string;
+  catalogue: Catalogue;
   onAdd: (record: RecipeRecord) => void;
+  /** A plate that is drawn from something else than the sheet's photo. */
+  onSource: (plate: Plate, what: string) => void;
   onLeave: () => void;
 }
 
 /** Chooses the recipe of another plate, each drawn on this photo. */
-export function AddPlate({ show, photoId, onAdd, onLeave }: AddPlateProps) {
+export function AddPlate({ show, onLeave, ...wall }: AddPlateProps) {
   return (
     <Modal
       show={show}
@@ -25,12 +30,14 @@ export function AddPlate({ show, photoId, onAdd, onLeave }: AddPlateProps) {
       aria-labelledby="add-plate-title"
       className="add-plate"
     >
-      <Wall photoId={photoId} onAdd={onAdd} />
+      <Wall {...wall} />
     </Modal>
   );
 }
 
-function Wall({ photoId, onAdd }: Pick<AddPlateProps, "photoId" | "onAdd">) {
+function Wall(props: Omit<AddPlateProps, "show" | "onLeave">) {
+  const { photoId, onAdd, catalogue } = props;
+  const [isChoosing, setChoosing] = useState(false);
   const [typed, setTyped] = useState("");
   const wall = useRecipeWall(photoId);
   return (
@@ -42,6 +49,39 @@ function Wall({ photoId, onAdd }: Pick<AddPlateProps, "photoId" | "onAdd">) {
         <FindRecipe typed={typed} onType={setTyped} />
       </Modal.Header>
       <Modal.Body>
+        <div className="add-sources" role="group" aria-label="Drawn from something else">
+          {stepOf(catalogue, "photo")
+            .kinds.filter((kind) => kind.name in catalogue.beginnings)
+            .map((kind) => (
+              <Button
+                key={kind.name}
+                variant="plain"
+                title={kind.purpose}
+                onClick={() =>
+                  kind.name === "photo"
+                    ? setChoosing(true)
+                    : props.onSource(catalogue.beginnings[kind.name]!, kind.label.toLowerCase())
+                }
+              >
+                <strong>{kind.label}</strong>
+                <span>{kind.purpose}</span>
+              </Button>
+            ))}
+        </div>
+        <ChoosePhoto
+          show={isChoosing}
+          onLeave={() => setChoosing(false)}
+          onChoose={(photo) => {
+            const plate = catalogue.beginnings.photo!;
+            if (plate.source.kind !== "photo") return;
+            const picture = { ...plate.source.picture, photo: photo.id };
+            props.onSource(
+              { ...plate, name: photo.title.slice(0, 120), source: { ...plate.source, picture } },
+              photo.title,
+            );
+          }}
+        />
+        <h3 className="h6">Or the sheet’s photo, by a recipe</h3>
         {wall.trouble && <Trouble sentence={wall.trouble} />}
         <RecipeCards
           wall={wall}

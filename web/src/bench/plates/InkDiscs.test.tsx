@@ -20,7 +20,7 @@ function discs(count: number, chosen = "plate-1") {
     ink: { colour: COLOURS[number % COLOURS.length] },
   }));
   const sheet = { plates, picture: { photo: "abc" } } as unknown as Sheet;
-  const acts = { onChoose: vi.fn(), onChange: vi.fn(), onTrouble: vi.fn() };
+  const acts = { onChoose: vi.fn(), onChange: vi.fn(), onTrouble: vi.fn(), onStep: vi.fn() };
   render(
     <QueryClientProvider client={new QueryClient()}>
       <InkDiscs catalogue={catalogueOf()} sheet={sheet} most={MOST} chosen={chosen} {...acts} />

@@ -14,8 +14,9 @@ import {
 } from "../../sheet/plates";
 import { useRoving } from "../../shared/roving";
 import { Tip } from "../../shared/Tip";
-import { inkWords, type Settings } from "../../sheet/stages";
+import { inkWords, type Settings, type Step } from "../../sheet/stages";
 import { AddPlate } from "./AddPlate";
+import { PlateTies } from "./PlateTies";
 import { leavingKeys } from "../../shared/leavingKeys";
 
 interface InkDiscsProps {
@@ -27,11 +28,12 @@ interface InkDiscsProps {
   onChoose: (plate: string) => void;
   onChange: (changed: Changed) => void;
   onTrouble: (sentence: string) => void;
+  onStep: (step: Step) => void;
 }
 
 /** The plates as discs of their inks, in print order: choose, add, copy, hide, move, remove. */
 export function InkDiscs(props: InkDiscsProps) {
-  const { catalogue, sheet, most, chosen, onChoose, onChange, onTrouble } = props;
+  const { catalogue, sheet, most, chosen, onChoose, onChange, onTrouble, onStep } = props;
   const [isAdding, setAdding] = useState(false);
   const [dragged, setDragged] = useState<string | null>(null);
   const roving = useRoving<HTMLDivElement>();
@@ -67,7 +69,7 @@ export function InkDiscs(props: InkDiscsProps) {
             type="button"
             className={`disc ${each.shown ? "" : "disc-hidden"}`}
             aria-pressed={each.id === plate.id}
-            aria-label={`${plateLabel(sheet, each.id)}, ${inkWords(catalogue, each.ink as Settings)}${each.shown ? "" : ", hidden"}`}
+            aria-label={`${number + 1}: ${plateLabel(sheet, each.id)}, ${inkWords(catalogue, each.ink as Settings)}${each.shown ? "" : ", hidden"}`}
             title={`${plateLabel(sheet, each.id)}, ${inkWords(catalogue, each.ink as Settings)}. Drag, or Alt with ← →, changes the order.`}
             draggable
             onClick={() => onChoose(each.id)}
@@ -103,6 +105,12 @@ export function InkDiscs(props: InkDiscsProps) {
       <AddPlate
         show={isAdding}
         photoId={sheet.picture.photo}
+        catalogue={catalogue}
+        onSource={(added, what) => {
+          setAdding(false);
+          change(withPlates(sheet, [added], what));
+          onStep("photo");
+        }}
         onAdd={(record) => {
           setAdding(false);
           void add(record.ref, recipeLabel(record));
@@ -122,6 +130,7 @@ export function InkDiscs(props: InkDiscsProps) {
         }}
         onKeyDown={leavingKeys}
       />
+      <PlateTies sheet={sheet} plate={plate} onChange={change} />
       <div className="discs-acts" role="group" aria-label="This plate">
         <Tip words="Print earlier">
           <Button

@@ -1,0 +1,254 @@
+"""Plates drawn from something else than the photo: words, figures, lines, another photo, by hand
+and by keys.
+"""
+
+import base64
+
+import numpy as np
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from flinz.core.document.sheet import Sheet
+from flinz.core.document.sheet_file import unpacked
+from flinz.core.hand.pieces import read
+from flinz.core.planes.decoding import decode
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
+from flinz.core.press.results import Stock
+from tests.ui.steps import (
+    axe_faults,
+    button,
+    choose_look,
+    find,
+    find_path,
+    press_key,
+    settled,
+    sheet_pixels,
+    stage,
+    stored,
+    until,
+)
+
+FACE = 3
+
+
+@pytest.fixture
+def bench(page, address):
+    """A new sheet of the face in pencil, on its bench."""
+    page.get(f"{address}/sheets/{FACE}")
+    settled(page)
+    script = """
+        const [sheet, done] = arguments;
+        fetch("/api/sheets/copy", {
+            method: "POST",
+            headers: { "Content-Type": "application/json" },
+            body: JSON.stringify({ sheet }),
+        }).then((r) => r.json()).then(done);
+    """
+    record = page.execute_async_script(script, stored(page)["sheet"] | {"title": "Sources"})
+    page.get(f"{address}/sheets/{record['id']}")
+    settled(page)
+    return page
+
+
+def add(page, source):
+    """Add a plate from a source of that name."""
+    find(page, ".disc-add").click()
+    path = f"//div[@class='add-sources']//button[.//strong[text()='{source}']]"
+    find_path(page, path).click()
+    if source != "Another photo":
+        until(page, lambda d: not d.find_elements(By.CSS_SELECTOR, ".modal"))
+        settled(page)
+
+
+def drag(page, css, by_x, by_y):
+    """Drag something on the sheet, and wait until that is saved."""
+    before = stored(page)["revision"]
+    actions = ActionChains(page, duration=50).move_to_element(find(page, css)).click_and_hold()
+    # In steps, as a hand moves.
+    for _ in range(4):
+        actions.move_by_offset(by_x // 4, by_y // 4)
+    actions.release().perform()
+    until(page, lambda d: stored(d)["revision"] > before)
+    settled(page)
+
+
+def plate(page, number=-1):
+    return stored(page)["sheet"]["plates"][number]
+
+
+def as_the_core_draws(page, address):
+    """The sheet of the bench drawn by the core, in the pixels that show."""
+    number = stored(page)["id"]
+    script = """
+        const done = arguments[1];
+        fetch(`/api/sheets/${arguments[0]}/file`).then((r) => r.arrayBuffer()).then((bytes) => {
+            let text = "";
+            for (const each of new Uint8Array(bytes)) text += String.fromCharCode(each);
+            done(btoa(text));
+        });
+    """
+    file = unpacked(base64.b64decode(page.execute_async_script(script, number)))
+    photos = {key: decode(photo.data, key) for key, photo in file.photos.items()}
+    stock = Stock(
+        lambda name: read(name, file.hand.__getitem__), photos.__getitem__, file.fonts.__getitem__
+    )
+    photo = photos[file.sheet.picture.photo]
+    shown = sheet_pixels(page)
+    frame = whole(file.sheet, photo, max(shown.shape[:2]))
+    drawn = Press(stock=stock).proof(photo, file.sheet, frame)
+    drawn = drawn if drawn.ndim == 3 else np.repeat(drawn[..., None], 3, 2)
+    return shown, np.rint(drawn * 255)
+
+
+def test_words_are_typed_moved_drawn_and_changed_afterwards(bench, address):
+    add(bench, "Words")
+    words = find(bench, "#source-words")
+    words.send_keys(Keys.CONTROL, "a")
+    words.send_keys("Barnaby")
+    until(bench, lambda d: plate(d)["source"]["lettering"]["words"] == "Barnaby")
+    settled(bench)
+    plain = sheet_pixels(bench)
+    assert find_path(bench, "//nav//button[.//strong[text()='Words']]").text.endswith("“Barnaby”")
+
+    drag(bench, ".place-body", 0, 120)
+    moved = plate(bench)["source"]["position"]
+    assert moved["y"] is not None
+    after = sheet_pixels(bench)
+    rows = np.flatnonzero(np.abs(after.astype(int) - plain).max((1, 2)) > 60)
+    assert len(rows) > 20
+
+    stage(bench, "Draw")
+    choose_look(bench, "Loose hatch")
+    stage(bench, "Words")
+    words = find(bench, "#source-words")
+    words.send_keys(Keys.CONTROL, "a")
+    words.send_keys("Old one")
+    until(bench, lambda d: plate(d)["source"]["lettering"]["words"] == "Old one")
+    settled(bench)
+    assert plate(bench)["draw"]["look"] == "loose-hatch"
+    assert plate(bench)["source"]["position"] == moved
+    shown, drawn = as_the_core_draws(bench, address)
+    assert np.abs(shown.astype(int) - drawn).max() <= 2
+    button(bench, "Undo").click()
+    until(bench, lambda d: plate(d)["source"]["lettering"]["words"] == "Barnaby")
+
+
+def test_what_has_no_glyph_is_named_beside_the_words(bench):
+    add(bench, "Words")
+    words = find(bench, "#source-words")
+    words.send_keys(Keys.CONTROL, "a")
+    words.send_keys("Fair ☂")
+
+    said = find(bench, ".source-face [role=status]")
+    until(bench, lambda d: "☂" in said.text)
+
+
+def test_a_figure_is_laid_sized_and_turned_by_keys_alone(bench):
+    add(bench, "A figure")
+    start = plate(bench)["source"]
+    body = find(bench, ".place-body")
+    body.send_keys(Keys.ARROW_RIGHT)
+    until(bench, lambda d: plate(d)["source"]["position"]["x"] is not None)
+    first = plate(bench)["source"]["position"]["x"]
+    body.send_keys(Keys.SHIFT, Keys.ARROW_RIGHT)
+    until(bench, lambda d: plate(d)["source"]["position"]["x"] == pytest.approx(first + 10))
+
+    find(bench, "[aria-label='Size at the right side']").send_keys(Keys.SHIFT, Keys.ARROW_RIGHT)
+    until(
+        bench,
+        lambda d: (
+            plate(d)["source"]["block"]["width"] == pytest.approx(1.1 * start["block"]["width"])
+        ),
+    )
+    assert plate(bench)["source"]["block"]["height"] == start["block"]["height"]
+
+    find(bench, ".place-turn").send_keys(Keys.SHIFT, Keys.ARROW_LEFT)
+    until(bench, lambda d: plate(d)["source"]["position"]["turn"] == 15)
+    settled(bench)
+    assert axe_faults(bench) == []
+
+
+def test_a_figure_snaps_to_the_middle_of_the_paper(bench):
+    add(bench, "A figure")
+    before = plate(bench)["source"]["position"]
+    assert before["x"] is None
+    drag(bench, ".place-body", 80, 40)
+    away = plate(bench)["source"]["position"]
+    # Back to where it was, but for a few pixels: the paper's middle takes it.
+    drag(bench, ".place-body", -76, -40)
+
+    sheet = Sheet.model_validate(stored(bench)["sheet"])
+    width = sheet.paper.long_edge
+    back = plate(bench)["source"]["position"]
+    assert away["x"] != pytest.approx(width / 2, abs=2)
+    assert back["x"] == pytest.approx(width / 2, abs=0.05)
+
+
+def test_lines_are_drawn_by_hand_with_a_pen_that_can_be_changed(bench, address):
+    add(bench, "Lines")
+    blank = sheet_pixels(bench)
+    find_path(bench, "//button[starts-with(normalize-space(.), 'Hand')]").click()
+    layer = find(bench, ".paint-layer")
+    line = ActionChains(bench, duration=30).move_to_element_with_offset(layer, -120, -40)
+    line.click_and_hold().move_by_offset(120, 60).move_by_offset(100, -50).release().perform()
+    until(bench, lambda d: "lines" in plate(d)["hand"])
+    settled(bench)
+    drawn = sheet_pixels(bench)
+    assert np.abs(drawn.astype(int) - blank).max() > 100
+
+    find_path(bench, "//button[normalize-space()='Dials']").click()
+    shown, core = as_the_core_draws(bench, address)
+    assert np.abs(shown.astype(int) - core).max() <= 2
+    button(bench, "Undo").click()
+    until(bench, lambda d: "lines" not in plate(d)["hand"])
+    settled(bench)
+    assert np.abs(sheet_pixels(bench).astype(int) - blank).max() <= 2
+
+
+def test_another_photo_is_chosen_laid_and_drawn(bench, address):
+    add(bench, "Another photo")
+    find_path(bench, "//button[contains(., 'Two pears')]").click()
+    until(bench, lambda d: plate(d)["source"]["kind"] == "photo")
+    settled(bench)
+    assert plate(bench)["name"] == "Two pears"
+
+    drag(bench, ".place-handle[aria-label='Size at the lower right corner']", -80, -60)
+
+    assert plate(bench)["source"]["picture"]["position"]["width"] is not None
+    shown, core = as_the_core_draws(bench, address)
+    assert np.abs(shown.astype(int) - core).mean() < 1.5
+
+
+def test_a_plate_keeps_in_step_until_a_dial_of_it_is_turned(bench):
+    button(bench, "copy").click()
+    settled(bench)
+    find(bench, ".disc-ties summary").click()
+    find(bench, "select[aria-label='Keeps in step with'] option:nth-child(2)").click()
+    until(bench, lambda d: plate(d)["follows"])
+    ahead = find(bench, ".discs-row .disc")
+    ahead.click()
+    stage(bench, "Draw")
+    choose_look(bench, "Woodcut")
+
+    until(bench, lambda d: plate(d)["draw"]["look"] == "woodcut")
+    find(bench, ".discs-row .disc:nth-child(2)").click()
+    choose_look(bench, "Threshold")
+    until(bench, lambda d: plate(d)["draw"]["look"] == "threshold")
+    assert plate(bench)["own"] == ["draw"] and plate(bench, 0)["draw"]["look"] == "woodcut"
+
+
+def test_the_print_beneath_and_a_worn_copier_come_over_all(bench):
+    plain = sheet_pixels(bench)
+    add(bench, "A worn copier")
+    worn = sheet_pixels(bench)
+    # It takes ink away, and adds none.
+    assert np.all(worn.astype(int) >= plain.astype(int) - 2) and (worn > plain + 60.0).any()
+
+    add(bench, "The print beneath")
+    over = sheet_pixels(bench)
+    assert over.mean() < worn.mean() - 5
+    press_key(bench, Keys.CONTROL, "z")
+    until(bench, lambda d: len(stored(d)["sheet"]["plates"]) == 2)

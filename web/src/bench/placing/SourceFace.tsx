@@ -1,0 +1,252 @@
+import { useRef, useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { useQueryClient } from "@tanstack/react-query";
+import {
+  addFont,
+  type Catalogue,
+  type Lying,
+  type Plate,
+  readMark,
+  type Sheet,
+} from "../../api/client";
+import { FONTS, useFonts } from "../../api/queries";
+import { newGesture } from "../../shared/gesture";
+import { plateLabel, withCopy } from "../../sheet/plates";
+import { madeOf, withMade, withPosition, withSource } from "../../sheet/sources";
+import { ChoosePhoto } from "./ChoosePhoto";
+import { LaidNumbers } from "./LaidNumbers";
+
+interface SourceFaceProps {
+  catalogue: Catalogue;
+  sheet: Sheet;
+  plate: Plate;
+  lying: Lying | undefined;
+  asDrawn: boolean;
+  onAsDrawn: (asDrawn: boolean) => void;
+  onChange: (sheet: Sheet, words: string, gesture: string) => void;
+  onChoosePlate: (plate: string) => void;
+  onTrouble: (sentence: string) => void;
+}
+
+/** How far another like this lies beside it, mm. */
+const BESIDE_MM = 12;
+
+/** What a plate is drawn from, where that is not the sheet's photo: its words, font, mark, photo. */
+export function SourceFace(props: SourceFaceProps) {
+  const { catalogue, sheet, plate, lying, onChange } = props;
+  const { source } = plate;
+  const [isChoosing, setChoosing] = useState(false);
+  // What is typed from one coming to the field to leaving it is one step.
+  const typing = useRef("");
+  const isFull = sheet.plates.length >= catalogue.limits.plates;
+
+  function take(made: Record<string, unknown>, words: string, gesture = newGesture()) {
+    onChange(withSource(sheet, plate.id, withMade(source, made)), words, gesture);
+  }
+
+  function another(words: string, isMoved: boolean) {
+    const copied = withCopy(sheet, plate.id);
+    const copy = copied.sheet.plates.find((each) => each.id === copied.chosen)!;
+    const moved =
+      isMoved && lying
+        ? withPosition(copied.sheet, copy, {
+            x: Number((lying.x + BESIDE_MM).toFixed(2)),
+            y: Number((lying.y + BESIDE_MM).toFixed(2)),
+          })
+        : copied.sheet;
+    onChange(moved, `Plates: ${words} ${plateLabel(sheet, plate.id)}`, newGesture());
+    props.onChoosePlate(copied.chosen);
+  }
+
+  return (
+    <div className="source-face">
+      {source.kind === "lettering" && (
+        <>
+          <Form.Control
+            as="textarea"
+            size="sm"
+            rows={3}
+            id="source-words"
+            aria-label="Words"
+            maxLength={2000}
+            value={source.lettering.words}
+            onChange={(event) => {
+              const words = event.currentTarget.value;
+              const shown = words.replaceAll("\n", " ").slice(0, 40);
+              take({ words }, `Words: “${shown}”`, typing.current);
+            }}
+            onFocus={() => {
+              typing.current = newGesture();
+            }}
+            onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
+          />
+          {lying && lying.missing && lying.missing.length > 0 && (
+            <p className="soft" role="status">
+              This face has no {lying.missing.map((each) => `“${each}”`).join(", ")}; nothing is set
+              there. Choose another face.
+            </p>
+          )}
+          <OwnFont
+            chosen={source.lettering.own}
+            onChoose={(own, name) => take({ own }, own ? `Words: set in ${name}` : "Words: face")}
+            onTrouble={props.onTrouble}
+          />
+        </>
+      )}
+      {source.kind === "lines" && source.lines.nib === "marks" && (
+        <OwnMark
+          onTake={(mark_path) => take({ mark_path, mark: "own" }, "Lines: a mark of your own")}
+          onTrouble={props.onTrouble}
+        />
+      )}
+      {source.kind === "photo" && (
+        <Button size="sm" variant="plain" onClick={() => setChoosing(true)}>
+          {source.picture.photo ? "Another photo here…" : "Choose the photo…"}
+        </Button>
+      )}
+      {lying && <LaidNumbers {...props} lying={lying} />}
+      {source.kind !== "beneath" && source.kind !== "copier" && (
+        <p className="source-acts">
+          <Button
+            size="sm"
+            variant="plain"
+            disabled={isFull || !lying}
+            onClick={() => another("another like", true)}
+          >
+            Another like this
+          </Button>
+          {source.kind === "lettering" && (
+            <Button
+              size="sm"
+              variant="plain"
+              disabled={isFull}
+              title="A second plate that goes through the same stages; its words are yours to change"
+              onClick={() => another("same settings as", true)}
+            >
+              Same settings, other words
+            </Button>
+          )}
+        </p>
+      )}
+      <ChoosePhoto
+        show={isChoosing}
+        onLeave={() => setChoosing(false)}
+        onChoose={(photo) => {
+          setChoosing(false);
+          if (source.kind !== "photo") return;
+          const picture = { ...source.picture, photo: photo.id };
+          const name = plate.name === "Second photo" ? photo.title : plate.name;
+          const changed = withSource(sheet, plate.id, { ...source, picture });
+          const plates = changed.plates.map((each) =>
+            each.id === plate.id ? { ...each, name } : each,
+          );
+          onChange({ ...changed, plates }, `Photo of a plate: ${photo.title}`, newGesture());
+        }}
+      />
+      {madeOf(source) === null && source.kind === "beneath" && (
+        <p className="soft">
+          It draws what all plates before it print. With <em>Covers</em> it takes their place.
+        </p>
+      )}
+    </div>
+  );
+}
+
+interface OwnFontProps {
+  chosen: string;
+  onChoose: (id: string, name: string) => void;
+  onTrouble: (sentence: string) => void;
+}
+
+/** A font of one's own in place of a face that ships. */
+function OwnFont({ chosen, onChoose, onTrouble }: OwnFontProps) {
+  const fonts = useFonts();
+  const queries = useQueryClient();
+  const file = useRef<HTMLInputElement>(null);
+
+  async function bring(picked: File | undefined) {
+    if (!picked) return;
+    try {
+      const font = await addFont(picked);
+      await queries.invalidateQueries({ queryKey: FONTS });
+      onChoose(font.id, font.name);
+    } catch (error) {
+      onTrouble((error as Error).message);
+    }
+  }
+
+  return (
+    <div className="source-own">
+      {fonts.data && fonts.data.length > 0 && (
+        <Form.Select
+          size="sm"
+          aria-label="A font of your own"
+          value={chosen}
+          onChange={(event) => {
+            const font = fonts.data.find((each) => each.id === event.currentTarget.value);
+            onChoose(font?.id ?? "", font?.name ?? "");
+          }}
+        >
+          <option value="">A face from below</option>
+          {fonts.data.map((font) => (
+            <option key={font.id} value={font.id}>
+              {font.name}
+            </option>
+          ))}
+        </Form.Select>
+      )}
+      <Button size="sm" variant="plain" onClick={() => file.current?.click()}>
+        Bring a font…
+      </Button>
+      <input
+        ref={file}
+        type="file"
+        hidden
+        accept=".ttf,.otf,.woff2"
+        aria-label="Font file"
+        onChange={(event) => {
+          void bring(event.currentTarget.files?.[0]);
+          event.currentTarget.value = "";
+        }}
+      />
+    </div>
+  );
+}
+
+interface OwnMarkProps {
+  onTake: (path: string) => void;
+  onTrouble: (sentence: string) => void;
+}
+
+/** A mark of one's own, from the paths of an SVG file. */
+function OwnMark({ onTake, onTrouble }: OwnMarkProps) {
+  const file = useRef<HTMLInputElement>(null);
+
+  async function read(picked: File | undefined) {
+    if (!picked) return;
+    try {
+      onTake((await readMark(picked)).path);
+    } catch (error) {
+      onTrouble((error as Error).message);
+    }
+  }
+
+  return (
+    <div className="source-own">
+      <Button size="sm" variant="plain" onClick={() => file.current?.click()}>
+        A mark from an SVG file…
+      </Button>
+      <input
+        ref={file}
+        type="file"
+        hidden
+        accept=".svg,image/svg+xml"
+        aria-label="SVG file of a mark"
+        onChange={(event) => {
+          void read(event.currentTarget.files?.[0]);
+          event.currentTarget.value = "";
+        }}
+      />
+    </div>
+  );
+}

@@ -234,3 +234,46 @@ def test_a_stage_of_a_plate_shows_what_it_is_drawn_from():
 def test_sources_that_cannot_be_are_refused_with_a_sentence(source, said):
     with pytest.raises(DocumentError, match=said):
         sheet_of(source)
+
+
+def sheet_within(inner, **source):
+    document = inner.model_dump(mode="json")
+    made = sheet_of({"kind": "sheet", "document": document, **source})
+    colours = {"colouring": "photo", "blend": "normal"}
+    full = {"look": "undrawn", "ink": "full"}
+    raw = made.model_dump(mode="json")
+    raw["plates"][0] |= {"draw": full, "ink": colours}
+    return parsed(Sheet, raw)
+
+
+def test_another_sheet_is_laid_as_it_prints():
+    paper = PAPER | {"colour": "#f0d090"}
+    inner = sheet_of(block(width=60, height=40), paper=paper)
+    frame = whole(inner, PHOTO, 480)
+
+    alone = Press(stock=STOCK).proof(PHOTO, inner, frame, exact=True)
+    outer = Press(stock=STOCK).proof(PHOTO, sheet_within(inner), frame, exact=True)
+    half = sheet_within(inner, position={"as_drawn": 0.5})
+    smaller = Press(stock=STOCK).proof(PHOTO, half, frame, exact=True)
+
+    assert np.allclose(outer, alone, atol=0.01)
+    rows, columns = outer.shape[0] // 4, outer.shape[1] // 4
+    middle = smaller[rows : -rows or None, columns : -columns or None]
+    assert np.abs(middle - averaged(alone, middle.shape[1], middle.shape[0])).mean() < 0.01
+    assert smaller[:rows].min() == 1
+
+
+def test_a_sheet_names_all_that_the_sheets_in_it_need():
+    inner = sheet_of({"kind": "photo", "picture": {"photo": "ramp"}})
+    inner = inner.with_plate(inner.plates[0].with_hand("clean", "b" * 64))
+
+    outer = sheet_within(inner)
+
+    assert outer.photos == ["blobs", "ramp"] and outer.hand_work == ["b" * 64]
+
+
+def test_a_sheet_in_a_sheet_in_a_sheet_is_refused():
+    inner = sheet_within(sheet_of(block()))
+
+    with pytest.raises(DocumentError, match="itself drawn from a sheet"):
+        sheet_within(inner)

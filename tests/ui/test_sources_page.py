@@ -58,7 +58,7 @@ def add(page, source):
     find(page, ".disc-add").click()
     path = f"//div[@class='add-sources']//button[.//strong[text()='{source}']]"
     find_path(page, path).click()
-    if source != "Another photo":
+    if source not in ("Another photo", "Another sheet"):
         until(page, lambda d: not d.find_elements(By.CSS_SELECTOR, ".modal"))
         settled(page)
 
@@ -252,3 +252,16 @@ def test_the_print_beneath_and_a_worn_copier_come_over_all(bench):
     assert over.mean() < worn.mean() - 5
     press_key(bench, Keys.CONTROL, "z")
     until(bench, lambda d: len(stored(d)["sheet"]["plates"]) == 2)
+
+
+def test_finished_work_is_laid_on_a_sheet_like_a_photo(bench):
+    plain = sheet_pixels(bench)
+    add(bench, "Another sheet")
+    find_path(bench, "//li//button[contains(., 'Two pears, ground and border')]").click()
+    until(bench, lambda d: plate(d)["source"]["kind"] == "sheet")
+    settled(bench)
+    assert plate(bench)["source"]["live"] is True
+    drag(bench, ".place-handle[aria-label='Size at the lower right corner']", -160, -160)
+
+    assert plate(bench)["source"]["position"]["as_drawn"] < 1
+    assert np.abs(sheet_pixels(bench).astype(int) - plain).max() > 60

@@ -14,6 +14,7 @@ from flinz.store import fonts, photos, pieces
 from flinz.store.database import now_utc, transaction
 from flinz.store.marks import mark_of
 from flinz.store.unreadable import readable
+from flinz.store.within import renewed
 
 ADD = """
     INSERT INTO sheet (photo_id, revision, step, made_at, touched_at)
@@ -191,8 +192,13 @@ def steps(db: Connection, sheet_id: int) -> list[StepRecord]:
 
 
 def one(db: Connection, sheet_id: int) -> SheetRecord:
-    """A sheet as it is now."""
-    return _record(_row(db, sheet_id))
+    """A sheet as it is now, with sheets within it that are to follow theirs as those are now."""
+    record = _record(_row(db, sheet_id))
+    sheet = renewed(record.sheet, lambda number: _record(_row(db, number)).sheet)
+    if sheet is record.sheet:
+        return record
+    mark = mark_of(sheet.model_dump_json())
+    return record.model_copy(update={"sheet": sheet, "mark": mark})
 
 
 def every(db: Connection) -> list[SheetRecord]:
@@ -216,7 +222,8 @@ def _require(db: Connection, sheet: Sheet) -> None:
         size = photos.size(db, picture.photo)
         if size is not None:
             picture.crop.check_on(*size)
-        elif picture is not sheet.picture:
+    for photo in sheet.photos:
+        if photo != sheet.picture.photo and photos.size(db, photo) is None:
             raise NotFoundError("A photo of this sheet is not here. Bring it in first.")
 
 

@@ -44,6 +44,15 @@ export function usePhotos(enabled = true) {
   });
 }
 
+/** Every sheet on the shelf, last touched first. */
+export function useSheets(enabled = true) {
+  return useQuery({
+    queryKey: SHEETS,
+    queryFn: () => answered(client.GET("/api/sheets")),
+    enabled,
+  });
+}
+
 export const FONTS = ["fonts"];
 
 /** Every font that was brought in. */

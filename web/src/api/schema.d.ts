@@ -2517,48 +2517,6 @@ export interface components {
       kind: "picture";
     };
     /**
-     * FromSheet
-     * @description Which parts of a sheet to keep as a recipe; without plates all of them.
-     *
-     *     tones: whether dials of tone are matched to the photo it is used on, or kept as numbers.
-     */
-    FromSheet: {
-      /** Name */
-      name: string;
-      /**
-       * Purpose
-       * @default
-       */
-      purpose: string;
-      /**
-       * Notes
-       * @default
-       */
-      notes: string;
-      /** Sheet Id */
-      sheet_id: number;
-      /**
-       * Stages
-       * @default [
-       *       "tone",
-       *       "smooth",
-       *       "again",
-       *       "draw",
-       *       "clean",
-       *       "ink"
-       *     ]
-       */
-      stages: ("tone" | "smooth" | "again" | "draw" | "clean" | "ink")[];
-      /** Plates */
-      plates?: string[] | null;
-      /**
-       * Tones
-       * @default matched
-       * @enum {string}
-       */
-      tones: "numbers" | "matched";
-    };
-    /**
      * FromWear
      * @description Drawn from what a worn copier does to the whole sheet.
      */
@@ -3994,6 +3952,7 @@ export interface components {
         | components["schemas"]["FromLettering"]
         | components["schemas"]["FromLines"]
         | components["schemas"]["FromWear"]
+        | components["schemas"]["flinz__core__document__source__FromSheet"]
         | components["schemas"]["Beneath"];
       /**
        * @default {
@@ -4486,6 +4445,7 @@ export interface components {
         | components["schemas"]["FromLettering"]
         | components["schemas"]["FromLines"]
         | components["schemas"]["FromWear"]
+        | components["schemas"]["flinz__core__document__source__FromSheet"]
         | components["schemas"]["Beneath"];
       /**
        * @default {
@@ -5412,6 +5372,45 @@ export interface components {
       relief: number;
     };
     /**
+     * FromSheet
+     * @description Drawn from another sheet, as it was when document was taken of it.
+     *
+     *     document: of that sheet; it may hold no other sheet. sheet: its number on this shelf, 0 where
+     *     it is not there. live: whether what is on the shelf takes the document's place when it is newer.
+     */
+    flinz__core__document__source__FromSheet: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "sheet";
+      /**
+       * Document
+       * @default {}
+       */
+      document: {
+        [key: string]: unknown;
+      };
+      /**
+       * Sheet
+       * @default 0
+       */
+      sheet: number;
+      /**
+       * Live
+       * @default true
+       */
+      live: boolean;
+      /**
+       * @default {
+       *       "turn": 0,
+       *       "mirrored": false,
+       *       "as_drawn": 1
+       *     }
+       */
+      position: components["schemas"]["Position"];
+    };
+    /**
      * Fade
      * @description How tone goes over from one to the other.
      * @enum {string}
@@ -5614,6 +5613,48 @@ export interface components {
      * @enum {string}
      */
     flinz__core__stages__ink__Fade: "none" | "straight" | "round";
+    /**
+     * FromSheet
+     * @description Which parts of a sheet to keep as a recipe; without plates all of them.
+     *
+     *     tones: whether dials of tone are matched to the photo it is used on, or kept as numbers.
+     */
+    flinz__server__routes__recipes__FromSheet: {
+      /** Name */
+      name: string;
+      /**
+       * Purpose
+       * @default
+       */
+      purpose: string;
+      /**
+       * Notes
+       * @default
+       */
+      notes: string;
+      /** Sheet Id */
+      sheet_id: number;
+      /**
+       * Stages
+       * @default [
+       *       "tone",
+       *       "smooth",
+       *       "again",
+       *       "draw",
+       *       "clean",
+       *       "ink"
+       *     ]
+       */
+      stages: ("tone" | "smooth" | "again" | "draw" | "clean" | "ink")[];
+      /** Plates */
+      plates?: string[] | null;
+      /**
+       * Tones
+       * @default matched
+       * @enum {string}
+       */
+      tones: "numbers" | "matched";
+    };
     /**
      * Place
      * @description A place on a sheet in shares 0..1, and what is looked at there.
@@ -7340,7 +7381,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["FromSheet"];
+        "application/json": components["schemas"]["flinz__server__routes__recipes__FromSheet"];
       };
     };
     responses: {

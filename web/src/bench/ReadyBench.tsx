@@ -192,6 +192,7 @@ export function ReadyBench(bench: TheBench) {
           pictures={live.pictures}
           discs={
             <InkDiscs
+              sheetId={id}
               catalogue={catalogue}
               sheet={sheet}
               most={catalogue.limits.plates}

@@ -47,7 +47,7 @@ export function positionOf(sheet: Sheet, plate: Plate): Position | null {
   const { source } = plate;
   if (source.kind === "photo") return source.picture.position;
   if (source.kind === "picture") return sheet.paper.size === "own" ? sheet.picture.position : null;
-  if (source.kind === "lettering") return source.position;
+  if (source.kind === "lettering" || source.kind === "sheet") return source.position;
   if (source.kind === "block") {
     return source.block.figure === "border" || source.block.figure === "cutout"
       ? null
@@ -95,7 +95,12 @@ export function scaled(
     const width = held(lying.width * across, 1, 20_000);
     return withPosition(sheet, plate, { width, ...(asDrawn && { as_drawn: larger }) });
   }
-  if (asDrawn || (source.kind === "lines" && source.lines.along === "hand")) {
+  // Finished work is laid as it is.
+  if (
+    asDrawn ||
+    source.kind === "sheet" ||
+    (source.kind === "lines" && source.lines.along === "hand")
+  ) {
     return withPosition(sheet, plate, { as_drawn: larger });
   }
   const made: Record<string, unknown> = {};
@@ -123,6 +128,8 @@ export function sourceWords({ source }: Plate): string {
       return source.block.figure === "cutout" ? "the subject’s outline" : source.block.figure;
     case "lines":
       return source.lines.along === "hand" ? "by hand" : source.lines.along;
+    case "sheet":
+      return source.live ? "live" : "as it was";
     case "copier":
       return "a worn copier";
     case "beneath":

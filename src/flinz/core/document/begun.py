@@ -7,13 +7,14 @@ from flinz.core.document.source import (
     FromLettering,
     FromLines,
     FromPhoto,
+    FromSheet,
     FromWear,
 )
 from flinz.core.ground.lines import Lines
 from flinz.core.looks.line_screen import LineScreen
 from flinz.core.looks.pencil import Pencil
-from flinz.core.looks.undrawn import Undrawn
-from flinz.core.stages.ink import Ink
+from flinz.core.looks.undrawn import Laid, Undrawn
+from flinz.core.stages.ink import Colouring, Ink
 from flinz.core.stages.part import Part
 
 
@@ -30,6 +31,13 @@ def beginnings() -> dict[str, Plate]:
         "block": Plate(name="Figure", source=FromBlock(), **plain),
         "lines": Plate(name="Lines", source=FromLines(lines=pen), **plain),
         "photo": Plate(name="Second photo", source=FromPhoto(), draw=Pencil()),
+        "sheet": Plate(
+            name="Another sheet",
+            # Empty until one is chosen: what it is drawn from comes with it.
+            source=FromSheet(),
+            draw=Undrawn(ink=Laid.FULL),
+            ink=Ink(colouring=Colouring.PHOTO),
+        ),
         "beneath": Plate(name="Over all", source=Beneath(), draw=LineScreen()),
         "copier": Plate(name="Copier", source=FromWear(), **plain, **bare),
     }

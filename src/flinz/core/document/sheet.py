@@ -1,5 +1,7 @@
 """The sheet as data: with the bytes that it names, everything that decides a drawing's pixels."""
 
+import json
+from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -7,13 +9,16 @@ from pydantic import Field, model_validator
 from flinz.core.dial import Settings
 from flinz.core.document.picture import Picture
 from flinz.core.document.plate import BlobId, Plate, Plates
-from flinz.core.document.source import FromLettering, FromPhoto, placed
+from flinz.core.document.source import FromLettering, FromPhoto, FromSheet, placed
+from flinz.core.document.upgrade import upgraded
 from flinz.core.stages.paper import AsPicture, Paper
 from flinz.errors import DocumentError
 
 MAX_WATCH_SPOTS = 4
 # Photos of one sheet.
 MAX_CUTOUTS = 24
+# Characters of a sheet within a sheet.
+MAX_WITHIN = 400_000
 
 
 class WatchSpot(Settings):
@@ -60,10 +65,24 @@ class Sheet(Settings):
         for plate in self.plates:
             if isinstance(plate.source, FromPhoto):
                 plate.source.picture.crop.check()
+            if isinstance(plate.source, FromSheet):
+                self._check_within(plate.source)
             position = placed(plate.source)
             if position is not None:
                 position.check(self.paper.long_edge)
         return self
+
+    @staticmethod
+    def _check_within(source: FromSheet) -> None:
+        document = source.document
+        if len(json.dumps(document)) > MAX_WITHIN:
+            raise ValueError("The sheet that a plate is drawn from is too large.")
+        inner = Sheet.model_validate(upgraded(document))
+        if any(isinstance(plate.source, FromSheet) for plate in inner.plates):
+            raise ValueError(
+                "The sheet that a plate is drawn from is itself drawn from a sheet. "
+                "Lay that one here instead."
+            )
 
     def plate(self, plate_id: str) -> Plate:
         """The plate with an id. Raises DocumentError if there is none."""
@@ -77,10 +96,21 @@ class Sheet(Settings):
         plates = [changed if plate.id == changed.id else plate for plate in self.plates]
         return self.model_copy(update={"plates": plates})
 
+    @cached_property
+    def within(self) -> dict[str, "Sheet"]:
+        """The sheets that plates are drawn from, by the plate."""
+        sources = {plate.id: plate.source for plate in self.plates}
+        return {
+            plate: Sheet.model_validate(upgraded(source.document))
+            for plate, source in sources.items()
+            if isinstance(source, FromSheet)
+        }
+
     @property
     def photos(self) -> list[str]:
         """Ids of the photos that it is drawn from, each once."""
-        named = (picture.photo for picture in self.pictures)
+        named = [picture.photo for picture in self.pictures]
+        named += [photo for sheet in self.within.values() for photo in sheet.photos]
         return list(dict.fromkeys(photo for photo in named if photo))
 
     @property
@@ -95,10 +125,12 @@ class Sheet(Settings):
         """Ids of the fonts that were brought and are used, each once."""
         sources = [plate.source for plate in self.plates]
         found = [each.lettering.own for each in sources if isinstance(each, FromLettering)]
+        found += [font for sheet in self.within.values() for font in sheet.fonts]
         return list(dict.fromkeys(each for each in found if each))
 
     @property
     def hand_work(self) -> list[str]:
         """Ids of all hand work that it names, each once, in order."""
         of_plates = (blob for plate in self.plates for blob in plate.hand.values())
-        return sorted({*self.cutouts.values(), *of_plates})
+        inner = (blob for sheet in self.within.values() for blob in sheet.hand_work)
+        return sorted({*self.cutouts.values(), *of_plates, *inner})

@@ -1,6 +1,6 @@
 """What a plate is drawn from, as data, and where that lies on the paper."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
@@ -56,6 +56,20 @@ class FromWear(Settings):
     wear: Wear = Wear()
 
 
+class FromSheet(Settings):
+    """Drawn from another sheet, as it was when document was taken of it.
+
+    document: of that sheet; it may hold no other sheet. sheet: its number on this shelf, 0 where
+    it is not there. live: whether what is on the shelf takes the document's place when it is newer.
+    """
+
+    kind: Literal["sheet"] = "sheet"
+    document: dict[str, Any] = Field(default={})
+    sheet: int = Field(0, ge=0, le=2**63 - 1)
+    live: bool = True
+    position: Position = Position()
+
+
 class Beneath(Settings):
     """Drawn from all that is printed before it."""
 
@@ -63,7 +77,14 @@ class Beneath(Settings):
 
 
 Source = Annotated[
-    FromPicture | FromPhoto | FromBlock | FromLettering | FromLines | FromWear | Beneath,
+    FromPicture
+    | FromPhoto
+    | FromBlock
+    | FromLettering
+    | FromLines
+    | FromWear
+    | FromSheet
+    | Beneath,
     Field(discriminator="kind"),
 ]
 # Those made of outlines in a box of their own size.
@@ -72,7 +93,7 @@ Figures = FromBlock | FromLettering | FromLines
 
 def without_photo(source: Source) -> Source:
     """A source as a recipe may hold it: no photo but the sheet's, no font but those that ship."""
-    if isinstance(source, FromPhoto):
+    if isinstance(source, FromPhoto | FromSheet):
         return FromPicture()
     if isinstance(source, FromLettering) and source.lettering.own:
         lettering = source.lettering.model_copy(update={"own": ""})
@@ -93,4 +114,4 @@ def placed(source: Source) -> Position | None:
     """Where a source of its own lies; None where it is where the sheet's picture or paper is."""
     if isinstance(source, FromPhoto):
         return source.picture.position
-    return source.position if isinstance(source, Figures) else None
+    return source.position if isinstance(source, Figures | FromSheet) else None

@@ -126,6 +126,7 @@ SOURCES: dict[str, tuple[type[BaseModel], str, str]] = {
     "block": (Block, "A figure", "Rectangle, ring, rays, border, the subject’s outline"),
     "lines": (Lines, "Lines", "Drawn by hand or along a figure, by a pen or with strewn marks"),
     "copier": (Wear, "A worn copier", "Missed lines, streaks, dust and worn corners over all"),
+    "sheet": (Nothing, "Another sheet", "Finished work, live or as it was, laid like a photo"),
     "beneath": (Nothing, "The print beneath", "All that is printed before it, drawn once more"),
 }
 

@@ -7,7 +7,7 @@ from flinz.core.document.source import Beneath, Figures, FromBlock, FromLines, F
 from flinz.core.ground.block import Plain
 from flinz.core.ground.lines import Along
 from flinz.core.looks.registry import look_of
-from flinz.core.press.proofing import Subject
+from flinz.core.press.proofing import WHOLE_SHEET, Subject
 from flinz.core.stages.ink import Colouring
 from flinz.core.stages.part import Shows
 from flinz.core.stages.smooth import AlongForm, EdgeKeeping
@@ -36,7 +36,9 @@ def needed_for(sheet: Sheet, subject: Subject) -> set[str]:
         plates, stage = [plate for plate in sheet.plates if plate.shown], STAGES[-1]
     if any(isinstance(plate.source, Beneath) for plate in plates):
         plates, stage = sheet.plates, STAGES[-1]
-    parts = {part for plate in plates for part in needed(plate, stage)}
+    within = (sheet.within[plate.id] for plate in plates if plate.id in sheet.within)
+    inner = {part for each in within for part in needed_for(each, WHOLE_SHEET)}
+    parts = inner | {part for plate in plates for part in needed(plate, stage)}
     if sheet.paper.surface:
         parts.add(TEXTURES)
     if any(_is_cut(plate) for plate in plates):

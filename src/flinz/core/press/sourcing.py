@@ -15,6 +15,7 @@ from flinz.core.document.source import (
     FromLines,
     FromPhoto,
     FromPicture,
+    FromSheet,
     FromWear,
 )
 from flinz.core.ground import block, lettering, lines, wear
@@ -61,11 +62,21 @@ class Sourcing(Laying):
             return self._lettering(source)
         if isinstance(source, FromLines):
             return self._of_lines(plate, source)
+        if isinstance(source, FromSheet):
+            return self._sheet(plate, source)
         if isinstance(source, FromWear):
             key = content_key("wear", source.wear, self.paper_mm)
             figure = wear.figure_of(source.wear, self.paper_mm)
             return FromFigure(key, figure, Toned(), Position(), 0.0)
         return self._beneath(plate)
+
+    def _sheet(self, plate: Plate, source: FromSheet) -> Made:
+        """Another sheet, printed."""
+        inner = self.sheet.within[plate.id]
+        photo = self.results.stock.photo_of(inner.picture.photo)
+        root = replace(self, photo=photo, sheet=inner, of=None)
+        key = content_key("sheet", root._all_key(inner), self.exact, self.draft)
+        return FromPrint(key, root.paper_mm, root.composed, source.position)
 
     def _of_lines(self, plate: Plate, source: FromLines) -> Made:
         said = source.lines

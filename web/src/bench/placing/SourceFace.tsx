@@ -104,6 +104,19 @@ export function SourceFace(props: SourceFaceProps) {
           {source.picture.photo ? "Another photo here…" : "Choose the photo…"}
         </Button>
       )}
+      {source.kind === "sheet" && (
+        <Form.Check
+          type="switch"
+          id="sheet-live"
+          label="Live: follows that sheet; off, it stays as it was"
+          checked={source.live}
+          onChange={(event) => {
+            const live = event.currentTarget.checked;
+            const words = live ? "Sheet within: live" : "Sheet within: as it was";
+            onChange(withSource(sheet, plate.id, { ...source, live }), words, newGesture());
+          }}
+        />
+      )}
       {lying && <LaidNumbers {...props} lying={lying} />}
       {source.kind !== "beneath" && source.kind !== "copier" && (
         <p className="source-acts">

@@ -7,10 +7,12 @@ import { FindRecipe } from "../../shared/FindRecipe";
 import { Trouble } from "../../shared/Trouble";
 import { stepOf } from "../../sheet/stages";
 import { ChoosePhoto } from "../placing/ChoosePhoto";
+import { ChooseSheet } from "../placing/ChooseSheet";
 
 interface AddPlateProps {
   show: boolean;
   photoId: string;
+  sheetId: number;
   catalogue: Catalogue;
   onAdd: (record: RecipeRecord) => void;
   /** A plate that is drawn from something else than the sheet's photo. */
@@ -37,7 +39,7 @@ export function AddPlate({ show, onLeave, ...wall }: AddPlateProps) {
 
 function Wall(props: Omit<AddPlateProps, "show" | "onLeave">) {
   const { photoId, onAdd, catalogue } = props;
-  const [isChoosing, setChoosing] = useState(false);
+  const [choosing, setChoosing] = useState<"photo" | "sheet" | null>(null);
   const [typed, setTyped] = useState("");
   const wall = useRecipeWall(photoId);
   return (
@@ -58,8 +60,8 @@ function Wall(props: Omit<AddPlateProps, "show" | "onLeave">) {
                 variant="plain"
                 title={kind.purpose}
                 onClick={() =>
-                  kind.name === "photo"
-                    ? setChoosing(true)
+                  kind.name === "photo" || kind.name === "sheet"
+                    ? setChoosing(kind.name)
                     : props.onSource(catalogue.beginnings[kind.name]!, kind.label.toLowerCase())
                 }
               >
@@ -69,8 +71,8 @@ function Wall(props: Omit<AddPlateProps, "show" | "onLeave">) {
             ))}
         </div>
         <ChoosePhoto
-          show={isChoosing}
-          onLeave={() => setChoosing(false)}
+          show={choosing === "photo"}
+          onLeave={() => setChoosing(null)}
           onChoose={(photo) => {
             const plate = catalogue.beginnings.photo!;
             if (plate.source.kind !== "photo") return;
@@ -79,6 +81,19 @@ function Wall(props: Omit<AddPlateProps, "show" | "onLeave">) {
               { ...plate, name: photo.title.slice(0, 120), source: { ...plate.source, picture } },
               photo.title,
             );
+          }}
+        />
+        <ChooseSheet
+          show={choosing === "sheet"}
+          besides={props.sheetId}
+          onLeave={() => setChoosing(null)}
+          onChoose={(record) => {
+            const plate = catalogue.beginnings.sheet!;
+            if (plate.source.kind !== "sheet") return;
+            const document = record.sheet as unknown as Record<string, never>;
+            const source = { ...plate.source, sheet: record.id, document };
+            const { title } = record.sheet;
+            props.onSource({ ...plate, name: title.slice(0, 120), source }, title);
           }}
         />
         <h3 className="h6">Or the sheet’s photo, by a recipe</h3>

@@ -23,7 +23,14 @@ function discs(count: number, chosen = "plate-1") {
   const acts = { onChoose: vi.fn(), onChange: vi.fn(), onTrouble: vi.fn(), onStep: vi.fn() };
   render(
     <QueryClientProvider client={new QueryClient()}>
-      <InkDiscs catalogue={catalogueOf()} sheet={sheet} most={MOST} chosen={chosen} {...acts} />
+      <InkDiscs
+        sheetId={3}
+        catalogue={catalogueOf()}
+        sheet={sheet}
+        most={MOST}
+        chosen={chosen}
+        {...acts}
+      />
     </QueryClientProvider>,
   );
   const ids = () =>

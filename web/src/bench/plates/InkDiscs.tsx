@@ -20,6 +20,7 @@ import { PlateTies } from "./PlateTies";
 import { leavingKeys } from "../../shared/leavingKeys";
 
 interface InkDiscsProps {
+  sheetId: number;
   catalogue: Catalogue;
   sheet: Sheet;
   /** How many plates a sheet may have. */
@@ -33,7 +34,7 @@ interface InkDiscsProps {
 
 /** The plates as discs of their inks, in print order: choose, add, copy, hide, move, remove. */
 export function InkDiscs(props: InkDiscsProps) {
-  const { catalogue, sheet, most, chosen, onChoose, onChange, onTrouble, onStep } = props;
+  const { sheetId, catalogue, sheet, most, chosen, onChoose, onChange, onTrouble, onStep } = props;
   const [isAdding, setAdding] = useState(false);
   const [dragged, setDragged] = useState<string | null>(null);
   const roving = useRoving<HTMLDivElement>();
@@ -105,6 +106,7 @@ export function InkDiscs(props: InkDiscsProps) {
       <AddPlate
         show={isAdding}
         photoId={sheet.picture.photo}
+        sheetId={sheetId}
         catalogue={catalogue}
         onSource={(added, what) => {
           setAdding(false);

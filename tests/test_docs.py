@@ -3,7 +3,6 @@ from pathlib import Path
 
 import pytest
 
-from flinz.core.dial import dials_of
 from flinz.core.document.steps import steps
 
 DOCS = Path(__file__).parents[1] / "docs"
@@ -11,11 +10,12 @@ DOCS = Path(__file__).parents[1] / "docs"
 
 @pytest.mark.parametrize("name", steps())
 def test_every_dial_stands_in_the_manual(name):
-    text = (DOCS / ("looks.md" if name == "draw" else "stages.md")).read_text()
+    pages = {"draw": ["looks.md"], "photo": ["stages.md", "sources.md"]}
+    text = "".join((DOCS / page).read_text() for page in pages.get(name, ["stages.md"]))
 
     for kind_name, kind in steps()[name].kinds.items():
         assert not kind_name or kind_name == "none" or f"`{kind_name}`" in text
-        for dial in dials_of(kind.settings):
+        for dial in kind.dials:
             assert f"`{dial.name}`" in text, f"{name} {kind_name} {dial.name}"
 
 

@@ -39,7 +39,7 @@ return pictures.every((p) => p.complete && p.naturalWidth > 0)
     && document.fonts.status === "loaded";
 """
 # Sheets of the demo.
-POSTER, TEE, STICKER, HAND_TEE, HALF, SNAIL, WALL = 4, 5, 6, 7, 8, 10, 11
+POSTER, TEE, STICKER, HAND_TEE, HALF, SNAIL, WALL, FAIR, PACKET = 4, 5, 6, 7, 8, 10, 11, 13, 15
 PICTURES_LOADED = """
 const pictures = [...document.images];
 return pictures.length > 0 && pictures.every((p) => p.complete && p.naturalWidth > 0)
@@ -65,12 +65,6 @@ def bench(driver: WebDriver, address: str) -> None:
     # Once more, so that the time shown is not that of a server still warming up.
     driver.refresh()
     until(driver, SETTLED)
-
-
-def bench_with(driver: WebDriver, address: str, look: str) -> None:
-    """The same with another look."""
-    bench(driver, address)
-    choose_look(driver, look)
 
 
 def choose_look(driver: WebDriver, label: str) -> None:
@@ -163,13 +157,6 @@ def paper(driver: WebDriver, address: str) -> None:
     until(driver, SETTLED)
 
 
-def bench_one_to_one(driver: WebDriver, address: str) -> None:
-    """Export pixels, one to one."""
-    bench(driver, address)
-    driver.find_element(By.XPATH, "//button[text()='1:1']").click()
-    until(driver, SETTLED)
-
-
 def print_room(driver: WebDriver, address: str) -> None:
     """Sheet size, file and download."""
     driver.get(f"{address}/sheets/{POSTER}/print")
@@ -222,6 +209,35 @@ def plates(driver: WebDriver, address: str) -> None:
     until(driver, SETTLED)
 
 
+def words(driver: WebDriver, address: str) -> None:
+    """The headline of the fair poster, with its handles."""
+    bench_of(driver, address, FAIR)
+    source_of(driver, 2)
+
+
+def strewn(driver: WebDriver, address: str) -> None:
+    """Leaves along an arc on the seed packet, with their pen."""
+    bench_of(driver, address, PACKET)
+    source_of(driver, 2)
+
+
+def source_of(driver: WebDriver, plate: int) -> None:
+    """What a plate is drawn from, on the sheet."""
+    driver.find_element(By.CSS_SELECTOR, f".discs-row .disc:nth-child({plate})").click()
+    driver.find_element(By.CSS_SELECTOR, ".run-step").click()
+    until(driver, "return document.querySelector('.place-body') !== null")
+    until(driver, SETTLED)
+
+
+def add_plate(driver: WebDriver, address: str) -> None:
+    """What another plate may be drawn from."""
+    bench_of(driver, address, FAIR)
+    driver.find_element(By.CSS_SELECTOR, ".disc-add").click()
+    until(driver, "return document.querySelectorAll('.add-sources button').length > 0")
+    until(driver, "return [...document.querySelectorAll('.modal canvas')].length > 7")
+    until(driver, CONTACT_DONE)
+
+
 def recipe_book(driver: WebDriver, address: str) -> None:
     """Own and house recipes."""
     driver.get(f"{address}/recipes")
@@ -243,21 +259,21 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "shelf": (shelf, 1280, 800),
     "contact-sheet": (contact_sheet, 1280, 800),
     "bench-pencil": (bench, 1280, 800),
-    "bench-ink-line": (lambda d, a: bench_with(d, a, "Ink line"), 1280, 800),
+    "words": (words, 1280, 800),
+    "strewn": (strewn, 1280, 800),
+    "add-plate": (add_plate, 1280, 800),
     "paper": (paper, 1280, 800),
     "hand": (hand, 1280, 800),
     "cutout": (cutout, 1280, 800),
     "crop": (crop, 1280, 800),
     "masks": (masks, 1280, 800),
     "bench-tone": (bench_at_tone, 1280, 800),
-    "bench-one-to-one": (bench_one_to_one, 1280, 800),
     "test-strip": (strip_of_levels, 1280, 800),
     "watch-spots": (lambda d, a: bench_of(d, a, TEE), 1280, 800),
     "compare": (compared, 1280, 800),
     "lost-detail": (lost_detail, 1280, 800),
     "plates": (plates, 1280, 800),
     "recipe-book": (recipe_book, 1280, 800),
-    "bench-narrow": (bench, 900, 600),
     "print-room": (print_room, 1280, 800),
 }
 

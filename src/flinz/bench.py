@@ -9,8 +9,12 @@ from typing import Any
 import cv2
 import numpy as np
 
+from flinz.core.document.picture import Position
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.source import FromLettering, FromPicture
+from flinz.core.ground.lettering import Lettering
+from flinz.core.ground.lines import Lines, figure_of
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.decoding import decode
 from flinz.core.planes.photo import Photo
@@ -18,6 +22,8 @@ from flinz.core.planes.textures import ROUGHER, relief
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.stages.clean import Clean
+from flinz.core.stages.ink import Ink
+from flinz.core.stages.paper import OwnSize
 from flinz.core.stages.smooth import EdgeKeeping, Gaussian, Median
 from flinz.core.stages.tone import Tone
 from flinz.demo.scenario import picture
@@ -26,6 +32,7 @@ SMALL_PX, LARGE_PX = 1400, 6000
 # What a texture of paper may cost.
 TEXTURE_GAUSSIANS = 12.0
 RUNS, LARGE_RUNS = 7, 3
+MOST_PLATES = 24
 # Room for a drawing of 24 MP and what comes before it.
 CLEAN_MEMORY_BYTES = 2_000_000_000
 
@@ -48,7 +55,54 @@ def run(quick: bool = False, large: Photo | None = None) -> list[dict[str, Any]]
                 f"{row['name']:<34}{row['px']:>10}{row['ms']:>9.1f}{row['multiple']:>12.1f}"
                 f"{bound:>7}{mark}"
             )
+    for row in _source_rows(photo):
+        rows.append(row)
+        mark = "" if row["holds"] else "  over"
+        print(f"{row['name']:<44}{row['figure']:>9.1f}{row['bound']:>19g}{mark}")
     return rows
+
+
+def _source_rows(photo: Photo) -> list[dict[str, Any]]:
+    """What a sheet of many plates and sources costs, in times or milliseconds."""
+    few, many = (_turned_ms(photo, _many_plates(count)) for count in (1, MOST_PLATES))
+    line = Lines(nib="marks", along="wave", wide=3000, high=20, spacing=0.6, size=0.5)
+    strewn = _median_ms(lambda: figure_of(line, (0, 0), []), 7)
+    figures = (
+        (f"a dial of {MOST_PLATES} plates over one of 1", many / few, 1.5),
+        ("5,000 marks along a line, ms", strewn, 200.0),
+    )
+    return [
+        {"name": name, "px": SMALL_PX, "figure": figure, "bound": bound, "holds": figure <= bound}
+        for name, figure, bound in figures
+    ]
+
+
+def _many_plates(count: int) -> Sheet:
+    looks = ("stipple", "pencil", "ink-line", "photocopy", "crosshatch", "threshold")
+    plates = [Plate(draw=LOOKS["threshold"].settings())]
+    for k in range(1, count):
+        words = FromLettering(lettering=Lettering(words=f"Line {k}"), position=Position(y=6.0 * k))
+        plates.append(
+            Plate(
+                id=f"plate-{k + 1}",
+                source=words if k % 2 else FromPicture(),
+                draw=LOOKS[looks[k % len(looks)]].settings(),
+                ink=Ink(opacity=0.3),
+            )
+        )
+    return Sheet(plates=plates, paper=OwnSize(width=200, height=150))
+
+
+def _turned_ms(photo: Photo, sheet: Sheet) -> float:
+    """A move of the first plate's tone, once those before it have been drawn."""
+    press, frame = Press(), whole(sheet, photo, SMALL_PX)
+    times = []
+    for k in range(10):
+        plate = sheet.plates[0]
+        moved = plate.model_copy(update={"tone": Tone(contrast=0.01 * k)})
+        turned = sheet.with_plate(moved)
+        times.append(_once_ms(partial(press.proof, photo, turned, frame)))
+    return statistics.median(times[3:])
 
 
 def resized_with_grain(photo: Photo, edge: int) -> Photo:

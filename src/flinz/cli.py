@@ -104,13 +104,11 @@ def render(
     press = Press(stock=stock)
     sheet, picture = _sheet_of(press, photo, recipe, hand, photos, fonts)
     for setting in set_:
-        path, equals, value = setting.partition("=")
-        if not equals:
-            raise DocumentError(f"{setting!r} is not STAGE.PARAM=VALUE.")
-        sheet = with_value(sheet, path.strip(), value.strip())
+        sheet = _set(sheet, setting)
     if part is not None:
-        for number in range(len(sheet.plates)):
-            sheet = with_value(sheet, "photo.part", part, number)
+        for number, plate in enumerate(sheet.plates):
+            if plate.source.kind in ("picture", "photo"):
+                sheet = with_value(sheet, "photo.part", part, number)
     if recipe is not None:
         # What follows the photo follows what was set, too.
         sheet = fitting.fitted(press, picture, sheet)
@@ -293,6 +291,25 @@ def quality(
     rows = run(quick=quick)
     if as_json is not None:
         _write_text(as_json, json.dumps(rows, indent=2))
+
+
+def _set(sheet: "Sheet", setting: str) -> "Sheet":
+    """The sheet with a dial set, of the first plate, or of the one whose number stands before."""
+    from flinz.core.document.setting import with_value
+
+    path, equals, value = setting.partition("=")
+    if not equals:
+        raise DocumentError(f"{setting!r} is not STAGE.PARAM=VALUE.")
+    number, colon, rest = path.partition(":")
+    plate = 1
+    if colon:
+        path = rest
+        plate = int(number) if number.strip().isdigit() else 0
+        if not 1 <= plate <= len(sheet.plates):
+            raise DocumentError(
+                f"{setting!r}: there is no plate {number}; this sheet has {len(sheet.plates)}."
+            )
+    return with_value(sheet, path.strip(), value.strip(), plate - 1)
 
 
 def _sheet_of(

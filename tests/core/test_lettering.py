@@ -8,16 +8,14 @@ import pytest
 from fontTools.ttLib import TTFont
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from PIL import Image, ImageDraw, ImageFont
-from skimage.metrics import structural_similarity
 
 from flinz.core.ground.faces import FOLDER, MAX_FONT_BYTES, Face, brought, shipped
 from flinz.core.ground.lettering import MAX_WORDS, Lettering, figure_of
 from flinz.core.ground.typesetting import lines_of, missing
 from flinz.core.scale import whole_frame
 from flinz.errors import DocumentError
+from flinz.quality.sourced import set_as_elsewhere
 
-DPI_300 = 300 / 25.4
 FONT = (FOLDER / "slab.ttf").read_bytes()
 
 
@@ -37,29 +35,7 @@ def area(figure, px_per_mm=10):
 
 @pytest.mark.parametrize("face", list(Face))
 def test_each_face_is_set_as_an_independent_renderer_sets_it(face):
-    # Two faces have letters that change beside others.
-    words, size = "A H 4" if face in (Face.BRUSH, Face.SCRIPT) else "Quamere 24", 14.0
-    said = Lettering(words=words, face=face, size=size)
-    kind = shipped(face)
-    figure = figure_of(said, kind).moved(6)
-    frame = whole_frame(figure.width, round(figure.width * DPI_300), round(figure.height * DPI_300))
-    # Eight times finer, so that its own rounding to pixels and its hints are small.
-    em_px = size / kind.capital * frame.px_per_mm * 8
-    font = ImageFont.truetype(io.BytesIO(kind.data), em_px, layout_engine=ImageFont.Layout.BASIC)
-    picture = Image.new("L", (frame.width * 8, frame.height * 8))
-    draw = ImageDraw.Draw(picture)
-    # Letter by letter where HarfBuzz put them: outlines are what is compared.
-    (line,) = lines_of(words, kind, 0, 1, None)
-    assert len(line.glyphs) == len(words)
-    em = size / kind.capital
-    for glyph, letter in zip(line.glyphs, words, strict=False):
-        at = (6 + glyph.at * em) * frame.px_per_mm * 8, (6 + size) * frame.px_per_mm * 8
-        if kind.font.getGlyphID(kind.font.getBestCmap()[ord(letter)]) == glyph.number:
-            draw.text(at, letter, font=font, fill=255, anchor="ls")
-    theirs = np.asarray(picture.resize((frame.width, frame.height), Image.Resampling.BOX)) / 255
-
-    ours = figure.share(frame)
-    assert structural_similarity(ours, theirs.astype(np.float32), data_range=1.0) >= 0.99
+    assert set_as_elsewhere(face) >= 0.99
 
 
 @given(st.floats(2, 60), st.sampled_from(["grotesque", "slab", "old-style", "stencil"]))

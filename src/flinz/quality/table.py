@@ -12,6 +12,7 @@ from flinz.core.dial import dials_of
 from flinz.core.document import builtin
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
+from flinz.core.ground.faces import Face
 from flinz.core.judge.printing import report
 from flinz.core.looks.registry import LOOKS, look_of
 from flinz.core.planes.decoding import decode
@@ -24,7 +25,7 @@ from flinz.core.scale import region_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
 from flinz.demo.scenario import picture
-from flinz.quality import cutouts, faint, papers, placed, sizes
+from flinz.quality import cutouts, faint, papers, placed, sizes, sourced
 from flinz.quality.coherence import ends_in_rows, line_figures, parts_and_gaps
 
 Row = dict[str, Any]
@@ -80,6 +81,7 @@ def _rows(quick: bool) -> Iterator[Row]:
     yield _row("area lost by smooth edges, checker", area_moved(), 0.01)
     for surface in ROUGHER:
         yield _row(f"texture, a large one shrunk: {surface}", papers.likeness(surface), 0.97, True)
+    yield from _source_rows(quick)
     photos = {name: decode(picture(name), name) for name in PHOTOS[: 1 if quick else None]}
     for photo_name, photo in photos.items():
         where = photo_name.partition(".")[0]
@@ -98,6 +100,16 @@ def _rows(quick: bool) -> Iterator[Row]:
     yield from _cutout_rows(["pears"] if quick else list(cutouts.OVERLAP))
     if not quick:
         yield from _steadiness(photos[PHOTOS[0]])
+
+
+def _source_rows(quick: bool) -> Iterator[Row]:
+    for face in Face:
+        likeness = sourced.set_as_elsewhere(face)
+        yield _row(f"words at 300 dpi, set elsewhere: {face}", likeness, 0.99, True)
+    yield _row("spacing of marks on open lines, largest error", sourced.spacing_error(), 0.02)
+    for made in sourced.composed_sheets()[: 1 if quick else None]:
+        likeness = sourced.composed_likeness(made)
+        yield _row(f"composed sheet, export shrunk: {made.sheet.title}", likeness, 0.97, True)
 
 
 def _cutout_rows(names: list[str]) -> Iterator[Row]:

@@ -77,7 +77,7 @@ def figure_of(wear: Wear, paper: tuple[float, float]) -> Figure:
 
 def _one_way(ring: Ring) -> Ring:
     x, y = ring.T
-    area = float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))
+    area = x[:-1] @ y[1:] - y[:-1] @ x[1:] + x[-1] * y[0] - y[-1] * x[0]
     return ring if area >= 0 else ring[::-1]
 
 

@@ -53,15 +53,30 @@ def bare(
     return sheet
 
 
-def on_paper(paper: NDArray[np.float32], impressions: list[Impression]) -> NDArray[np.float32]:
-    """Impressions printed on paper in their order. Returns the shape of paper."""
-    sheet = paper
+def on_paper(
+    sheet: NDArray[np.float32],
+    impressions: list[Impression],
+    bare_paper: NDArray[np.float32] | None = None,
+) -> NDArray[np.float32]:
+    """Impressions printed in their order on paper, or on what is printed there already.
+
+    bare_paper: what shows where one hides that. Returns the shape of sheet.
+    """
+    paper = sheet if bare_paper is None else bare_paper
     for each in impressions:
         if each.hides is not None:
             hides = each.hides if paper.ndim == 2 else each.hides[..., None]
             sheet = np.asarray(sheet + hides * (paper - sheet), np.float32)
         sheet = ink.printed(sheet, each.cover, each.ink, each.where, each.photo)
     return sheet
+
+
+def left_by_all(impressions: list[Impression], ndim: int) -> NDArray[np.float32]:
+    """What impressions in plain inks, which hide nothing, leave of what lies beneath them."""
+    left = ink.left_by(impressions[0].cover, impressions[0].ink, impressions[0].where, ndim)
+    for each in impressions[1:]:
+        left = left * ink.left_by(each.cover, each.ink, each.where, ndim)
+    return left
 
 
 def answered(

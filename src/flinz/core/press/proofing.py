@@ -14,9 +14,9 @@ from flinz.core.planes.textures import Relief, relief
 from flinz.core.press.developing import Picture
 from flinz.core.press.drawing import in_steps
 from flinz.core.press.framing import box_region
-from flinz.core.press.impressions import Impression, answered, bare, is_grey_sheet, on_paper
+from flinz.core.press.impressions import Impression, answered
 from flinz.core.press.remembering import FIRST_STAGES, thinning
-from flinz.core.press.sourcing import Sourcing
+from flinz.core.press.stacking import Stacking
 from flinz.core.press.stopping import check
 from flinz.core.press.tinting import hatched
 from flinz.core.scale import Frame, region_frame, whole_frame
@@ -64,7 +64,7 @@ class Subject:
 WHOLE_SHEET = Subject()
 
 
-class Proofing(Sourcing):
+class Proofing(Stacking):
     """What one proof comes to, in any frame of the paper.
 
     Its methods that take a plate draw it from what the proofing is of; for_plate gives the one in
@@ -95,13 +95,6 @@ class Proofing(Sourcing):
         if stage == "ink":
             return self.printed([self.impression(plate, frame)], frame)
         return np.asarray(1 - self.cover(plate, frame, stage), np.float32)
-
-    def composed(self, frame: Frame) -> Picture:
-        """The shown plates printed together."""
-        shown = [plate for plate in self.sheet.plates if plate.shown]
-        return self.printed(
-            [self.for_plate(plate).impression(plate, frame) for plate in shown], frame
-        )
 
     def photo_shown(self, frame: Frame) -> Picture:
         """The photo where it lies, on the bare paper."""
@@ -196,24 +189,6 @@ class Proofing(Sourcing):
             "on paper", before, (*settings, paper.tooth, paper.soak), frame, make
         )
         return taken
-
-    def printed(self, impressions: list[Impression], frame: Frame) -> Picture:
-        """Impressions on the paper, in their order."""
-        check(self.stop)
-        inks = [each.ink for each in impressions]
-        paper = self.paper(frame, is_grey_sheet(self.sheet.paper, inks))
-        return on_paper(paper, impressions)
-
-    def paper(self, frame: Frame, is_grey: bool) -> Picture:
-        """The bare paper, (H, W) where all on it is grey, else (H, W, 3)."""
-        settings = self.sheet.paper
-
-        def make() -> Picture:
-            is_seen = settings.surface and settings.depth > 0
-            return bare(settings, frame, is_grey, self._relief(frame) if is_seen else None)
-
-        sheet: Picture = self.step("paper", "", (settings, is_grey), frame, make, alike=True)
-        return sheet
 
     def _relief(self, frame: Frame) -> Relief:
         """The texture of the paper in a frame, however deep it looks and whatever its colour."""

@@ -14,6 +14,8 @@ from flinz.errors import NotFoundError
 # Small copies of photos are held in a share of the memory of their own: what another sheet draws
 # shall not push them out.
 PHOTOS_SHARE = 0.2
+# Of so many views it is known what was printed on them last.
+STACKS = 200
 
 
 def no_strokes(list_id: str) -> list[Stroke]:
@@ -60,12 +62,22 @@ class Results:
         self._of_steps = Memory(limit_bytes - photos_bytes)
         self._of_photos = Memory(photos_bytes)
         self.counts: Counter[str] = Counter()
+        # The newest keys of what was printed together, by where that was.
+        self._stacks: dict[str, list[str]] = {}
         self.shrinking = threading.RLock()
 
     @property
     def held_bytes(self) -> int:
         """Bytes held now."""
         return self._of_steps.held_bytes + self._of_photos.held_bytes
+
+    def stacked(self, where: str, keys: list[str]) -> list[str]:
+        """Note what is printed together somewhere, and tell what was there before."""
+        before = self._stacks.pop(where, [])
+        self._stacks[where] = keys
+        while len(self._stacks) > STACKS:
+            self._stacks.pop(next(iter(self._stacks)), None)
+        return before
 
     def holds(self, key: str) -> bool:
         """Whether there is a result under a key."""

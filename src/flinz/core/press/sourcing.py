@@ -66,8 +66,15 @@ class Sourcing(Laying):
             return self._sheet(plate, source)
         if isinstance(source, FromWear):
             key = content_key("wear", source.wear, self.paper_mm)
-            figure = wear.figure_of(source.wear, self.paper_mm)
-            return FromFigure(key, figure, Toned(), Position(), 0.0)
+            worn: Figure = self.step(
+                "wear",
+                "",
+                (source.wear, self.paper_mm),
+                (),
+                lambda: wear.figure_of(source.wear, self.paper_mm),
+                alike=True,
+            )
+            return FromFigure(key, worn, Toned(), Position(), 0.0)
         return self._beneath(plate)
 
     def _sheet(self, plate: Plate, source: FromSheet) -> Made:

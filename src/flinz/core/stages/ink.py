@@ -295,14 +295,12 @@ def printed(
     own colours. Returns the shape of under. The compositing formula of W3C Compositing and
     Blending Level 1 over an opaque sheet: under (1 - a) + a B(under, source).
     """
+    if settings.is_plain:
+        return np.asarray(under * left_by(cover, settings, where, under.ndim), np.float32)
     share = cover if where is None else cover * where
     wide = (slice(None), slice(None), None) if under.ndim == 3 else ()
     ink = rgb_of(settings.colour)
     source = ink if under.ndim == 3 else ink[0]
-    if settings.is_plain:
-        lost = (np.float32(1) - source) * np.float32(settings.opacity)
-        left = 1 - share[wide] * lost
-        return np.asarray(under * left ** round(settings.times), np.float32)
     opacity = np.float32(settings.opacity)
     if settings.colouring == Colouring.TWO_COLOUR:
         source = _by_tone(cover, settings.by_tone)
@@ -315,6 +313,17 @@ def printed(
         met = blended(sheet, np.broadcast_to(source, sheet.shape), settings.blend)
         sheet = np.asarray(sheet + alpha * (met - sheet), np.float32)
     return sheet
+
+
+def left_by(
+    cover: Plane, settings: Ink, where: Plane | None = None, ndim: int = 3
+) -> NDArray[np.float32]:
+    """What a plain ink leaves of what lies beneath: a factor, (H, W), or (H, W, 3) with ndim 3."""
+    share = cover if where is None else cover * where
+    ink = rgb_of(settings.colour)
+    lost = (np.float32(1) - (ink if ndim == 3 else ink[0])) * np.float32(settings.opacity)
+    left = 1 - (share[..., None] if ndim == 3 else share) * lost
+    return left if settings.times == 1 else np.asarray(left ** round(settings.times), np.float32)
 
 
 def _by_tone(cover: Plane, colours: NDArray[np.float32]) -> NDArray[np.float32]:

@@ -31,6 +31,7 @@ export function ChooseSheet({ show, besides, onChoose, onLeave }: ChooseSheetPro
             <li key={record.id}>
               <button type="button" onClick={() => onChoose(record)}>
                 <img
+                  loading="lazy"
                   src={`/api/sheets/${record.id}/picture?long_edge_px=320&mark=${record.mark}`}
                   alt=""
                 />

@@ -1,0 +1,92 @@
+"""Measure a thing dragged over its sheet: from each move of the pointer to the box and the picture.
+
+python tools/place_speed.py [--steps 60]; the headline of the fair poster, two seconds, in the demo;
+prints median and 95th percentile of both, and how long after the pointer went up it had settled.
+"""
+
+import argparse
+import tempfile
+
+from brush_speed import figures
+from selenium.webdriver.common.by import By
+
+from browser import chromium, served
+from screenshots import FAIR, SETTLED, bench_of, until
+
+# As tools/brush_speed.py does it, on the body of the box.
+PLACE = """
+const [steps, done] = arguments;
+const body = document.querySelector(".place-body");
+const canvas = document.querySelector(".sheet-canvas");
+const box = body.getBoundingClientRect();
+body.setPointerCapture = () => {};
+const at = (k) => ({
+  clientX: box.left + box.width / 2 + 40 * Math.sin(k / 6),
+  clientY: box.top + box.height / 2 + 50 * (1 - Math.cos(k / 6)),
+  button: 0, pointerId: 1, pointerType: "mouse", bubbles: true, isPrimary: true,
+});
+const send = (name, k) => body.dispatchEvent(new PointerEvent(name, at(k)));
+const boxes = [], pictures = [], waiting = [];
+let moved = 0, lifted = 0;
+send("pointerdown", 0);
+function move() {
+  const began = performance.now();
+  moved += 1;
+  send("pointermove", moved);
+  requestAnimationFrame(() => {
+    boxes.push(performance.now() - began);
+    requestAnimationFrame(() => waiting.push({began, ask: Number(canvas.dataset.asked)}));
+  });
+  if (moved < steps) return setTimeout(move, 33);
+  setTimeout(() => { lifted = performance.now(); send("pointerup", moved); settle(); }, 33);
+}
+function look() {
+  const shown = Number(canvas.dataset.ask);
+  while (waiting.length && waiting[0].ask <= shown) {
+    pictures.push(performance.now() - waiting.shift().began);
+  }
+  if (pictures.length < steps) requestAnimationFrame(look);
+}
+function settle() {
+  const saved = document.querySelector(".saving").dataset.saving === "saved";
+  const is = canvas.dataset.ask === canvas.dataset.asked && canvas.dataset.draft === "false";
+  if (saved && is && pictures.length === steps && performance.now() - lifted > 50) {
+    return done([boxes, pictures, performance.now() - lifted]);
+  }
+  requestAnimationFrame(settle);
+}
+move();
+requestAnimationFrame(look);
+"""
+
+
+def main() -> None:
+    """Drag every thing that the poster has words for."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--steps", type=int, default=60)
+    chosen = parser.parse_args()
+    with (
+        tempfile.TemporaryDirectory() as data,
+        served("demo", "--data", data) as address,
+        chromium() as driver,
+    ):
+        driver.set_script_timeout(120)
+        bench_of(driver, address, FAIR)
+        print(
+            f"{'plate':<14}{'box ms':>10}{'p95':>9}{'picture ms':>10}{'p95':>9}{'settled ms':>12}"
+        )
+        for number in (2, 3, 4):
+            disc = f".discs-row .disc:nth-child({number})"
+            driver.find_element(By.CSS_SELECTOR, disc).click()
+            driver.find_element(By.CSS_SELECTOR, ".run-step").click()
+            until(driver, "return document.querySelector('.place-body') !== null")
+            until(driver, SETTLED)
+            # Once to warm up.
+            for _ in range(2):
+                boxes, pictures, settled = driver.execute_async_script(PLACE, chosen.steps)
+            row = f"{number:<14}{figures(boxes)}{figures(pictures)}{settled:>12.0f}"
+            print(row, flush=True)
+
+
+if __name__ == "__main__":
+    main()

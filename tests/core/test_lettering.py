@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from flinz.core.ground.faces import FOLDER, MAX_FONT_BYTES, Face, brought, shipped
-from flinz.core.ground.lettering import MAX_WORDS, Lettering, figure_of
+from flinz.core.ground.lettering import MAX_WORDS, Lettering, figure_of, figure_on
 from flinz.core.ground.typesetting import lines_of, missing
 from flinz.core.scale import whole_frame
 from flinz.errors import DocumentError
@@ -204,3 +204,20 @@ def test_every_face_comes_with_its_licence():
         text = (FOLDER / f"{face.value}.licence.txt").read_text(encoding="utf-8")
         assert "License" in text, face
     assert len(list(Path(FOLDER).glob("*.ttf"))) == len(Face)
+
+
+def test_words_stand_on_a_drawn_line():
+    face = shipped(Face.GROTESQUE_BOLD)
+    said = Lettering(words=". . . . . .", size=10, on_line=True)
+    turn = np.linspace(np.pi, 0, 200)
+    # Half a circle, from the left over its top.
+    drawn = np.column_stack([100 + 60 * np.cos(turn), 100 - 60 * np.sin(turn), np.ones(200)])
+
+    figure = figure_on(said, face, drawn, (200.0, 150.0))
+
+    middles = np.array([(ring.min(0) + ring.max(0)) / 2 for ring in figure.pieces[0].rings])
+    away = np.hypot(*(middles - (100, 100)).T)
+    assert np.ptp(away) < 0.5 and away.mean() > 60.5
+    # In the middle of the line, whose top it is.
+    assert middles[:, 0].mean() == pytest.approx(100, abs=0.5)
+    assert figure_on(said, face, None, (200.0, 150.0)).width == figure_of(said, face).width

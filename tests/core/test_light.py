@@ -16,7 +16,7 @@ from flinz.core.press.press import Press
 from flinz.core.press.proofing import Subject
 from flinz.core.scale import region_frame, whole_frame
 from flinz.core.stages.grey import PLACES, hue_of, luminance_grey, pulled_grey, ring
-from flinz.core.stages.light import EDGE, Split, relit, split
+from flinz.core.stages.light import EDGE, Split, lit_from, relit, split
 from flinz.core.stages.paper import AsPicture
 from flinz.core.stages.tone import Pull, Tone
 from tests.charts import blobs, grey_photo
@@ -222,3 +222,24 @@ def test_a_slightly_wider_reach_gives_nearly_the_same_light(reach):
     )
 
     assert np.abs(near - wider).mean() < 0.003
+
+
+@pytest.mark.parametrize("angle", [-150, -60, 0, 45, 120])
+def test_where_light_comes_from_is_told_by_what_it_falls_on(angle):
+    rows, columns = np.indices((240, 320)) + 0.5
+    tone = np.full((240, 320), 0.35, np.float32)
+    turn = np.radians(angle)
+    for x, y, radius in ((80, 80, 50), (220, 130, 70), (110, 190, 35)):
+        across, down = (columns - x) / radius, (rows - y) / radius
+        inside = across**2 + down**2 < 1
+        high = np.sqrt(np.clip(1 - across**2 - down**2, 0, 1))
+        facing = across * np.cos(turn) - down * np.sin(turn)
+        tone[inside] = (0.45 + 0.3 * facing + 0.2 * high)[inside]
+
+    found = lit_from(np.asarray(tone, np.float32))
+
+    assert abs((found - angle + 180) % 360 - 180) < 15
+
+
+def test_an_even_picture_does_not_tell_where_light_comes_from():
+    assert lit_from(np.full((100, 100), 0.5, np.float32)) is None

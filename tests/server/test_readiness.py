@@ -6,6 +6,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from flinz.core.document import builtin
+from flinz.core.document.begun import beginnings
 from flinz.core.press import warm
 from flinz.core.press.framing import whole
 from flinz.core.press.parts import needed
@@ -55,6 +56,7 @@ def ready(compiler):
 
 def test_every_plate_needs_only_parts_that_are_made_ready():
     plates = [plate for recipe in builtin.built_in().values() for plate in recipe.plates]
+    plates += beginnings().values()
 
     wanted = set().union(*(needed(plate) for plate in plates))
 

@@ -265,3 +265,43 @@ def test_finished_work_is_laid_on_a_sheet_like_a_photo(bench):
 
     assert plate(bench)["source"]["position"]["as_drawn"] < 1
     assert np.abs(sheet_pixels(bench).astype(int) - plain).max() > 60
+
+
+def test_another_photo_is_cropped_by_its_own_frame_and_the_sheets_stays(bench):
+    add(bench, "Another photo")
+    find_path(bench, "//button[contains(., 'Two pears')]").click()
+    until(bench, lambda d: plate(d)["source"]["kind"] == "photo")
+    settled(bench)
+    find(bench, ".crop-face button").click()
+    handle = find(bench, ".crop-handle")
+    handle.send_keys(Keys.SHIFT, Keys.ARROW_RIGHT)
+    handle.send_keys(Keys.ENTER)
+    until(bench, lambda d: plate(d)["source"]["picture"]["crop"]["left"] > 0)
+    settled(bench)
+
+    assert stored(bench)["sheet"]["picture"]["crop"]["left"] == 0
+
+
+def test_a_set_is_moved_together(bench):
+    add(bench, "A figure")
+    find_path(bench, "//button[normalize-space()='Another like this']").click()
+    until(bench, lambda d: len(stored(d)["sheet"]["plates"]) == 3)
+    settled(bench)
+    for number in (2, 3):
+        find(bench, f".discs-row .disc:nth-child({number})").click()
+        ties = find(bench, ".disc-ties")
+        if ties.get_attribute("open") is None:
+            find(bench, ".disc-ties summary").click()
+        find(bench, "[aria-label='Name of its set']").send_keys("pair", Keys.ENTER)
+        until(bench, lambda d, at=number - 1: plate(d, at)["gathered"] == "pair")
+    settled(bench)
+    lies = [plate(bench, at)["source"]["position"] for at in (1, 2)]
+    assert lies[1]["x"] is not None
+
+    find(bench, ".place-body").send_keys(Keys.SHIFT, Keys.ARROW_DOWN)
+
+    until(bench, lambda d: plate(d, 2)["source"]["position"]["y"] == lies[1]["y"] + 10)
+    first = plate(bench, 1)["source"]["position"]
+    assert first["y"] is not None and first["x"] is not None
+    find_path(bench, "//button[normalize-space()='hide set']").click()
+    until(bench, lambda d: not plate(d, 1)["shown"] and not plate(d, 2)["shown"])

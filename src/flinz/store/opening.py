@@ -21,6 +21,7 @@ WORDS = {
     "pull": "pulls",
     "recipe": "recipes",
     "piece": "hand work",
+    "font": "fonts",
     "job": "jobs",
 }
 # How many faults are looked for: one says enough.

@@ -2397,6 +2397,7 @@ export interface components {
        *       "wrap": 0,
        *       "align": "centre",
        *       "arc": 0,
+       *       "on_line": false,
        *       "case": "typed",
        *       "filled": true,
        *       "heavier": 0,
@@ -2997,6 +2998,12 @@ export interface components {
        * @default 0
        */
       arc: number;
+      /**
+       * On a drawn line
+       * @description Follows what the hand drew on the sheet
+       * @default false
+       */
+      on_line: boolean;
       /**
        * @description Of the letters
        * @default typed

@@ -44,7 +44,11 @@ export function ReadyBench(bench: TheBench) {
   const hand = useHand(bench, choosing, say);
   const cropping = useCropping(bench, choosing);
   const looking = useLooking(
-    { ...bench, sheet: cropping.shown ?? hand.shown },
+    {
+      ...bench,
+      sheet: cropping.shown ?? hand.shown,
+      photo: cropping.shown ? cropping.photo : photo,
+    },
     choosing,
     cropping.isOn ? "photo" : hand.instead,
     hand.unfinished,

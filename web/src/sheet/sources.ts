@@ -1,4 +1,5 @@
 import type { Lying, Plate, Sheet } from "../api/client";
+import { ofCut } from "./paper";
 
 export type Source = Plate["source"];
 type Picture = Sheet["picture"];
@@ -36,6 +37,28 @@ export function withPicture(sheet: Sheet, plate: Plate, picture: Picture): Sheet
   return withSource(sheet, plate.id, { ...plate.source, picture });
 }
 
+/**
+ * The sheet as if the photo that a plate is drawn from were its own, on paper of the size that it
+ * has, mm.
+ */
+export function asMain(
+  sheet: Sheet,
+  plate: Plate,
+  { width, height }: { width: number; height: number },
+): Sheet {
+  if (plate.source.kind !== "photo") return sheet;
+  const main = withSource({ ...sheet, picture: plate.source.picture }, plate.id, {
+    kind: "picture",
+  });
+  const paper = ofCut(sheet.paper, { name: "", width, height }, width > height);
+  return sheet.paper.size === "own" ? main : { ...main, paper };
+}
+
+/** The sheet with a plate's photo as it came to be while it stood for the sheet's own. */
+export function backFrom(sheet: Sheet, plate: Plate, changed: Sheet): Sheet {
+  return plate.source.kind === "photo" ? withPicture(sheet, plate, changed.picture) : changed;
+}
+
 /** The sheet with a plate drawn from something else. */
 export function withSource(sheet: Sheet, plateId: string, source: Source): Sheet {
   const plates = sheet.plates.map((each) => (each.id === plateId ? { ...each, source } : each));
@@ -66,6 +89,28 @@ export function withPosition(sheet: Sheet, plate: Plate, change: Partial<Positio
   }
   const laid = source as Extract<Source, { kind: "lettering" }>;
   return withSource(sheet, plate.id, { ...laid, position: { ...laid.position, ...change } });
+}
+
+/** The sheet with a plate moved by so many mm, and all that is gathered with it alike. */
+export function movedBy(
+  sheet: Sheet,
+  plate: Plate,
+  lain: Lying[],
+  by: { x: number; y: number },
+): Sheet {
+  const together = sheet.plates.filter(
+    (each) => each.id === plate.id || (plate.gathered && each.gathered === plate.gathered),
+  );
+  const mm = (value: number) => Number(value.toFixed(2));
+  // Several plates may lie by the sheet's own picture, which moves once.
+  const moved = new Set<object>();
+  return together.reduce((changed, each) => {
+    const lying = lain.find((found) => found.plate === each.id);
+    const position = positionOf(sheet, each);
+    if (!lying || !position || moved.has(position)) return changed;
+    moved.add(position);
+    return withPosition(changed, each, { x: mm(lying.x + by.x), y: mm(lying.y + by.y) });
+  }, sheet);
 }
 
 const held = (value: number, low: number, high: number) =>

@@ -134,7 +134,7 @@ SOURCES: dict[str, tuple[type[BaseModel], str, str]] = {
 def _source(settings: type[BaseModel], label: str, purpose: str) -> Kind:
     if settings is PhotoStep:
         return Kind(settings, label, purpose, hand="photo")
-    hand = "lines" if settings is Lines else ""
+    hand = "lines" if settings in (Lines, Lettering) else ""
     return Kind(settings, label, purpose, beside=(Covering,), hand=hand)
 
 

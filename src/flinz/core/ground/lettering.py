@@ -12,6 +12,7 @@ from shapely.geometry.base import BaseGeometry
 from flinz.core.dial import Choice, Dial, Switch
 from flinz.core.ground.faces import WORDS, Face, Type
 from flinz.core.ground.figure import FADED, Figure, Piece, Toned, rings_of
+from flinz.core.ground.strewing import Course, Places, course_of
 from flinz.core.ground.typesetting import Line, lines_of, turned
 from flinz.core.shapes.filled import Ring
 
@@ -19,6 +20,8 @@ MAX_WORDS = 2000
 MM_PER_POINT = 25.4 / 72
 # Letters on an arc of fewer degrees are set straight.
 LEAST_ARC = 0.5
+# A drawn line is taken so smooth before letters stand on it.
+SMOOTH_MM = 6.0
 
 
 class Measure(StrEnum):
@@ -162,6 +165,12 @@ class Lettering(Toned):
         hint="Of the longest line: upwards, or below 0 down",
         group="Spacing",
     )
+    on_line: bool = Switch(
+        False,
+        label="On a drawn line",
+        hint="Follows what the hand drew on the sheet",
+        group="Spacing",
+    )
     case: Case = Choice(
         Case.TYPED,
         label="Case",
@@ -210,11 +219,52 @@ class Lettering(Toned):
         return words.upper() if self.case == Case.CAPITALS else words.lower()
 
 
+# The middle of a letter's advance along its line, and its outlines.
+Letter = tuple[float, list[Ring]]
+
+
 def em_mm(lettering: Lettering, face: Type) -> float:
     """How large an em is, mm."""
     if lettering.measure == Measure.POINTS:
         return lettering.points * MM_PER_POINT
     return lettering.size / face.capital
+
+
+def figure_on(
+    lettering: Lettering, face: Type, drawn: Places | None, paper: tuple[float, float]
+) -> Figure:
+    """Words on a line that was drawn on paper of that size, in its box; mm.
+
+    drawn: (N, 3) x, y and pressure; None where there is none yet: the words stand as they are. The
+    first line of words stands on it, others at their distance; what is longer goes straight on.
+    """
+    course = None if drawn is None else course_of(drawn, SMOOTH_MM, False)
+    if course is None:
+        return figure_of(lettering, face)
+    em = em_mm(lettering, face)
+    lines = lines_of(lettering.as_set, face, lettering.tracking, lettering.word_space, None)
+    letters = []
+    for number, line in enumerate(lines):
+        below = number * lettering.line * em
+        flat = _letters(line, face, em, 0.0, course.length, lettering)
+        letters.append([_on_course(letter, course, below) for letter in flat])
+    pieces = [
+        Piece(_weighted(rings, lettering))
+        for rings in _together([[rings for _, rings in line] for line in letters], lettering.over)
+    ]
+    return Figure(*paper, tuple(pieces))
+
+
+def _on_course(letter: Letter, course: Course, below: float) -> Letter:
+    """A letter that stands on a straight line from 0, upright, as it stands on a drawn one."""
+    at, rings = letter
+    held = min(course.length, max(0.0, at))
+    places, ways = course.at(np.array([held]))
+    (x, y, _), way = places[0], ways[0]
+    across = np.array([-way[1], way[0]])
+    foot = np.array([x, y]) + way * (at - held) + across * below
+    turn = np.column_stack([way, across])
+    return at, [(ring - (at, 0.0)) @ turn.T + foot for ring in rings]
 
 
 def figure_of(lettering: Lettering, face: Type) -> Figure:
@@ -244,9 +294,6 @@ def figure_of(lettering: Lettering, face: Type) -> Figure:
         for rings in _together([[rings for _, rings in line] for line in letters], lettering.over)
     ]
     return _boxed(pieces, width, height) if bent else Figure(width, height, tuple(pieces))
-
-
-Letter = tuple[float, list[Ring]]
 
 
 def _together(lines: list[list[list[Ring]]], over: Over) -> list[list[Ring]]:

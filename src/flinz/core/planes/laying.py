@@ -6,8 +6,6 @@ import numpy as np
 from numba import njit, prange
 from numpy.typing import NDArray
 
-from flinz.core.planes.filters import Plane
-
 # Where the matrices below come from: flinz.core.scale.Lay.box_mm, in pixels of the box.
 
 
@@ -53,30 +51,4 @@ def _resampled(plane, to_box, width, height, samples) -> Any:  # type: ignore[no
                     below = plane[low, left] + du * (plane[low, right] - plane[low, left])
                     total += above + dv * (below - above)
             out[row, column] = total * share
-    return out
-
-
-def box_share(
-    to_box: NDArray[np.float64], box: tuple[float, float], size: tuple[int, int]
-) -> Plane:
-    """What share of each pixel of a frame lies in the box, (H, W) float32 0..1.
-
-    to_box as for resampled, box its width and height in the same pixels.
-    """
-    return np.asarray(_box_share(to_box, *box, *size), np.float32)
-
-
-@njit(parallel=True, cache=True)
-def _box_share(to_box, box_width, box_height, width, height) -> Any:  # type: ignore[no-untyped-def]
-    out = np.empty((height, width), np.float32)
-    per_pixel = np.hypot(to_box[0, 0], to_box[1, 0])
-    for row in prange(height):
-        for column in range(width):
-            x, y = column + 0.5, row + 0.5
-            u = to_box[0, 0] * x + to_box[0, 1] * y + to_box[0, 2]
-            v = to_box[1, 0] * x + to_box[1, 1] * y + to_box[1, 2]
-            # How far within each pair of edges, in pixels of the frame.
-            along = min(u, box_width - u) / per_pixel + 0.5
-            across = min(v, box_height - v) / per_pixel + 0.5
-            out[row, column] = min(max(along, 0.0), 1.0) * min(max(across, 0.0), 1.0)
     return out

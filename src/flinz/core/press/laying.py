@@ -10,12 +10,13 @@ from flinz.core.looks.desk import Desk
 from flinz.core.looks.registry import look_of
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.planes.filters import Plane
-from flinz.core.planes.laying import box_share, resampled
+from flinz.core.planes.laying import resampled
 from flinz.core.press.developing import Picture
 from flinz.core.press.drawing import Drawing
 from flinz.core.press.framing import box_region
 from flinz.core.press.keys import content_key
 from flinz.core.scale import Frame, whole_frame
+from flinz.core.shapes.filled import filled
 
 # The box is drawn so many times finer than the paper, and averaged; a draft is not.
 FINER = 2
@@ -141,6 +142,6 @@ class Laying(Drawing):
     def box_share(self, frame: Frame) -> Plane:
         """The share 0..1 of each pixel of a frame that lies in the box."""
         lay = self.laid.lay
-        per_mm = frame.px_per_mm * lay.scale
-        box = lay.width * per_mm, lay.height * per_mm
-        return box_share(lay.box_mm(frame) * per_mm, box, (frame.width, frame.height))
+        across, down = lay.width, lay.height
+        corners = np.array([[0, 0, 1], [across, 0, 1], [across, down, 1], [0, down, 1]])
+        return filled([corners @ lay.to_paper.T], frame)

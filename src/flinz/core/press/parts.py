@@ -3,7 +3,7 @@
 from flinz.core.dial import Settings
 from flinz.core.document.plate import STAGES, Plate, StageName, hand_of
 from flinz.core.document.sheet import Sheet
-from flinz.core.document.source import Beneath, Figures, FromBlock, FromLines, FromPhoto, FromWear
+from flinz.core.document.source import Beneath, FromBlock, FromLines, FromPhoto
 from flinz.core.ground.block import Plain
 from flinz.core.ground.lines import Along
 from flinz.core.looks.registry import look_of
@@ -13,7 +13,7 @@ from flinz.core.stages.part import Shows
 from flinz.core.stages.smooth import AlongForm, EdgeKeeping
 
 PHOTO, HUES, LIGHT, CLEAN, HAND = "the photo", "hues", "local light", "cleaning", "the hand"
-HAIR, TEXTURES, FIGURES, GRAIN = "hair", "textures of paper", "figures", "grain"
+HAIR, TEXTURES, GRAIN = "hair", "textures of paper", "grain"
 # Ways to smooth that have kernels of their own.
 SMOOTHINGS: dict[type[Settings], str] = {
     EdgeKeeping: "edge-keeping smoothing",
@@ -73,8 +73,6 @@ def needed_for_cutout(sheet: Sheet, draft: bool = False) -> set[str]:
 def needed(plate: Plate, stage: StageName = "ink") -> set[str]:
     """The parts without which a plate cannot be drawn as far as a stage; looks by their labels."""
     parts = {PHOTO}
-    if isinstance(plate.source, Figures | FromWear):
-        parts.add(FIGURES)
     reached = STAGES.index(stage)
     if plate.tone.pulls:
         parts.add(HUES)

@@ -24,6 +24,7 @@ from flinz.core.press.results import NOTHING, Results, Stock
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame
 from flinz.core.stages import tone
+from flinz.core.stages.light import lit_from
 
 MEMORY_BYTES = 200_000_000
 SUGGESTION_LONG_EDGE_PX = 480
@@ -249,6 +250,14 @@ class Press:
         if look.suggested_by_eyes and (eyes := proofing.eyes(plate)):
             of_draw = of_draw | look.suggested_by_eyes(eyes)
         found = {f"tone.{name}": value for name, value in of_tone.items()}
+        if sheet.paper.surface:
+            root = Proofing(self.results, photo, sheet, stop=stop)
+            whole_box = root.box.whole(SUGGESTION_LONG_EDGE_PX)
+            lit = root.keeper("suggested", root.photo_key, whole_box)(
+                "light", None, lambda: lit_from(root.plain_grey(whole_box))
+            )
+            if lit is not None:
+                found["paper.light_from"] = lit
         return found | {f"draw.{name}": value for name, value in of_draw.items()}
 
     def tones(self, photo: Photo, sheet: Sheet, *, stop: Stop = never) -> MadeOn:

@@ -53,13 +53,20 @@ class Sourcing(Laying):
         """The shown plates printed together."""
         raise NotImplementedError
 
+    def as_source(self, frame: Frame) -> Picture:
+        """The shown plates printed together, for something that is drawn from them.
+
+        Where that is drawn finer, to be shrunk, they need not be drawn finer still.
+        """
+        return (replace(self, exact=True) if frame.finer > 1 else self).composed(frame)
+
     def _made(self, plate: Plate) -> Made:
         """What a plate is drawn from that is no photo."""
         source = plate.source
         if isinstance(source, FromBlock):
             return self._block(source)
         if isinstance(source, FromLettering):
-            return self._lettering(source)
+            return self._lettering(plate, source)
         if isinstance(source, FromLines):
             return self._of_lines(plate, source)
         if isinstance(source, FromSheet):
@@ -83,7 +90,7 @@ class Sourcing(Laying):
         photo = self.results.stock.photo_of(inner.picture.photo)
         root = replace(self, photo=photo, sheet=inner, of=None)
         key = content_key("sheet", root._all_key(inner), self.exact, self.draft)
-        return FromPrint(key, root.paper_mm, root.composed, source.position)
+        return FromPrint(key, root.paper_mm, root.as_source, source.position)
 
     def _of_lines(self, plate: Plate, source: FromLines) -> Made:
         said = source.lines
@@ -128,17 +135,24 @@ class Sourcing(Laying):
         """Round lines there is room for what reaches off them."""
         return ROOM_MM + max(said.width, said.size + said.off)
 
-    def _lettering(self, source: FromLettering) -> Made:
+    def _lettering(self, plate: Plate, source: FromLettering) -> Made:
         said = source.lettering
-        figure: Figure = self.step(
-            "lettering",
-            "",
-            said,
-            (),
-            lambda: lettering.figure_of(said, self.face(said)),
-            alike=True,
-        )
-        return FromFigure(content_key("lettering", said), figure, said, source.position, ROOM_MM)
+        list_id = hand_of(plate).get("lines") if said.on_line else None
+        paper = self.paper_mm
+
+        def make() -> Figure:
+            face = self.face(said)
+            if list_id is None:
+                return lettering.figure_of(said, face)
+            drawn = self._by_hand(list_id, max(paper))
+            return lettering.figure_on(said, face, drawn[0] if drawn else None, paper)
+
+        on = (list_id, paper) if list_id else ()
+        figure: Figure = self.step("lettering", "", (said, on), (), make, alike=True)
+        key = content_key("lettering", said, on)
+        # On a line it lies where that was drawn, in the box of the paper.
+        lies_on_paper = (figure.width, figure.height) == paper
+        return FromFigure(key, figure, said, source.position, 0.0 if lies_on_paper else ROOM_MM)
 
     def face(self, said: lettering.Lettering) -> Type:
         """The face that words are set in. Raises NotFoundError for a font that is not here."""
@@ -179,7 +193,7 @@ class Sourcing(Laying):
         before = list(itertools.takewhile(lambda each: each.id != plate.id, self.sheet.plates))
         beneath = self.sheet.model_copy(update={"plates": before})
         key = content_key("beneath", self._all_key(beneath), self.exact, self.draft)
-        return FromPrint(key, self.paper_mm, replace(self, sheet=beneath).composed)
+        return FromPrint(key, self.paper_mm, replace(self, sheet=beneath).as_source)
 
     def _all_key(self, sheet: Sheet) -> str:
         """Key of all that a sheet is printed from; strokes are named by their content."""

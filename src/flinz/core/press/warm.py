@@ -36,7 +36,6 @@ from flinz.core.planes.textures import Surface, relief, soaked
 from flinz.core.press.framing import whole
 from flinz.core.press.parts import (
     CLEAN,
-    FIGURES,
     GRAIN,
     HAIR,
     HAND,
@@ -51,7 +50,6 @@ from flinz.core.press.results import Results
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import region_frame, whole_frame
 from flinz.core.shapes import islands
-from flinz.core.shapes.filled import filled
 from flinz.core.stages import grey
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
@@ -77,7 +75,6 @@ def parts() -> dict[str, Callable[[], None]]:
         HUES: partial(_stage, Plate(tone=Tone(hues=(Pull(hue=0, pull=0.2),))), "tone"),
         LIGHT: partial(_stage, Plate(tone=Tone(shadows=0.2, local=0.2)), "tone"),
         **{words: partial(_smooth, kind) for kind, words in SMOOTHINGS.items()},
-        FIGURES: _figures,
         GRAIN: partial(_stage, Plate(tone=Tone(grain_amount=0.2)), "tone"),
         TEXTURES: _textures,
         # Compiles longest by far, and is wanted only once something is cut out.
@@ -96,11 +93,6 @@ def _hair() -> None:
     rgb[:, WIDTH // 2 :] = 1
     mask = rgb[..., 0] > 0
     matted(rgb, mask, band_around(mask, 3.0))
-
-
-def _figures() -> None:
-    frame = whole_frame(WIDTH_MM, WIDTH, HEIGHT)
-    filled([np.array([[1.0, 1.0], [3.0, 2.0], [2.0, 4.0]])], frame)
 
 
 def _textures() -> None:

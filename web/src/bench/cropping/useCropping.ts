@@ -1,6 +1,9 @@
 import { useMemo, useState } from "react";
+import type { Sheet } from "../../api/client";
+import { usePhotos } from "../../api/queries";
 import { newGesture } from "../../shared/gesture";
-import { asPicture, turnedSize } from "../../sheet/paper";
+import { asPicture, paperSize, turnedSize } from "../../sheet/paper";
+import { asMain, backFrom } from "../../sheet/sources";
 import type { Choosing } from "../choosing/useChoosing";
 import type { TheBench } from "../theBench";
 import {
@@ -16,7 +19,20 @@ import {
 } from "./crops";
 
 /** The crop while it is worked on: its frame over the whole photo, and what becomes of it. */
-export function useCropping({ work, sheet, photo }: TheBench, choosing: Choosing) {
+export function useCropping(bench: TheBench, choosing: Choosing) {
+  const { work } = bench;
+  const { plate } = choosing;
+  const photos = usePhotos(plate.source.kind === "photo");
+  // What another photo of the sheet comes to is worked out as if it were the sheet's own.
+  const sheet = useMemo(
+    () => asMain(bench.sheet, plate, paperSize(bench.photo, bench.sheet)),
+    [bench.sheet, bench.photo, plate],
+  );
+  const photo =
+    photos.data?.find((each) => each.id === sheet.picture.photo && plate.source.kind === "photo") ??
+    bench.photo;
+  const change = (next: Sheet, words: string) =>
+    work.change(backFrom(bench.sheet, plate, next), words, newGesture());
   const [bounds, setBounds] = useState<Bounds | null>(null);
   const [shape, setShape] = useState<Shape>("free");
   const [way, setWay] = useState<CropWay>("trim");
@@ -49,7 +65,7 @@ export function useCropping({ work, sheet, photo }: TheBench, choosing: Choosing
   function take() {
     if (!bounds) return;
     const words = way === "trim" ? "Photo: cropped, paper trimmed" : "Photo: cropped to fill";
-    work.change(withCrop(sheet, photo, bounds, way), words, newGesture());
+    change(withCrop(sheet, photo, bounds, way), words);
     leave();
   }
 
@@ -67,6 +83,8 @@ export function useCropping({ work, sheet, photo }: TheBench, choosing: Choosing
 
   return {
     isOn,
+    /** The photo that is cropped: the sheet's, or the plate's own. */
+    photo,
     begin,
     leave,
     take,
@@ -83,7 +101,7 @@ export function useCropping({ work, sheet, photo }: TheBench, choosing: Choosing
     setWay,
     turn: (by: 1 | -1) => {
       const next = quarterTurned(sheet, by);
-      work.change(next, "Photo: a quarter turn", newGesture());
+      change(next, "Photo: a quarter turn");
       if (bounds) setBounds(next.picture.crop);
     },
     isLevelling,
@@ -93,7 +111,7 @@ export function useCropping({ work, sheet, photo }: TheBench, choosing: Choosing
       setLevelling(false);
       const straighten = levelled(crop.straighten, x, y);
       const picture = { ...sheet.picture, crop: { ...crop, straighten } };
-      work.change({ ...sheet, picture }, `Photo: straighten ${straighten}°`, newGesture());
+      change({ ...sheet, picture }, `Photo: straighten ${straighten}°`);
     },
     shown,
   };

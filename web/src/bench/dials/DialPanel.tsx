@@ -154,6 +154,9 @@ export function DialPanel(props: DialPanelProps) {
           onTrouble={props.onTrouble}
         />
       )}
+      {step === "photo" && plate.source.kind === "photo" && !hand.isOn && (
+        <CropFace cropping={props.cropping} />
+      )}
       {step === "photo" && plate.source.kind === "picture" && !hand.isOn && (
         <>
           {lying && (

@@ -6,7 +6,7 @@ import { arrowWay } from "../../shared/arrows";
 import { followPointer } from "../../shared/followPointer";
 import { newGesture } from "../../shared/gesture";
 import { plateLabel } from "../../sheet/plates";
-import { canStretch, positionOf, scaled, withPosition } from "../../sheet/sources";
+import { canStretch, movedBy, positionOf, scaled, withPosition } from "../../sheet/sources";
 import { guidesOf, pulled, snapped } from "./snapping";
 
 interface PlaceLayerProps {
@@ -73,9 +73,11 @@ export function PlaceLayer(props: PlaceLayerProps) {
     };
   }
 
-  function put(next: Lying, words: string, gesture: string) {
+  function put(next: Lying, start: Lying, from: Lying[], words: string, gesture: string) {
     setMoving(next);
-    onChange(withPosition(sheet, plate, { x: mm(next.x), y: mm(next.y) }), words, gesture);
+    const others = from.map((each) => (each.plate === plate.id ? start : each));
+    const by = { x: next.x - start.x, y: next.y - start.y };
+    onChange(movedBy(sheet, plate, others, by), words, gesture);
   }
 
   function follow(event: React.PointerEvent, act: (to: PointerEvent, gesture: string) => void) {
@@ -93,14 +95,15 @@ export function PlaceLayer(props: PlaceLayerProps) {
   }
 
   function move(event: React.PointerEvent<HTMLButtonElement>) {
-    const start = lying!;
+    const [start, begun] = [lying!, lain];
     const from = at(event);
     follow(event, (to, gesture) => {
       const now = at(to);
       const free = { ...start, x: start.x + now.x - from.x, y: start.y + now.y - from.y };
       const held = to.altKey ? { ...free, met: { x: [], y: [] } } : snapped(free, guides, near);
       setMet(held.met);
-      put({ ...start, x: held.x, y: held.y }, `${label}: moved`, gesture);
+      const words = plate.gathered ? `Set ${plate.gathered}: moved` : `${label}: moved`;
+      put({ ...start, x: held.x, y: held.y }, start, begun, words, gesture);
     });
   }
 
@@ -147,7 +150,7 @@ export function PlaceLayer(props: PlaceLayerProps) {
     event.preventDefault();
     event.stopPropagation();
     const next = { ...lying!, x: lying!.x + way.x, y: lying!.y + way.y };
-    put(next, `${label}: moved`, newGesture());
+    put(next, lying!, lain, `${label}: moved`, newGesture());
   }
 
   function handleKeyed(event: React.KeyboardEvent, handle: { x: -1 | 0 | 1; y: -1 | 0 | 1 }) {

@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import type { PhotoRecord, SheetRecord } from "../api/client";
 import { catalogueOf } from "../sheet/catalogue.testing";
-import { photosFound, sheetsFound } from "./finding";
+import { looksOf, photosFound, sheetsFound } from "./finding";
 
 const photos = [
   { title: "Snail", caption: "After rain, by the water butt" },
@@ -26,4 +26,11 @@ test("photos are found by every word of title and caption, and ordered by name o
 test("sheets are found by their looks in words", () => {
   expect(sheetsFound(sheets, "ink line", "name", catalogue)).toEqual([sheets[1], sheets[0]]);
   expect(sheetsFound(sheets, "ink-line", "new", catalogue)).toEqual([]);
+});
+
+test("a sheet of many plates tells each look once, and the first few", () => {
+  const plates = ["ink-line", "a", "ink-line", "b", "c"].map((look) => ({ draw: { look } }));
+  const record = { sheet: { title: "", plates } } as unknown as SheetRecord;
+
+  expect(looksOf(record, catalogue)).toBe("Ink line over a over b");
 });

@@ -17,18 +17,25 @@ export function sheetsFound(
   catalogue: Catalogue | undefined,
 ): SheetRecord[] {
   const found = records.filter((record) =>
-    hasWords(`${record.sheet.title} ${looksOf(record, catalogue)}`, typed),
+    hasWords(`${record.sheet.title} ${everyLook(record, catalogue).join(" ")}`, typed),
   );
   return order === "name" ? byName(found, (record) => record.sheet.title) : found;
 }
 
-/** The looks of a sheet's plates, in words. */
-export function looksOf({ sheet }: SheetRecord, catalogue: Catalogue | undefined): string {
+const MOST_LOOKS = 3;
+
+/** The looks of a sheet's plates, each once and the first few, in words. */
+export function looksOf(record: SheetRecord, catalogue: Catalogue | undefined): string {
+  const words = everyLook(record, catalogue).slice(0, MOST_LOOKS);
+  return words.map((word, k) => (k === 0 ? word : word.toLowerCase())).join(" over ");
+}
+
+function everyLook({ sheet }: SheetRecord, catalogue: Catalogue | undefined): string[] {
   const kinds = catalogue?.steps.find((step) => step.name === "draw")?.kinds ?? [];
   const words = sheet.plates.map(
     ({ draw }) => kinds.find((kind) => kind.name === draw.look)?.label ?? draw.look,
   );
-  return words.map((word, k) => (k === 0 ? word : word.toLowerCase())).join(" over ");
+  return [...new Set(words)];
 }
 
 function hasWords(text: string, typed: string): boolean {

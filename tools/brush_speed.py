@@ -18,22 +18,21 @@ from screenshots import SETTLED, choose_look, until
 
 STAGE = "Tone"
 LOOKS = ("Pencil", "Ink line", "Threshold", "Stipple", "Crosshatch")
-# Moves the pointer a step every 33 ms, round and round over the face. The trail is there once the
-# canvas has been drawn on and a frame has passed; a move is in the picture once an ask that was
-# sent after it is on screen.
-BRUSH = """
+# Moves the pointer over something a step every 33 ms, round and round. Its own answer is there once
+# a frame has passed; a move is in the picture once an ask that was sent after it is on screen.
+POINTER = """
 const [steps, done] = arguments;
-const layer = document.querySelector(".paint-layer");
+const layer = document.querySelector("LAYER");
 const canvas = document.querySelector(".sheet-canvas");
 const box = layer.getBoundingClientRect();
 layer.setPointerCapture = () => {};
 const at = (k) => ({
-  clientX: box.left + box.width * (0.48 + 0.07 * Math.cos(k / 6)),
-  clientY: box.top + box.height * (0.46 + 0.09 * Math.sin(k / 6)),
+  clientX: box.left + ACROSS,
+  clientY: box.top + DOWN,
   button: 0, pointerId: 1, pointerType: "mouse", bubbles: true, isPrimary: true,
 });
 const send = (name, k) => layer.dispatchEvent(new PointerEvent(name, at(k)));
-const trails = [], pictures = [], waiting = [];
+const seen = [], pictures = [], waiting = [];
 let moved = 0, lifted = 0;
 send("pointerdown", 0);
 function move() {
@@ -41,7 +40,7 @@ function move() {
   moved += 1;
   send("pointermove", moved);
   requestAnimationFrame(() => {
-    trails.push(performance.now() - began);
+    seen.push(performance.now() - began);
     // The stroke goes to the page's state with this frame, and is asked for with the next.
     requestAnimationFrame(() => waiting.push({began, ask: Number(canvas.dataset.asked)}));
   });
@@ -59,13 +58,29 @@ function settle() {
   const saved = document.querySelector(".saving").dataset.saving === "saved";
   const is = canvas.dataset.ask === canvas.dataset.asked && canvas.dataset.draft === "false";
   if (saved && is && pictures.length === steps && performance.now() - lifted > 50) {
-    return done([trails, pictures, performance.now() - lifted]);
+    return done([seen, pictures, performance.now() - lifted]);
   }
   requestAnimationFrame(settle);
 }
 move();
 requestAnimationFrame(look);
 """
+
+
+def pointer(layer: str, across: str, down: str) -> str:
+    """The script that moves over what a selector finds; from its corner, in pixels, by the step k.
+
+    Takes the number of steps; answers the times to its own answer and to the picture, and to the
+    settled picture after the pointer went up, ms.
+    """
+    return POINTER.replace("LAYER", layer).replace("ACROSS", across).replace("DOWN", down)
+
+
+BRUSH = pointer(
+    ".paint-layer",
+    "box.width * (0.48 + 0.07 * Math.cos(k / 6))",
+    "box.height * (0.46 + 0.09 * Math.sin(k / 6))",
+)
 
 
 def figures(times: list[float]) -> str:

@@ -7,57 +7,17 @@ prints median and 95th percentile of both, and how long after the pointer went u
 import argparse
 import tempfile
 
-from brush_speed import figures
+from brush_speed import figures, pointer
 from selenium.webdriver.common.by import By
 
 from browser import chromium, served
 from screenshots import FAIR, SETTLED, bench_of, until
 
-# As tools/brush_speed.py does it, on the body of the box.
-PLACE = """
-const [steps, done] = arguments;
-const body = document.querySelector(".place-body");
-const canvas = document.querySelector(".sheet-canvas");
-const box = body.getBoundingClientRect();
-body.setPointerCapture = () => {};
-const at = (k) => ({
-  clientX: box.left + box.width / 2 + 40 * Math.sin(k / 6),
-  clientY: box.top + box.height / 2 + 50 * (1 - Math.cos(k / 6)),
-  button: 0, pointerId: 1, pointerType: "mouse", bubbles: true, isPrimary: true,
-});
-const send = (name, k) => body.dispatchEvent(new PointerEvent(name, at(k)));
-const boxes = [], pictures = [], waiting = [];
-let moved = 0, lifted = 0;
-send("pointerdown", 0);
-function move() {
-  const began = performance.now();
-  moved += 1;
-  send("pointermove", moved);
-  requestAnimationFrame(() => {
-    boxes.push(performance.now() - began);
-    requestAnimationFrame(() => waiting.push({began, ask: Number(canvas.dataset.asked)}));
-  });
-  if (moved < steps) return setTimeout(move, 33);
-  setTimeout(() => { lifted = performance.now(); send("pointerup", moved); settle(); }, 33);
-}
-function look() {
-  const shown = Number(canvas.dataset.ask);
-  while (waiting.length && waiting[0].ask <= shown) {
-    pictures.push(performance.now() - waiting.shift().began);
-  }
-  if (pictures.length < steps) requestAnimationFrame(look);
-}
-function settle() {
-  const saved = document.querySelector(".saving").dataset.saving === "saved";
-  const is = canvas.dataset.ask === canvas.dataset.asked && canvas.dataset.draft === "false";
-  if (saved && is && pictures.length === steps && performance.now() - lifted > 50) {
-    return done([boxes, pictures, performance.now() - lifted]);
-  }
-  requestAnimationFrame(settle);
-}
-move();
-requestAnimationFrame(look);
-"""
+PLACE = pointer(
+    ".place-body",
+    "box.width / 2 + 40 * Math.sin(k / 6)",
+    "box.height / 2 + 50 * (1 - Math.cos(k / 6))",
+)
 
 
 def main() -> None:

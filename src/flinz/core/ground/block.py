@@ -2,6 +2,7 @@
 
 import math
 from enum import StrEnum
+from typing import Any
 
 import numpy as np
 from shapely import Polygon, box, union_all
@@ -44,45 +45,23 @@ LINED = {"figure": ["ring", "border"]}
 ROUNDED = {"figure": ["rectangle", "border"]}
 
 
+SPREAD = {"figure": ["cutout"]}
+
+
+def _mm(
+    default: float, high: float, label: str, hint: str, only_for: dict[str, list[str]], **more: Any
+) -> Any:
+    limits: dict[str, Any] = {"ge": 0.0, "le": 4000.0, "step": 0.5, **more}
+    return Dial(default, high=high, unit="mm", label=label, hint=hint, only_for=only_for, **limits)
+
+
 class Block(Toned):
     """A figure: what it is, and how large."""
 
     figure: Plain = Choice(Plain.RECTANGLE, label="Figure", hint="What it is", options=WORDS)
-    width: float = Dial(
-        80.0,
-        ge=0.5,
-        le=4000.0,
-        low=5.0,
-        high=400.0,
-        step=0.5,
-        unit="mm",
-        label="Width",
-        hint="Before it is turned",
-        only_for=SIZED,
-    )
-    height: float = Dial(
-        60.0,
-        ge=0.5,
-        le=4000.0,
-        low=5.0,
-        high=400.0,
-        step=0.5,
-        unit="mm",
-        label="Height",
-        hint="Before it is turned",
-        only_for=SIZED,
-    )
-    corner: float = Dial(
-        0.0,
-        ge=0.0,
-        le=1000.0,
-        high=40.0,
-        step=0.5,
-        unit="mm",
-        label="Round corners",
-        hint="Their radius",
-        only_for=ROUNDED,
-    )
+    width: float = _mm(80.0, 400.0, "Width", "Before it is turned", SIZED, ge=0.5, low=5.0)
+    height: float = _mm(60.0, 400.0, "Height", "Before it is turned", SIZED, ge=0.5, low=5.0)
+    corner: float = _mm(0.0, 40.0, "Round corners", "Their radius", ROUNDED)
     sides: float = Dial(
         5, ge=3, le=60, high=16, step=1, label="Corners", hint="How many it has", only_for=STAR
     )
@@ -104,54 +83,16 @@ class Block(Toned):
     hole: float = Dial(
         0.0, ge=0.0, le=0.98, step=0.01, label="Hole", hint="How far out they begin", only_for=RAYED
     )
-    inset: float = Dial(
-        8.0,
-        ge=0.0,
-        le=1000.0,
-        high=60.0,
-        step=0.5,
-        unit="mm",
-        label="From the edge",
-        hint="Of the paper to the border",
-        only_for=FRAMED,
-    )
-    thickness: float = Dial(
-        3.0,
-        ge=0.05,
-        le=1000.0,
-        low=0.1,
-        high=30.0,
-        step=0.1,
-        unit="mm",
-        label="Thickness",
-        hint="Of the line",
-        only_for=LINED,
-    )
+    inset: float = _mm(8.0, 60.0, "From the edge", "Of the paper to the border", FRAMED)
+    thickness: float = _mm(3.0, 30.0, "Thickness", "Of the line", LINED, ge=0.05, low=0.1, step=0.1)
     lines: float = Dial(
         1, ge=1, le=8, high=4, step=1, label="Lines", hint="Inside each other", only_for=FRAMED
     )
-    gap: float = Dial(
-        2.0,
-        ge=0.05,
-        le=200.0,
-        low=0.1,
-        high=20.0,
-        step=0.1,
-        unit="mm",
-        label="Between lines",
-        hint="Bare paper between them",
-        only_for=FRAMED,
+    gap: float = _mm(
+        2.0, 20.0, "Between lines", "Bare paper between them", FRAMED, ge=0.05, low=0.1, step=0.1
     )
-    grow: float = Dial(
-        4.0,
-        ge=0.0,
-        le=100.0,
-        high=20.0,
-        step=0.1,
-        unit="mm",
-        label="Spread",
-        hint="How far it reaches beyond the subject",
-        only_for={"figure": ["cutout"]},
+    grow: float = _mm(
+        4.0, 20.0, "Spread", "How far it reaches beyond the subject", SPREAD, step=0.1
     )
 
 

@@ -298,7 +298,7 @@ HALF_SUN = Handmade(
             "long_edge": 240,
             "colour": "#f3ead6",
             "texture": "rough",
-            "light_from": 135,
+            "light_from": 81,
             "tooth": 0.25,
             "printed": True,
         },

@@ -129,7 +129,7 @@ export function HandFace({ hand }: { hand: Hand }) {
         </div>
       )}
       <ButtonGroup size="sm" aria-label="How the hand goes" className="hand-by">
-        {BY.filter(([by]) => (by !== "piece" && by !== "alike") || !hand.cutoutView).map(
+        {BY.filter(([by]) => (by !== "piece" && by !== "alike") || hand.takesPieces).map(
           ([by, label, hint]) => (
             <Button
               key={by}
@@ -145,16 +145,20 @@ export function HandFace({ hand }: { hand: Hand }) {
         )}
       </ButtonGroup>
       <Dial spec={SIZE} value={brush.sizeMm} onChange={(sizeMm) => setBrush({ sizeMm })} />
-      <Dial
-        spec={HARDNESS}
-        value={brush.hardness}
-        onChange={(hardness) => setBrush({ hardness })}
-      />
-      <Dial
-        spec={STRENGTH}
-        value={brush.strength}
-        onChange={(strength) => setBrush({ strength })}
-      />
+      {!hand.isLines && (
+        <>
+          <Dial
+            spec={HARDNESS}
+            value={brush.hardness}
+            onChange={(hardness) => setBrush({ hardness })}
+          />
+          <Dial
+            spec={STRENGTH}
+            value={brush.strength}
+            onChange={(strength) => setBrush({ strength })}
+          />
+        </>
+      )}
       <Form.Check
         type="switch"
         id="hand-pressure"
@@ -163,7 +167,7 @@ export function HandFace({ hand }: { hand: Hand }) {
         checked={brush.hasPressure}
         onChange={(event) => setBrush({ hasPressure: event.currentTarget.checked })}
       />
-      {!hand.cutoutView && <Kept brush={brush} setBrush={setBrush} />}
+      {hand.takesPieces && <Kept brush={brush} setBrush={setBrush} />}
       <Form.Check
         type="switch"
         id="hand-hidden"
@@ -173,7 +177,7 @@ export function HandFace({ hand }: { hand: Hand }) {
         checked={hand.isHidden}
         onChange={(event) => hand.hide(event.currentTarget.checked)}
       />
-      {!hand.cutoutView && (
+      {hand.takesPieces && (
         <Form.Check
           type="switch"
           id="hand-touched"

@@ -77,6 +77,10 @@ export function useHand(
   const offered = kind ? kind.verbs : stepOf(catalogue, step).verbs;
   const stage = kind?.hand || step;
   const isOn = wanted && offered.length > 0;
+  // Only of a drawing pieces are taken.
+  const isOfDrawing = stage !== "photo" && stage !== "lines";
+  const byPieces = brush.by === "piece" || brush.by === "alike";
+  const hand = byPieces && !isOfDrawing ? { ...brush, by: "brush" as const } : brush;
   const verb = offered.find((each) => each.name === verbs[step]) ?? offered[0];
   // Strokes are sent one after another: each is added to the list that the one before came to.
   const queue = useRef(Promise.resolve());
@@ -112,7 +116,7 @@ export function useHand(
       plate: plate.id,
       stage: stage as "tone",
       verb: verb!.name as "lighten",
-      by: brush.by,
+      by: hand.by,
       size_mm: brush.sizeMm,
       hardness: brush.hardness,
       strength: brush.strength,
@@ -240,7 +244,11 @@ export function useHand(
     verb: verb?.name ?? "",
     choose: (name: string) => setVerbs((present) => ({ ...present, [step]: name })),
     // To go round what is drawn otherwise no brush is wanted.
-    brush: isApart ? { ...brush, by: "area" as const } : brush,
+    brush: isApart ? { ...brush, by: "area" as const } : hand,
+    /** Whether lines are drawn, by the plate's pen. */
+    isLines: stage === "lines",
+    /** Whether strokes are kept to parts, and pieces of the drawing taken. */
+    takesPieces: isOfDrawing,
     canSetApart: step === "ink" && sheet.plates.length < catalogue.limits.plates,
     isApart,
     setApart,

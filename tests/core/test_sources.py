@@ -277,3 +277,23 @@ def test_a_sheet_in_a_sheet_in_a_sheet_is_refused():
 
     with pytest.raises(DocumentError, match="itself drawn from a sheet"):
         sheet_within(inner)
+
+
+def test_a_copy_of_a_sheet_with_another_sheet_in_it_is_drawn_from_that():
+    first, second = (sheet_of(block(width=width, height=40)) for width in (20, 80))
+    outer = sheet_within(first)
+    assert outer.within["p0"] == first
+
+    source = outer.plates[0].source.model_copy(update={"document": second.model_dump(mode="json")})
+    other = outer.with_plate(outer.plates[0].model_copy(update={"source": source}))
+
+    assert other.within["p0"] == second
+
+
+def test_sheets_within_each_other_without_end_are_refused():
+    document = {}
+    for _ in range(150):
+        document = {"plates": [{"source": {"kind": "sheet", "document": document}}]}
+
+    with pytest.raises(DocumentError, match="itself drawn from a sheet"):
+        parsed(Sheet, document)

@@ -124,6 +124,16 @@ def test_what_was_slow_goes_at_last_where_it_is_not_used():
     assert not memory.holds("slow") and memory.holds("99")
 
 
+def test_what_is_small_is_let_go_in_time_however_quickly_it_was_made():
+    memory = Memory(100_000)
+    for number in range(6_000):
+        memory.get(f"small {number}", lambda: {"value": 1.0})
+        memory.get(f"plane {number}", lambda: np.zeros(30_000, np.uint8))
+
+    held = sum(memory.holds(f"small {number}") for number in range(6_000))
+    assert held < 4000
+
+
 def test_what_is_held_can_be_asked_without_making_it():
     memory = Memory(LIMIT, clock=lambda: 0.0)
     assert not memory.holds("a")

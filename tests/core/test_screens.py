@@ -74,7 +74,9 @@ def test_an_even_tone_keeps_its_ink(kind, share, angle):
 
     drawn = dot_cover(cover, frame, angle, 1.0, kind, spot_levels(kind))
 
-    assert abs(drawn.mean() - share) < 0.03
+    # The edge of an upright diamond runs along the samples, of which a dot has 32 here: at half
+    # tone it gains a whole row of them at once.
+    assert abs(drawn.mean() - share) <= 1 / 32 + 1e-6
 
 
 @pytest.mark.parametrize("kind", KINDS.values(), ids=KINDS)

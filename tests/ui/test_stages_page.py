@@ -128,7 +128,13 @@ def test_a_colour_of_the_photo_is_pulled_darker_where_it_is_pressed(bench):
 def test_headings_fold_dials_away_and_a_turned_one_stands_open(bench):
     stage(bench, "Tone")
     names = [s.text for s in bench.find_elements(By.CSS_SELECTOR, ".dial-group summary")]
-    assert names == ["Levels", "Contrast", "Light", "Colours to grey"]
+    assert names == [
+        "Levels",
+        "Contrast",
+        "Light",
+        "Colours to grey",
+        "Grain before drawing",
+    ]
     assert not is_open(bench, "Light")
 
     open_group(bench, "Light")

@@ -162,7 +162,7 @@ CHALK = Handmade(
     _sheet(
         "Seed table, on the board",
         _own(297, 210, "#33413b", margin=12, texture="chalkboard", tooth=0.35, printed=True),
-        {"cutout": {"hair": 0.8}, "position": {"x": 224, "y": 104, "width": 156}},
+        {"cutout": {"hair": 0.8}, "position": {"x": 216, "y": 106, "width": 156}},
         {
             "name": "border",
             "source": _block(figure="border", inset=9, thickness=1.6, corner=8),

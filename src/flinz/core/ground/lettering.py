@@ -285,10 +285,7 @@ def figure_of(lettering: Lettering, face: Type) -> Figure:
         letters.append(_letters(line, face, em, base, width, lettering))
     bent = abs(lettering.arc) >= LEAST_ARC
     if bent:
-        letters = [
-            _on_arc(each, high + k * lettering.line * em, width, longest * em, high, lettering.arc)
-            for k, each in enumerate(letters)
-        ]
+        letters = [_on_arc(each, width, longest * em, high, lettering.arc) for each in letters]
     pieces = [
         Piece(_weighted(rings, lettering))
         for rings in _together([[rings for _, rings in line] for line in letters], lettering.over)
@@ -319,9 +316,11 @@ def _letters(
 
 
 def _on_arc(
-    letters: list[Letter], base: float, width: float, longest: float, high: float, arc: float
+    letters: list[Letter], width: float, longest: float, high: float, arc: float
 ) -> list[Letter]:
-    """Letters turned about the middle of a circle; the first line's longest covers the arc."""
+    """Letters turned about the middle of a circle on whose rim the first line stands, so that the
+    longest line would cover the arc there.
+    """
     radius = longest / math.radians(arc)
     middle = np.array([width / 2, high + radius])
     found = []

@@ -1,5 +1,7 @@
 """Remembered results, bounded in bytes: what is quickly made again goes first."""
 
+import heapq
+import itertools
 import threading
 import time
 from collections.abc import Callable
@@ -7,13 +9,17 @@ from dataclasses import dataclass
 from typing import Any
 
 
+# What is smaller is worth no more for that: what it was made with takes as much.
+LEAST_BYTES = 4096
+
+
 @dataclass
 class _Item:
     made: Any
     size: int
     seconds: float
-    # What goes first has the least.
-    worth: float = 0.0
+    # When it was used last, by number; older entries of the queue are void.
+    used: int = 0
 
 
 class Memory:
@@ -31,6 +37,9 @@ class Memory:
         # The worth of what went last.
         self._gone = 0.0
         self._items: dict[str, _Item] = {}
+        # Worth, when it was used, key: what goes first comes first.
+        self._queue: list[tuple[float, int, str]] = []
+        self._uses = itertools.count()
         self._lock = threading.Lock()
 
     @property
@@ -62,10 +71,17 @@ class Memory:
         return made
 
     def _used(self, key: str, item: _Item) -> Any:
-        item.worth = self._gone + item.seconds / max(1, item.size)
-        # Of equal worth the one that was used longest ago comes first.
-        self._items[key] = self._items.pop(key)
+        item.used = next(self._uses)
+        worth = self._gone + item.seconds / max(LEAST_BYTES, item.size)
+        heapq.heappush(self._queue, (worth, item.used, key))
+        if len(self._queue) > 4 * len(self._items) + 100:
+            self._queue = [entry for entry in self._queue if self._is_valid(entry)]
+            heapq.heapify(self._queue)
         return item.made
+
+    def _is_valid(self, entry: tuple[float, int, str]) -> bool:
+        item = self._items.get(entry[2])
+        return item is not None and item.used == entry[1]
 
     def _put(self, key: str, item: _Item) -> None:
         if item.size > self._limit:
@@ -76,10 +92,10 @@ class Memory:
             self._items[key] = item
             self._used(key, item)
             while self._held > self._limit:
-                first = min(self._items, key=lambda each: self._items[each].worth)
-                out = self._items.pop(first)
-                self._gone = out.worth
-                self._held -= out.size
+                entry = heapq.heappop(self._queue)
+                if self._is_valid(entry):
+                    self._gone = entry[0]
+                    self._held -= self._items.pop(entry[2]).size
 
 
 def _size(made: Any) -> int:

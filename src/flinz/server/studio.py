@@ -43,6 +43,8 @@ SECONDS_A_MARK = 1.5e-5
 MAX_UNFINISHED = 64
 # Judgements that wait at most, and how often one looks whether somebody still waits for it.
 MAX_JUDGEMENTS, LOOK_SECONDS = 8, 0.25
+# Pictures for lists that are waited for at most.
+MAX_PICTURES = 4
 
 
 class Studio:
@@ -66,6 +68,7 @@ class Studio:
         self._judging = quiet_pool("judging")
         self._asking, self._asked = threading.Lock(), list[Future[Any]]()
         self._pictures = Memory(PICTURE_BYTES)
+        self._waiting = 0
         self._picturing = quiet_pool("pictures")
         self.jobs = Jobs(self.store.connect, folder / "exports", self.press, self.readiness.wait)
 
@@ -113,8 +116,20 @@ class Studio:
         """
         key = f"{photo.key} {long_edge_px} {sheet.model_dump_json()}"
         draw = partial(png_of_sheet, self.press, photo, sheet, long_edge_px)
-        held: bytes = self._pictures.get(key, lambda: self._picturing.submit(draw).result())
+        held: bytes = self._pictures.get(key, lambda: self._pictured(draw))
         return held
+
+    def _pictured(self, draw: Callable[[], bytes]) -> bytes:
+        with self._asking:
+            if self._waiting >= MAX_PICTURES:
+                # Who waits here holds a thread that all else needs.
+                raise NotReadyError("Other pictures are drawn first. Ask again.")
+            self._waiting += 1
+        try:
+            return self._picturing.submit(draw).result()
+        finally:
+            with self._asking:
+                self._waiting -= 1
 
     def judged(self, judge: Judge[T], photo: Photo, sheet: Sheet, gone: Stop) -> T:
         """What a slow judgement of a sheet comes to; one at a time, giving way to live pictures.

@@ -8,7 +8,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-
 # What is smaller is worth no more for that: what it was made with takes as much.
 LEAST_BYTES = 4096
 

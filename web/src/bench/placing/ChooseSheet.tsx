@@ -1,6 +1,7 @@
 import { Modal } from "react-bootstrap";
 import type { SheetRecord } from "../../api/client";
 import { useSheets } from "../../api/queries";
+import { DrawnImage } from "../../shared/DrawnImage";
 import { useRoving } from "../../shared/roving";
 
 interface ChooseSheetProps {
@@ -30,7 +31,7 @@ export function ChooseSheet({ show, besides, onChoose, onLeave }: ChooseSheetPro
           {others?.map((record) => (
             <li key={record.id}>
               <button type="button" onClick={() => onChoose(record)}>
-                <img
+                <DrawnImage
                   loading="lazy"
                   src={`/api/sheets/${record.id}/picture?long_edge_px=320&mark=${record.mark}`}
                   alt=""

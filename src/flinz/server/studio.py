@@ -43,8 +43,8 @@ SECONDS_A_MARK = 1.5e-5
 MAX_UNFINISHED = 64
 # Judgements that wait at most, and how often one looks whether somebody still waits for it.
 MAX_JUDGEMENTS, LOOK_SECONDS = 8, 0.25
-# Pictures for lists that are waited for at most.
-MAX_PICTURES = 4
+# Pictures for lists that are waited for at most: each holds one of forty threads.
+MAX_PICTURES = 24
 
 
 class Studio:

@@ -9,6 +9,7 @@ from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.press.proofing import Subject
+from flinz.core.press.stopping import Stop, never
 
 # Of what never changes under its address.
 FOR_EVER = "private, max-age=31536000, immutable"
@@ -24,9 +25,11 @@ def jpeg_of_photo(press: Press, photo: Photo, long_edge_px: int) -> bytes:
     return _encoded(picture, ".jpg", [cv2.IMWRITE_JPEG_QUALITY, 88])
 
 
-def png_of_sheet(press: Press, photo: Photo, sheet: Sheet, long_edge_px: int) -> bytes:
-    """The sheet, small, as PNG."""
-    picture = press.proof(photo, sheet, whole(sheet, photo, long_edge_px))
+def png_of_sheet(
+    press: Press, photo: Photo, sheet: Sheet, long_edge_px: int, stop: Stop = never
+) -> bytes:
+    """The sheet, small, as PNG. Raises Stopped."""
+    picture = press.proof(photo, sheet, whole(sheet, photo, long_edge_px), stop=stop)
     return _encoded(picture, ".png", [])
 
 

@@ -26,7 +26,7 @@ from flinz.core.press.stopping import Stop
 from flinz.errors import NotReadyError
 from flinz.server.jobs import Jobs
 from flinz.server.pictures import png_of_sheet
-from flinz.server.quiet import quiet_pool
+from flinz.server.quiet import LOOK_SECONDS, SharedWork, quiet_pool
 from flinz.server.readiness import Readiness
 from flinz.store import fonts, photos, pieces
 from flinz.store.opening import Store
@@ -41,10 +41,8 @@ DRAWN_AT_ONCE = 4
 SECONDS_A_MARK = 1.5e-5
 # Strokes being made that are known at once: each picture of a page asks for its own.
 MAX_UNFINISHED = 64
-# Judgements that wait at most, and how often one looks whether somebody still waits for it.
-MAX_JUDGEMENTS, LOOK_SECONDS = 8, 0.25
-# Pictures for lists that are waited for at most: each holds one of forty threads.
-MAX_PICTURES = 24
+# Judgements that wait at most.
+MAX_JUDGEMENTS = 8
 
 
 class Studio:
@@ -68,8 +66,7 @@ class Studio:
         self._judging = quiet_pool("judging")
         self._asking, self._asked = threading.Lock(), list[Future[Any]]()
         self._pictures = Memory(PICTURE_BYTES)
-        self._waiting = 0
-        self._picturing = quiet_pool("pictures")
+        self._picturing = SharedWork("pictures")
         self.jobs = Jobs(self.store.connect, folder / "exports", self.press, self.readiness.wait)
 
     def photo(self, db: Connection, photo_id: str) -> Photo:
@@ -108,28 +105,16 @@ class Studio:
         """The photo of a sheet's picture."""
         return self.photo(db, sheet.picture.photo)
 
-    def small_picture(self, photo: Photo, sheet: Sheet, long_edge_px: int) -> bytes:
+    def small_picture(self, photo: Photo, sheet: Sheet, long_edge_px: int, gone: Stop) -> bytes:
         """A sheet for a list, as PNG; kept while there is room. It gives way to live pictures.
 
-        Raises NotReadyError where it cannot be drawn yet: a browser asks for few things at a time,
-        and what waits here would hold up all else.
+        gone: whether nobody waits for it any more. Raises NotReadyError where it cannot be drawn
+        yet: a browser asks for few things at a time, and what waits here would hold up all else.
         """
         key = f"{photo.key} {long_edge_px} {sheet.model_dump_json()}"
         draw = partial(png_of_sheet, self.press, photo, sheet, long_edge_px)
-        held: bytes = self._pictures.get(key, lambda: self._pictured(draw))
+        held: bytes = self._pictures.get(key, lambda: self._picturing.done(key, draw, gone))
         return held
-
-    def _pictured(self, draw: Callable[[], bytes]) -> bytes:
-        with self._asking:
-            if self._waiting >= MAX_PICTURES:
-                # Who waits here holds a thread that all else needs.
-                raise NotReadyError("Other pictures are drawn first. Ask again.")
-            self._waiting += 1
-        try:
-            return self._picturing.submit(draw).result()
-        finally:
-            with self._asking:
-                self._waiting -= 1
 
     def judged(self, judge: Judge[T], photo: Photo, sheet: Sheet, gone: Stop) -> T:
         """What a slow judgement of a sheet comes to; one at a time, giving way to live pictures.
@@ -165,7 +150,7 @@ class Studio:
         self._leaving.set()
         self.jobs.close()
         self._judging.shutdown(wait=True, cancel_futures=True)
-        self._picturing.shutdown(wait=True, cancel_futures=True)
+        self._picturing.close()
         # A program that ends while a kernel runs in one of its threads is aborted.
         if self._warming.is_alive():
             self._warming.join()

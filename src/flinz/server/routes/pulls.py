@@ -2,10 +2,11 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel, Field
 
 from flinz.server.pictures import FOR_EVER
+from flinz.server.routes.judging import gone
 from flinz.server.studio import Db, Id, TheStudio
 from flinz.store import pulls, sheets
 from flinz.store.pulls import PullRecord
@@ -65,6 +66,7 @@ def restore_pull(db: Db, sheet_id: Id, pull_id: Id) -> None:
 
 @router.get("/{pull_id}/picture", response_class=Response)
 def pull_picture(
+    request: Request,
     db: Db,
     studio: TheStudio,
     sheet_id: Id,
@@ -74,6 +76,8 @@ def pull_picture(
 ) -> Response:
     """A pull, small, as PNG. With its mark it may be kept for ever."""
     pull = pulls.one(db, sheet_id, pull_id)
-    data = studio.small_picture(studio.photo_of(db, pull.sheet), pull.sheet, long_edge_px)
+    data = studio.small_picture(
+        studio.photo_of(db, pull.sheet), pull.sheet, long_edge_px, gone(request)
+    )
     kept = FOR_EVER if mark == pull.mark else "no-store"
     return Response(data, media_type="image/png", headers={"Cache-Control": kept})

@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel, Field
 
 from flinz.core.document import reading
@@ -13,6 +13,7 @@ from flinz.core.judge.guess import PhotoFigures
 from flinz.core.press import fitting
 from flinz.errors import DocumentError
 from flinz.server.files import attachment
+from flinz.server.routes.judging import gone
 from flinz.server.studio import Db, Id, TheStudio
 from flinz.store import photos, recipes, sheets
 from flinz.store.recipes import RecipeRecord
@@ -124,6 +125,7 @@ def recipe_file(db: Db, ref: str) -> Response:
 
 @router.get("/recipes/{ref}/picture", response_class=Response)
 def recipe_picture(
+    request: Request,
     db: Db,
     studio: TheStudio,
     ref: str,
@@ -133,7 +135,7 @@ def recipe_picture(
     """The recipe on a photo, small, as PNG."""
     subject = studio.photo(db, photo)
     sheet = fitting.on_photo(studio.press, subject, recipes.one(db, ref).recipe, "")
-    data = studio.small_picture(subject, sheet, long_edge_px)
+    data = studio.small_picture(subject, sheet, long_edge_px, gone(request))
     return Response(data, media_type="image/png", headers={"Cache-Control": "no-store"})
 
 

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, File, Query, Response, UploadFile, WebSocket
+from fastapi import APIRouter, File, Query, Request, Response, UploadFile, WebSocket
 from pydantic import BaseModel, Field
 
 from flinz.core.document.picture import Picture
@@ -20,6 +20,7 @@ from flinz.errors import DocumentError
 from flinz.server import live
 from flinz.server.files import attachment
 from flinz.server.pictures import FOR_EVER
+from flinz.server.routes.judging import gone
 from flinz.server.studio import Db, Id, TheStudio, studio_of
 from flinz.store import photos, pulls, sheets
 from flinz.store import recipes as book
@@ -256,6 +257,7 @@ def colour_at(db: Db, studio: TheStudio, sheet_id: Id, place: Place) -> ColourFo
 
 @router.get("/{sheet_id}/picture", response_class=Response)
 def sheet_picture(
+    request: Request,
     db: Db,
     studio: TheStudio,
     sheet_id: Id,
@@ -264,7 +266,9 @@ def sheet_picture(
 ) -> Response:
     """The sheet as it is now, small, as PNG. With its mark it may be kept for ever."""
     record = sheets.one(db, sheet_id)
-    data = studio.small_picture(studio.photo_of(db, record.sheet), record.sheet, long_edge_px)
+    data = studio.small_picture(
+        studio.photo_of(db, record.sheet), record.sheet, long_edge_px, gone(request)
+    )
     kept = FOR_EVER if mark == record.mark else "no-store"
     return Response(data, media_type="image/png", headers={"Cache-Control": kept})
 

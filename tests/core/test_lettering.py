@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from flinz.core.ground.faces import FOLDER, MAX_FONT_BYTES, Face, brought, shipped
-from flinz.core.ground.lettering import MAX_WORDS, Lettering, figure_of, figure_on
+from flinz.core.ground.lettering import MAX_WORDS, Lettering, course_on, figure_of, figure_on
 from flinz.core.ground.typesetting import lines_of, missing
 from flinz.core.scale import whole_frame
 from flinz.errors import DocumentError
@@ -213,7 +213,7 @@ def test_words_stand_on_a_drawn_line():
     # Half a circle, from the left over its top.
     drawn = np.column_stack([100 + 60 * np.cos(turn), 100 - 60 * np.sin(turn), np.ones(200)])
 
-    figure = figure_on(said, face, drawn, (200.0, 150.0))
+    figure = figure_on(said, face, course_on(drawn), (200.0, 150.0))
 
     middles = np.array([(ring.min(0) + ring.max(0)) / 2 for ring in figure.pieces[0].rings])
     away = np.hypot(*(middles - (100, 100)).T)

@@ -198,6 +198,22 @@ def test_the_outline_of_the_subject_reaches_as_far_as_asked():
     assert radius == pytest.approx(60 / 4 + 6, abs=0.3)
 
 
+def test_the_outline_of_the_subject_is_as_wide_on_another_paper_in_the_same_pixels():
+    rgb = np.full((300, 400, 3), 230, np.uint8)
+    rgb[100:200, 150:250] = (30, 90, 40)
+    photo, press, areas = Photo(rgb, "square"), Press(), []
+    for long_edge in (100, 200):
+        paper = {"size": "as-picture", "long_edge": long_edge}
+        sheet = sheet_of(block(figure="cutout", grow=6), paper=paper)
+        frame = whole(sheet, photo, 800)
+        ink = 1 - press.proof(photo, sheet, frame, exact=True)
+        areas.append(math.sqrt(ink.sum()) / frame.px_per_mm)
+
+    # Twice as large a subject, and as much round it.
+    assert areas[0] == pytest.approx(25 + 12, abs=1.2)
+    assert areas[1] == pytest.approx(50 + 12, abs=1.2)
+
+
 def test_a_draft_of_a_sheet_with_sources_is_like_its_proof():
     sheet = sheet_of(block(width=50, height=40), {"kind": "beneath"})
     frame = whole(sheet, PHOTO, 300)

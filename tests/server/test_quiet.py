@@ -75,13 +75,15 @@ def test_one_who_leaves_takes_the_work_from_nobody_else(shared):
 
 
 def test_work_that_all_have_left_is_stopped_and_what_waited_behind_it_never_begins(shared):
-    first, second, found, left = Work(), Work(), [], threading.Event()
-    threads = [asking(shared, "first", first, left.is_set, found)]
+    first, second, found = Work(), Work(), []
+    lefts = threading.Event(), threading.Event()
+    threads = [asking(shared, "first", first, lefts[0].is_set, found)]
     assert first.begun.wait(30)
-    threads.append(asking(shared, "second", second, left.is_set, found))
+    threads.append(asking(shared, "second", second, lefts[1].is_set, found))
     waiting(shared, "second", 1)
-    left.set()
-    for thread in threads:
+    # Who waits behind leaves before his turn comes.
+    for thread, left in reversed(list(zip(threads, lefts, strict=True))):
+        left.set()
         thread.join(30)
 
     assert found == ["gone"] * 2

@@ -88,6 +88,8 @@ class Figure:
 
     def moved(self, by: float) -> "Figure":
         """The figure with so much room round it, mm."""
+        if by == 0:
+            return self
         pieces = tuple(Piece(tuple(ring + by for ring in piece.rings)) for piece in self.pieces)
         box = Lay(self.width, self.height, self.width / 2 + by, self.height / 2 + by)
         strokes = self.strokes.laid(box)

@@ -12,9 +12,10 @@ from shapely.geometry.base import BaseGeometry
 from flinz.core.dial import Choice, Dial, Switch
 from flinz.core.ground.faces import WORDS, Face, Type
 from flinz.core.ground.figure import FADED, Figure, Piece, Toned, rings_of
+from flinz.core.ground.outlines import turned
 from flinz.core.ground.strewing import Course, Places, course_of
-from flinz.core.ground.typesetting import Line, lines_of, turned
-from flinz.core.shapes.filled import Ring
+from flinz.core.ground.typesetting import Line, lines_of
+from flinz.core.shapes.filled import Ring, signed_area
 
 MAX_WORDS = 2000
 MM_PER_POINT = 25.4 / 72
@@ -230,15 +231,19 @@ def em_mm(lettering: Lettering, face: Type) -> float:
     return lettering.size / face.capital
 
 
+def course_on(drawn: Places) -> Course | None:
+    """A drawn line, (N, 3) x, y and pressure, smooth enough for letters; None for a mere point."""
+    return course_of(drawn, SMOOTH_MM, False)
+
+
 def figure_on(
-    lettering: Lettering, face: Type, drawn: Places | None, paper: tuple[float, float]
+    lettering: Lettering, face: Type, course: Course | None, paper: tuple[float, float]
 ) -> Figure:
     """Words on a line that was drawn on paper of that size, in its box; mm.
 
-    drawn: (N, 3) x, y and pressure; None where there is none yet: the words stand as they are. The
-    first line of words stands on it, others at their distance; what is longer goes straight on.
+    course: None where there is none yet: the words stand as they are. The first line of words
+    stands on it, others at their distance; what is longer goes straight on.
     """
-    course = None if drawn is None else course_of(drawn, SMOOTH_MM, False)
     if course is None:
         return figure_of(lettering, face)
     em = em_mm(lettering, face)
@@ -328,8 +333,7 @@ def _on_arc(
         # Each stands upright at the middle of the line, and is turned to its place.
         angle = (at - width / 2) / radius
         to_middle = np.array([width / 2 - at, 0.0])
-        upright = [ring + to_middle for ring in rings]
-        found.append((at, turned(upright, -angle, (float(middle[0]), float(middle[1])))))
+        found.append((at, [turned(ring + to_middle, -angle, middle) for ring in rings]))
     return found
 
 
@@ -358,16 +362,11 @@ def _weighted(rings: list[Ring], lettering: Lettering) -> tuple[Ring, ...]:
 def _shape(rings: list[Ring]) -> BaseGeometry:
     """What rings enclose: those that run one way add, those that run the other take away."""
     polygons = [make_valid(Polygon(ring)) for ring in rings]
-    ways = [_area(ring) for ring in rings]
+    ways = [signed_area(ring) for ring in rings]
     most = max(ways, key=abs, default=1.0)
     added = union_all([each for each, way in zip(polygons, ways, strict=True) if way * most > 0])
     taken = union_all([each for each, way in zip(polygons, ways, strict=True) if way * most < 0])
     return added.difference(taken)
-
-
-def _area(ring: Ring) -> float:
-    x, y = ring.T
-    return float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))
 
 
 def _boxed(pieces: list[Piece], width: float, height: float) -> Figure:

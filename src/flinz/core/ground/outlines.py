@@ -1,4 +1,4 @@
-"""Outlines of curves as corners: no chord far from its curve."""
+"""Outlines as corners: of curves, no chord far from them; turned."""
 
 from typing import Any
 
@@ -44,3 +44,11 @@ class Flat(BasePen):  # type: ignore[misc]
             + t**3 * end
         )
         self.rings[-1] += [tuple(place) for place in places]
+
+
+def turned(ring: Ring, radians: float, about: Ring | tuple[float, float] = (0.0, 0.0)) -> Ring:
+    """A ring turned about a place: counter-clockwise as seen, y downwards."""
+    cosine, sine = np.cos(radians), np.sin(radians)
+    way = np.array([[cosine, sine], [-sine, cosine]])
+    middle = np.asarray(about, np.float64)
+    return np.asarray((ring - middle) @ way.T + middle, np.float64)

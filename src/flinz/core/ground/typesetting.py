@@ -3,7 +3,6 @@
 import unicodedata
 from dataclasses import dataclass
 
-import numpy as np
 import uharfbuzz
 
 from flinz.core.ground.faces import Type
@@ -124,10 +123,3 @@ def _shaped(
         )
         for info, place in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True)
     ]
-
-
-def turned(rings: list[np.ndarray], radians: float, about: tuple[float, float]) -> list[np.ndarray]:
-    """Rings turned about a place; y downwards, counter-clockwise as seen."""
-    cosine, sine = np.cos(radians), np.sin(radians)
-    way = np.array([[cosine, sine], [-sine, cosine]])
-    return [(ring - about) @ way.T + about for ring in rings]

@@ -99,7 +99,7 @@ class Developing(Handling):
             None,
             frame.pixels,
             lambda: luminance_grey(self._rgb(frame)) if made is None else made.tone(frame),
-            alike=made is None or made.is_alike,
+            alike=True,
         )
         return plain
 

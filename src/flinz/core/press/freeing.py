@@ -50,7 +50,7 @@ class Freeing(Developing):
         made = self.made
         if made is not None:
             within: Plane = self.step(
-                "within", made.key, None, frame, lambda: made.share(frame), alike=made.is_alike
+                "within", made.key, None, frame, lambda: made.share(frame), alike=True
             )
             return within
         band_px = self._band_px

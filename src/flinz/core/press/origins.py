@@ -23,14 +23,15 @@ ROOM_MM = 10.0
 class Made(Protocol):
     """What is drawn from where that is no photo, in any frame of its box.
 
-    key: tells it from all else. is_alike: whether a draft of it is the same.
+    key: tells it from all else, a draft too where that is another. room: bare paper round it in its
+    box, mm.
     """
 
     @property
     def key(self) -> str: ...  # noqa: D102
 
     @property
-    def is_alike(self) -> bool: ...  # noqa: D102
+    def room(self) -> float: ...  # noqa: D102
 
     def laid(self, paper_mm: tuple[float, float]) -> LaidBox:
         """Its box, and how that lies on paper of that size."""
@@ -60,28 +61,26 @@ class Origin:
 
 @dataclass(frozen=True, eq=False)
 class FromFigure:
-    """A figure, white round it. room: bare paper round it in its box, mm. at: where it lies,
-    if that is not by its own position.
+    """A figure, which has its room round it already. at: where it lies, if that is not by its own
+    position.
     """
 
     key: str
     figure: Figure
     toned: Toned
     position: Position
-    room: float = ROOM_MM
-    is_alike: bool = True
+    room: float
     at: LaidBox | None = None
 
     def laid(self, paper_mm: tuple[float, float]) -> LaidBox:
-        """Its box with the room, by the middle of the figure."""
+        """Its box, by its middle."""
         if self.at is not None:
             return self.at
-        size = self.figure.width + 2 * self.room, self.figure.height + 2 * self.room
-        return laid_made(size, self.position, paper_mm)
+        return laid_made((self.figure.width, self.figure.height), self.position, paper_mm)
 
     def tone(self, frame: Frame) -> Plane:
         """Its tone, (H, W) float32."""
-        return self.figure.moved(self.room).toned(frame, self.toned)
+        return self.figure.toned(frame, self.toned)
 
     def rgb(self, frame: Frame) -> NDArray[np.float32]:
         """Its tone as colours."""
@@ -89,7 +88,7 @@ class FromFigure:
 
     def share(self, frame: Frame) -> Plane:
         """What lies within its outlines."""
-        return self.figure.moved(self.room).share(frame)
+        return self.figure.share(frame)
 
 
 @dataclass(frozen=True, eq=False)
@@ -101,7 +100,7 @@ class FromSpread:
     alpha: Callable[[Frame], Plane]
     reach: float
     toned: Toned
-    is_alike: bool = False
+    room: float = 0.0
 
     def laid(self, paper_mm: tuple[float, float]) -> LaidBox:
         """As the picture lies."""
@@ -139,7 +138,7 @@ class FromPrint:
     size: tuple[float, float]
     printed: Callable[[Frame], NDArray[np.float32]]
     position: Position = field(default_factory=Position)
-    is_alike: bool = False
+    room: float = 0.0
 
     def laid(self, paper_mm: tuple[float, float]) -> LaidBox:
         """Where it was printed, or as its position says."""

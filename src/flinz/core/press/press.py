@@ -278,7 +278,7 @@ class Press:
         found = []
         for plate in sheet.plates:
             proofing = root.for_plate(plate)
-            lay, room = proofing.laid.lay, getattr(proofing.made, "room", 0.0)
+            lay, room = proofing.laid.lay, proofing.made.room if proofing.made else 0.0
             found.append(
                 Lying(
                     plate=plate.id,

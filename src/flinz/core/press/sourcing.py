@@ -1,8 +1,10 @@
 """From a plate's source to what it is drawn from."""
 
 import itertools
+from collections.abc import Callable
 from dataclasses import replace
-from typing import Self
+from functools import partial
+from typing import Any, Self
 
 import numpy as np
 
@@ -26,6 +28,7 @@ from flinz.core.ground.lines import Along
 from flinz.core.ground.strewing import Places
 from flinz.core.ground.typesetting import missing
 from flinz.core.press.developing import Picture
+from flinz.core.press.framing import LaidBox
 from flinz.core.press.keys import content_key
 from flinz.core.press.laying import Laying
 from flinz.core.press.origins import ROOM_MM, FromFigure, FromPrint, FromSpread, Made, Origin
@@ -33,6 +36,7 @@ from flinz.core.scale import Frame
 
 # Of those that are told.
 MISSING_SHOWN = 12
+NOWHERE = Position()
 
 
 class Sourcing(Laying):
@@ -72,17 +76,25 @@ class Sourcing(Laying):
         if isinstance(source, FromSheet):
             return self._sheet(plate, source)
         if isinstance(source, FromWear):
-            key = content_key("wear", source.wear, self.paper_mm)
-            worn: Figure = self.step(
-                "wear",
-                "",
-                (source.wear, self.paper_mm),
-                (),
-                lambda: wear.figure_of(source.wear, self.paper_mm),
-                alike=True,
-            )
-            return FromFigure(key, worn, Toned(), Position(), 0.0)
+            worn, paper = source.wear, self.paper_mm
+            make = partial(wear.figure_of, worn, paper)
+            return self._figure("wear", (worn, paper), make, Toned(), room=0.0)
         return self._beneath(plate)
+
+    def _figure(
+        self,
+        kind: str,
+        about: tuple[Any, ...],
+        make: Callable[[], Figure],
+        toned: Toned,
+        position: Position = NOWHERE,
+        room: float = ROOM_MM,
+        at: LaidBox | None = None,
+    ) -> Made:
+        """A figure made of what about says, remembered, with its room round it."""
+        about = kind, *about, room
+        figure: Figure = self.step("figure", "", about, (), lambda: make().moved(room), alike=True)
+        return FromFigure(content_key(about), figure, toned, position, room, at)
 
     def _sheet(self, plate: Plate, source: FromSheet) -> Made:
         """Another sheet, printed."""
@@ -111,12 +123,12 @@ class Sourcing(Laying):
                 found = self._by_hand(list_id, max(self.paper_mm))
             return lines.figure_of(said, size, found)
 
-        figure: Figure = self.step("lines", "", (said, about, size), (), make, alike=True)
-        key = content_key("lines", said, about, size)
+        made = partial(self._figure, "lines", (said, about, size), make, said, source.position)
         if is_edge:
-            return FromFigure(key, figure, said, source.position, 0.0, at=self.laid)
-        by_hand = said.along == Along.HAND
-        return FromFigure(key, figure, said, source.position, 0.0 if by_hand else self._room(said))
+            return made(0.0, self.laid)
+        # By hand they lie on the paper; else there is room for what reaches off them.
+        reach = ROOM_MM + max(said.width, said.size + said.off)
+        return made(0.0 if said.along == Along.HAND else reach)
 
     def _by_hand(self, list_id: str | None, long_edge: float) -> list[Places]:
         """Lines drawn by hand, mm."""
@@ -131,28 +143,19 @@ class Sourcing(Laying):
             ]
         )
 
-    def _room(self, said: lines.Lines) -> float:
-        """Round lines there is room for what reaches off them."""
-        return ROOM_MM + max(said.width, said.size + said.off)
-
     def _lettering(self, plate: Plate, source: FromLettering) -> Made:
-        said = source.lettering
+        said, paper = source.lettering, self.paper_mm
         list_id = hand_of(plate).get("lines") if said.on_line else None
-        paper = self.paper_mm
+        drawn = self._by_hand(list_id, max(paper))
+        course = lettering.course_on(drawn[0]) if drawn else None
 
         def make() -> Figure:
-            face = self.face(said)
-            if list_id is None:
-                return lettering.figure_of(said, face)
-            drawn = self._by_hand(list_id, max(paper))
-            return lettering.figure_on(said, face, drawn[0] if drawn else None, paper)
+            return lettering.figure_on(said, self.face(said), course, paper)
 
-        on = (list_id, paper) if list_id else ()
-        figure: Figure = self.step("lettering", "", (said, on), (), make, alike=True)
-        key = content_key("lettering", said, on)
         # On a line it lies where that was drawn, in the box of the paper.
-        lies_on_paper = (figure.width, figure.height) == paper
-        return FromFigure(key, figure, said, source.position, 0.0 if lies_on_paper else ROOM_MM)
+        about = (said, list_id, paper) if course else (said,)
+        room = 0.0 if course else ROOM_MM
+        return self._figure("lettering", about, make, said, source.position, room)
 
     def face(self, said: lettering.Lettering) -> Type:
         """The face that words are set in. Raises NotFoundError for a font that is not here."""
@@ -176,17 +179,16 @@ class Sourcing(Laying):
         return missing(said.as_set, self.face(said))[:MISSING_SHOWN]
 
     def _block(self, source: FromBlock) -> Made:
-        said, position = source.block, source.position
+        said = source.block
         if said.figure == Plain.CUTOUT:
-            key = content_key("outline", self.cutout_key, said, self.draft)
+            # As far as it is spread depends on how large the picture lies.
+            key = content_key("outline", self.cutout_key, said, self.box.long_edge, self.draft)
             return FromSpread(key, self.laid, self.alpha, said.grow, said)
         is_border = said.figure == Plain.BORDER
-        paper = self.paper_mm if is_border else None
-        figure: Figure = self.step(
-            "block", "", (said, paper), (), lambda: block.figure_of(said, self.paper_mm), alike=True
-        )
-        key = content_key("block", said, paper)
-        return FromFigure(key, figure, said, position, 0.0 if is_border else ROOM_MM)
+        about = (said, self.paper_mm) if is_border else (said,)
+        room = 0.0 if is_border else ROOM_MM
+        make = partial(block.figure_of, said, self.paper_mm)
+        return self._figure("block", about, make, said, source.position, room)
 
     def _beneath(self, plate: Plate) -> Made:
         """What is printed before a plate."""
@@ -196,6 +198,5 @@ class Sourcing(Laying):
         return FromPrint(key, self.paper_mm, replace(self, sheet=beneath).as_source)
 
     def _all_key(self, sheet: Sheet) -> str:
-        """Key of all that a sheet is printed from; strokes are named by their content."""
-        photos = [self.results.stock.photo_of(each).key for each in sheet.photos[1:]]
-        return content_key(self.photo.key, photos, sheet.model_dump_json())
+        """Key of all that a sheet is printed from; what else it names is named by its content."""
+        return content_key(self.photo.key, sheet.model_dump_json())

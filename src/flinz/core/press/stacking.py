@@ -26,14 +26,14 @@ class Stacking(Sourcing):
     def composed(self, frame: Frame) -> Picture:
         """The shown plates printed together."""
         shown = [plate for plate in self.sheet.plates if plate.shown]
-        is_grey = is_grey_sheet(self.sheet.paper, [plate.ink for plate in shown])
         if len(shown) <= FEW:
-            return on_paper(self.paper(frame, is_grey), self._impressions(shown, frame))
+            return self.printed(self._impressions(shown, frame), frame)
+        is_grey = is_grey_sheet(self.sheet.paper, [plate.ink for plate in shown])
         keys = [self._impression_key(plate) for plate in shown]
         ways = self.exact, self.draft, is_grey
         before = self.results.stacked(content_key(frame, ways), keys)
         if len(before) != len(keys):
-            return on_paper(self.paper(frame, is_grey), self._impressions(shown, frame))
+            return self.printed(self._impressions(shown, frame), frame)
         changed = [k for k, key in enumerate(keys) if key != before[k]] or [len(keys) - 1]
         first, last = changed[0], changed[-1]
         below = content_key(self.sheet.paper, keys[:first], ways)

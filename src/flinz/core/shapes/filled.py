@@ -32,6 +32,12 @@ def filled(rings: Sequence[Ring], frame: Frame) -> Plane:
     return shares
 
 
+def signed_area(ring: Ring) -> float:
+    """What a ring encloses, mm²; below 0 where it runs the other way round (C. F. Gauss)."""
+    x, y = ring.T
+    return float(x[:-1] @ y[1:] - y[:-1] @ x[1:] + x[-1] * y[0] - y[-1] * x[0]) / 2
+
+
 def _near(ring: Ring, frame: Frame) -> list[NDArray[np.float64]]:
     """Its sides in pixels of the frame, if it comes near: what lies to the right is not needed."""
     places = ring * frame.px_per_mm - (frame.left, frame.top)

@@ -21,7 +21,6 @@ from flinz.core.press.press import Press
 from flinz.core.press.results import Stock
 from flinz.core.scale import Frame, whole_frame
 from flinz.core.stages.grey import luminance_grey
-from flinz.demo import composed
 from flinz.demo.handmade import Handmade
 from flinz.demo.scenario import picture
 
@@ -102,8 +101,3 @@ def _drawn(press: Press, photo: Photo, sheet: Sheet, long_edge_px: int) -> Plane
     frame = whole(sheet, photo, long_edge_px)
     proof = press.proof(photo, sheet, frame, exact=long_edge_px > SHEET_PX)
     return proof if proof.ndim == 2 else luminance_grey(proof)
-
-
-def composed_sheets() -> tuple[Handmade, ...]:
-    """The sheets of the demo that are put together from several sources."""
-    return composed.ALL

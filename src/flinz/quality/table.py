@@ -24,6 +24,7 @@ from flinz.core.press.press import Press
 from flinz.core.scale import region_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
+from flinz.demo import composed
 from flinz.demo.scenario import picture
 from flinz.quality import cutouts, faint, papers, placed, sizes, sourced
 from flinz.quality.coherence import ends_in_rows, line_figures, parts_and_gaps
@@ -107,7 +108,7 @@ def _source_rows(quick: bool) -> Iterator[Row]:
         likeness = sourced.set_as_elsewhere(face)
         yield _row(f"words at 300 dpi, set elsewhere: {face}", likeness, 0.99, True)
     yield _row("spacing of marks on open lines, largest error", sourced.spacing_error(), 0.02)
-    for made in sourced.composed_sheets()[: 1 if quick else None]:
+    for made in composed.ALL[: 1 if quick else None]:
         likeness = sourced.composed_likeness(made)
         yield _row(f"composed sheet, export shrunk: {made.sheet.title}", likeness, 0.97, True)
 

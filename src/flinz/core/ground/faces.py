@@ -87,6 +87,11 @@ class Type:
         return uharfbuzz.Font(uharfbuzz.Face(self.data))
 
     @cached_property
+    def outlines(self) -> Any:
+        """Every glyph by its name, to be drawn with a pen."""
+        return self.font.getGlyphSet()
+
+    @cached_property
     def em(self) -> float:
         """Units of the font to an em."""
         return float(self.font["head"].unitsPerEm)
@@ -121,8 +126,7 @@ class Type:
     def glyph(self, number: int) -> tuple[Ring, ...]:
         """The outlines of a glyph, laid over each other where they overlap."""
         if number not in self._glyphs:
-            glyphs = self.font.getGlyphSet()
-            path = pathops.Path()
+            glyphs, path = self.outlines, pathops.Path()
             glyphs[self.font.getGlyphName(number)].draw(path.getPen(glyphSet=glyphs))
             path.simplify(fix_winding=True)
             flat = Flat(self.em * FLAT_EM)

@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from flinz.core.dial import Angle, Choice, Dial, Settings, Switch
+from flinz.core.ground.outlines import turned
 from flinz.core.ground.own_marks import MAX_PATH, rings_of_path
 from flinz.core.ground.strewing import Course, Places, apart, stations
 from flinz.core.marks.vectors import Strokes, joined
@@ -279,9 +280,7 @@ def _rope(course: Course, pen: Pen) -> list[Ring]:
     """Strands, each a lens aslant over the line, with paper between them."""
     turn = 2 * np.pi * np.arange(32) / 32
     lens = np.column_stack([0.5 * np.cos(turn), 0.11 * np.sin(turn) * (1 + 0.25 * np.cos(turn))])
-    aslant = math.radians(38)
-    cosine, sine = math.cos(aslant), math.sin(aslant)
-    strand = lens @ np.array([[cosine, sine], [-sine, cosine]]) * 1.25
+    strand = turned(lens, -math.radians(38)) * 1.25
     at = stations(course, 0.5 * pen.width, MOST_MARKS)
     points, way = course.at(at)
     return _set((strand,), points[:, :2], way, pen.width * _pressed(points[:, 2], pen))
@@ -353,14 +352,14 @@ def rings_of_mark(pen: Pen) -> tuple[Ring, ...]:
             * np.where(np.arange(10) % 2, 0.21, 0.5)[:, None],
         ),
         Mark.PETALS: (
-            *(_turned(_moved(pointed * (0.44, 0.8), 0.27), 72.0 * k) for k in range(5)),
+            *(turned(_moved(pointed * (0.44, 0.8), 0.27), -math.radians(72 * k)) for k in range(5)),
             circle * 0.16,
         ),
         Mark.SPRIG: (
             _moved(pointed * (0.5, 0.62), 0.25),
             *(
-                _moved(_turned(_moved(pointed * (0.46, 0.6), 0.22), turn), -0.14)
-                for turn in (52.0, -52.0)
+                _moved(turned(_moved(pointed * (0.46, 0.6), 0.22), math.radians(way)), -0.14)
+                for way in (-52, 52)
             ),
             np.array([[-0.5, -0.022], [0.1, -0.022], [0.1, 0.022], [-0.5, 0.022]]),
         ),
@@ -370,9 +369,3 @@ def rings_of_mark(pen: Pen) -> tuple[Ring, ...]:
 
 def _moved(ring: Ring, along: float) -> Ring:
     return np.asarray(ring + np.array([along, 0.0]), np.float64)
-
-
-def _turned(ring: Ring, degrees: float) -> Ring:
-    turn = math.radians(degrees)
-    way = np.array([[math.cos(turn), math.sin(turn)], [-math.sin(turn), math.cos(turn)]])
-    return np.asarray(ring @ way, np.float64)

@@ -8,7 +8,7 @@ import numpy as np
 from flinz.core.dial import Dial, Settings, Switch
 from flinz.core.ground.figure import Figure, Piece
 from flinz.core.ground.strewing import Places
-from flinz.core.shapes.filled import Ring
+from flinz.core.shapes.filled import Ring, signed_area
 
 # A line is missed in runs of about this; its edge is uneven in steps of so much.
 RUN_MM, UNEVEN_MM = 24.0, 1.2
@@ -61,24 +61,20 @@ def figure_of(wear: Wear, paper: tuple[float, float]) -> Figure:
     What there is more of keeps what there was: dials add and take away at the end.
     """
     width, height = paper
+
+    def dice(part: int) -> np.random.Generator:
+        return np.random.default_rng([round(wear.seed), part])
+
+    # As if lines were missed across; streaks run the other way.
     across, down = (height, width) if wear.upright else (width, height)
-    rings = _missed(wear, across, down, np.random.default_rng([round(wear.seed), 1]))
-    if not wear.upright:
-        streaks = _streaks(wear, height, width, np.random.default_rng([round(wear.seed), 2]))
-        rings += [ring[:, ::-1] for ring in streaks]
-    else:
-        rings = [ring[:, ::-1] for ring in rings]
-        rings += _streaks(wear, width, height, np.random.default_rng([round(wear.seed), 2]))
-    rings += _dust(wear, width, height, np.random.default_rng([round(wear.seed), 3]))
-    rings += _corners(wear, width, height, np.random.default_rng([round(wear.seed), 4]))
-    rings += _edges(wear, width, height, np.random.default_rng([round(wear.seed), 5]))
-    return Figure(width, height, (Piece(tuple(_one_way(ring) for ring in rings)),))
-
-
-def _one_way(ring: Ring) -> Ring:
-    x, y = ring.T
-    area = x[:-1] @ y[1:] - y[:-1] @ x[1:] + x[-1] * y[0] - y[-1] * x[0]
-    return ring if area >= 0 else ring[::-1]
+    lines = _missed(wear, across, down, dice(1))
+    lines += [ring[:, ::-1] for ring in _streaks(wear, down, across, dice(2))]
+    rings = [ring[:, ::-1] for ring in lines] if wear.upright else lines
+    rings += _dust(wear, width, height, dice(3))
+    rings += _corners(wear, width, height, dice(4))
+    rings += _edges(wear, width, height, dice(5))
+    one_way = tuple(ring if signed_area(ring) >= 0 else ring[::-1] for ring in rings)
+    return Figure(width, height, (Piece(one_way),))
 
 
 def _missed(wear: Wear, across: float, down: float, rng: np.random.Generator) -> list[Ring]:

@@ -1,9 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { Button, Form, Spinner } from "react-bootstrap";
+import { useState } from "react";
+import { Form, Spinner } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import { answered, client, type RecipeRecord } from "../api/client";
 import { RECIPES, SHEETS, usePhotos, useRecipes } from "../api/queries";
+import { FileButton } from "../shared/FileButton";
 import { GoneWords, useGone } from "../shared/gone";
 import { useRoving } from "../shared/roving";
 import { WordMark } from "../shared/WordMark";
@@ -15,7 +16,6 @@ import { RecipeCard } from "./RecipeCard";
 /** Every recipe with its picture: rename, duplicate, delete, export, import. */
 export function RecipeBook() {
   const queries = useQueryClient();
-  const files = useRef<HTMLInputElement>(null);
   const [said, setSaid] = useState<string[]>([]);
   const [trouble, setTrouble] = useState("");
   const gone = useGone<RecipeRecord>((record) => record.ref);
@@ -38,9 +38,9 @@ export function RecipeBook() {
     await queries.invalidateQueries({ queryKey: RECIPES });
   }
 
-  async function take(list: FileList | null) {
+  async function take(picked: File[]) {
     const lines: string[] = [];
-    for (const file of list ?? []) {
+    for (const file of picked) {
       try {
         const body = { text: await file.text() };
         const { record, notes } = await answered(client.POST("/api/recipes/import", { body }));
@@ -50,7 +50,6 @@ export function RecipeBook() {
       }
     }
     setSaid(lines);
-    if (files.current) files.current.value = "";
     await queries.invalidateQueries({ queryKey: RECIPES });
   }
 
@@ -107,16 +106,14 @@ export function RecipeBook() {
             </option>
           ))}
         </Form.Select>
-        <Button onClick={() => files.current?.click()}>Import recipes</Button>
-        <input
-          ref={files}
-          type="file"
+        <FileButton
           accept=".json,application/json"
+          files="Recipe files"
           multiple
-          hidden
-          aria-label="Recipe files"
-          onChange={(event) => void take(event.currentTarget.files)}
-        />
+          onFiles={(picked) => void take(picked)}
+        >
+          Import recipes
+        </FileButton>
       </header>
       <main {...roving}>
         {sentence && <Trouble sentence={sentence} />}

@@ -1,6 +1,7 @@
 import { expect, test } from "vitest";
 import type { Plate, Sheet } from "../api/client";
 import {
+  asOwn,
   moved,
   plateLabel,
   withCopy,
@@ -57,4 +58,15 @@ test("hiding and naming keep everything else", () => {
   const named = withName(hidden.sheet, "b", "red");
   expect(plateLabel(named.sheet, "b")).toBe("red");
   expect(named.sheet.plates[1]!.shown).toBe(false);
+});
+
+test("what is done to a stage in step with another plate's makes it the plate's own, once", () => {
+  const plate = { follows: "plate-2", own: ["tone"] } as unknown as Plate;
+
+  expect(asOwn(plate, "draw").own).toEqual(["tone", "draw"]);
+  expect(asOwn(plate, "tone")).toBe(plate);
+  // Lines that it is drawn from go with the photo; its ink is its own in any case.
+  expect(asOwn(plate, "lines").own).toEqual(["tone", "photo"]);
+  expect(asOwn(plate, "ink")).toBe(plate);
+  expect(asOwn({ ...plate, follows: "" }, "draw").own).toEqual(["tone"]);
 });

@@ -13,6 +13,18 @@ export function plateLabel(sheet: Sheet, id: string): string {
   return sheet.plates[place]?.name || `Plate ${place + 1}`;
 }
 
+/** The sheet with one plate changed. */
+export function withPlate(sheet: Sheet, id: string, change: (plate: Plate) => Plate): Sheet {
+  return { ...sheet, plates: sheet.plates.map((each) => (each.id === id ? change(each) : each)) };
+}
+
+/** A plate whose stage is its own from now on, where it kept in step with another's. */
+export function asOwn(plate: Plate, stage: string): Plate {
+  const name = stage === "lines" ? "photo" : (stage as Plate["own"][number]);
+  if (!plate.follows || stage === "ink" || plate.own.includes(name)) return plate;
+  return { ...plate, own: [...plate.own, name] };
+}
+
 /** Plates printed after all others. */
 export function withPlates(sheet: Sheet, added: Plate[], what: string): Changed {
   const plates = [...sheet.plates];
@@ -55,35 +67,33 @@ export function withoutPlate(sheet: Sheet, id: string): Changed | null {
 
 /** A plate hidden, or shown again. */
 export function withShown(sheet: Sheet, id: string, shown: boolean): Changed {
-  const plates = sheet.plates.map((plate) => (plate.id === id ? { ...plate, shown } : plate));
   const words = `Plates: ${shown ? "show" : "hide"} ${plateLabel(sheet, id)}`;
-  return { sheet: { ...sheet, plates }, chosen: id, words };
+  return { sheet: withPlate(sheet, id, (each) => ({ ...each, shown })), chosen: id, words };
 }
 
 /** A plate by another name. */
 export function withName(sheet: Sheet, id: string, name: string): Changed {
-  const plates = sheet.plates.map((plate) => (plate.id === id ? { ...plate, name } : plate));
-  return { sheet: { ...sheet, plates }, chosen: id, words: `Plates: name ${name || "taken away"}` };
+  const words = `Plates: name ${name || "taken away"}`;
+  return { sheet: withPlate(sheet, id, (each) => ({ ...each, name })), chosen: id, words };
 }
 
 /** A plate that keeps in step with another from now on, in all stages; "" lets it stand alone. */
 export function withFollowing(sheet: Sheet, id: string, ahead: string): Changed {
-  const plates = sheet.plates.map((plate) =>
-    plate.id === id ? { ...plate, follows: ahead, own: [] } : plate,
-  );
+  const changed = withPlate(sheet, id, (each) => ({ ...each, follows: ahead, own: [] }));
   const words = ahead
     ? `Plates: ${plateLabel(sheet, id)} in step with ${plateLabel(sheet, ahead)}`
     : `Plates: ${plateLabel(sheet, id)} stands alone`;
-  return { sheet: { ...sheet, plates }, chosen: id, words };
+  return { sheet: changed, chosen: id, words };
 }
 
 /** A plate gathered in a set of some name; "" takes it out. */
 export function withGathered(sheet: Sheet, id: string, name: string): Changed {
-  const plates = sheet.plates.map((plate) =>
-    plate.id === id ? { ...plate, gathered: name } : plate,
-  );
   const words = `Plates: ${plateLabel(sheet, id)} in ${name ? `the set ${name}` : "no set"}`;
-  return { sheet: { ...sheet, plates }, chosen: id, words };
+  return {
+    sheet: withPlate(sheet, id, (each) => ({ ...each, gathered: name })),
+    chosen: id,
+    words,
+  };
 }
 
 /** All plates of a plate's set changed alike. */

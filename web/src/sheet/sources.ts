@@ -1,5 +1,6 @@
 import type { Lying, Plate, Sheet } from "../api/client";
 import { ofCut } from "./paper";
+import { asOwn, withPlate } from "./plates";
 
 export type Source = Plate["source"];
 type Picture = Sheet["picture"];
@@ -61,8 +62,7 @@ export function backFrom(sheet: Sheet, plate: Plate, changed: Sheet): Sheet {
 
 /** The sheet with a plate drawn from something else. */
 export function withSource(sheet: Sheet, plateId: string, source: Source): Sheet {
-  const plates = sheet.plates.map((each) => (each.id === plateId ? { ...each, source } : each));
-  return { ...sheet, plates };
+  return withPlate(sheet, plateId, (each) => ({ ...asOwn(each, "photo"), source }));
 }
 
 /** Where what a plate is drawn from lies, where it can be laid; null where it cannot. */

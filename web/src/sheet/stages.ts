@@ -1,5 +1,6 @@
 import type { Catalogue, DialSpec, KindSpec, Plate, Sheet, StepSpec } from "../api/client";
 import { formatted } from "../shared/numbers";
+import { asOwn, withPlate } from "./plates";
 import {
   isPicture,
   madeOf,
@@ -86,21 +87,15 @@ export function withSettings(
 ): Sheet {
   if (step === "photo") return withPhoto(sheet, plateId, settings);
   if (step === "paper") return { ...sheet, paper: settings as Sheet["paper"] };
-  const plates = sheet.plates.map((plate) => {
-    if (plate.id !== plateId) return plate;
+  return withPlate(sheet, plateId, (plate) => {
     const before = plate[step] as Settings;
-    // What is turned of a stage in step with another plate's makes that stage its own.
-    const own =
-      plate.follows && step !== "ink" && !plate.own.includes(step)
-        ? [...plate.own, step]
-        : plate.own;
     const moved = Object.keys(settings).filter((name) => settings[name] !== before[name]);
     const kept = plate.fitted.filter(
       (path) => !moved.includes(path.slice(step.length + 1)) || !path.startsWith(`${step}.`),
     );
-    return { ...plate, own, [step]: settings, fitted: [...new Set([...kept, ...fitted])] } as Plate;
+    const all = [...new Set([...kept, ...fitted])];
+    return { ...asOwn(plate, step), [step]: settings, fitted: all } as Plate;
   });
-  return { ...sheet, plates };
 }
 
 /** The sheet with the photo step's settings: each goes back to where it stands. */
@@ -110,12 +105,8 @@ function withPhoto(sheet: Sheet, plateId: string, settings: Settings): Sheet {
       Object.entries(present).map(([name, value]) => [name, settings[name] ?? value]),
     ) as T;
   const plate = sheet.plates.find((each) => each.id === plateId)!;
-  const laid = (changed: Sheet) => ({
-    ...changed,
-    plates: changed.plates.map((each) =>
-      each.id === plateId ? { ...each, photo: own(each.photo) } : each,
-    ),
-  });
+  const laid = (changed: Sheet) =>
+    withPlate(changed, plateId, (each) => ({ ...asOwn(each, "photo"), photo: own(each.photo) }));
   const made = madeOf(plate.source);
   if (made) return laid(withSource(sheet, plateId, withMade(plate.source, own(made))));
   if (!isPicture(plate.source)) return laid(sheet);

@@ -9,7 +9,7 @@ import {
   type Sheet,
 } from "../../api/client";
 import { newGesture } from "../../shared/gesture";
-import { withCopy } from "../../sheet/plates";
+import { asOwn, withCopy, withPlate } from "../../sheet/plates";
 import { isPicture, pictureOf } from "../../sheet/sources";
 import { kindOf, settingsOf, stepOf } from "../../sheet/stages";
 import type { Choosing } from "../choosing/useChoosing";
@@ -304,12 +304,10 @@ export function withHand(sheet: Sheet, plateId: string, stage: string, list: str
     const own = list === null ? [] : [[photo, list] as const];
     return { ...sheet, cutouts: Object.fromEntries([...others, ...own]) };
   }
-  const plates = sheet.plates.map((each) => {
-    if (each.id !== plateId) return each;
+  return withPlate(sheet, plateId, (each) => {
     const hand = Object.fromEntries(Object.entries(each.hand).filter(([name]) => name !== stage));
-    return { ...each, hand: list === null ? hand : { ...hand, [stage]: list } };
+    return { ...asOwn(each, stage), hand: list === null ? hand : { ...hand, [stage]: list } };
   });
-  return { ...sheet, plates };
 }
 
 export type Hand = ReturnType<typeof useHand>;

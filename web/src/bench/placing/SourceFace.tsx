@@ -10,8 +10,9 @@ import {
   type Sheet,
 } from "../../api/client";
 import { FONTS, useFonts } from "../../api/queries";
+import { FileButton } from "../../shared/FileButton";
 import { newGesture } from "../../shared/gesture";
-import { plateLabel, withCopy } from "../../sheet/plates";
+import { plateLabel, withCopy, withPlate } from "../../sheet/plates";
 import { madeOf, withMade, withPosition, withSource } from "../../sheet/sources";
 import { ChoosePhoto } from "./ChoosePhoto";
 import { LaidNumbers } from "./LaidNumbers";
@@ -150,10 +151,11 @@ export function SourceFace(props: SourceFaceProps) {
           const picture = { ...source.picture, photo: photo.id };
           const name = plate.name === "Second photo" ? photo.title : plate.name;
           const changed = withSource(sheet, plate.id, { ...source, picture });
-          const plates = changed.plates.map((each) =>
-            each.id === plate.id ? { ...each, name } : each,
+          onChange(
+            withPlate(changed, plate.id, (each) => ({ ...each, name })),
+            `Photo of a plate: ${photo.title}`,
+            newGesture(),
           );
-          onChange({ ...changed, plates }, `Photo of a plate: ${photo.title}`, newGesture());
         }}
       />
       {madeOf(source) === null && source.kind === "beneath" && (
@@ -175,10 +177,8 @@ interface OwnFontProps {
 function OwnFont({ chosen, onChoose, onTrouble }: OwnFontProps) {
   const fonts = useFonts();
   const queries = useQueryClient();
-  const file = useRef<HTMLInputElement>(null);
 
-  async function bring(picked: File | undefined) {
-    if (!picked) return;
+  async function bring(picked: File) {
     try {
       const font = await addFont(picked);
       await queries.invalidateQueries({ queryKey: FONTS });
@@ -208,20 +208,15 @@ function OwnFont({ chosen, onChoose, onTrouble }: OwnFontProps) {
           ))}
         </Form.Select>
       )}
-      <Button size="sm" variant="plain" onClick={() => file.current?.click()}>
-        Bring a font…
-      </Button>
-      <input
-        ref={file}
-        type="file"
-        hidden
+      <FileButton
+        size="sm"
+        variant="plain"
         accept=".ttf,.otf,.woff2"
-        aria-label="Font file"
-        onChange={(event) => {
-          void bring(event.currentTarget.files?.[0]);
-          event.currentTarget.value = "";
-        }}
-      />
+        files="Font file"
+        onFiles={([picked]) => void bring(picked!)}
+      >
+        Bring a font…
+      </FileButton>
     </div>
   );
 }
@@ -233,10 +228,7 @@ interface OwnMarkProps {
 
 /** A mark of one's own, from the paths of an SVG file. */
 function OwnMark({ onTake, onTrouble }: OwnMarkProps) {
-  const file = useRef<HTMLInputElement>(null);
-
-  async function read(picked: File | undefined) {
-    if (!picked) return;
+  async function read(picked: File) {
     try {
       onTake((await readMark(picked)).path);
     } catch (error) {
@@ -245,21 +237,15 @@ function OwnMark({ onTake, onTrouble }: OwnMarkProps) {
   }
 
   return (
-    <div className="source-own">
-      <Button size="sm" variant="plain" onClick={() => file.current?.click()}>
-        A mark from an SVG file…
-      </Button>
-      <input
-        ref={file}
-        type="file"
-        hidden
-        accept=".svg,image/svg+xml"
-        aria-label="SVG file of a mark"
-        onChange={(event) => {
-          void read(event.currentTarget.files?.[0]);
-          event.currentTarget.value = "";
-        }}
-      />
-    </div>
+    <FileButton
+      size="sm"
+      variant="plain"
+      className="source-mark"
+      accept=".svg,image/svg+xml"
+      files="SVG file of a mark"
+      onFiles={([picked]) => void read(picked!)}
+    >
+      A mark from an SVG file…
+    </FileButton>
   );
 }

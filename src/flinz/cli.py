@@ -82,10 +82,7 @@ def render(
     from flinz.core.deliver.registry import format_of_file
     from flinz.core.document.reading import sentence_of
     from flinz.core.document.setting import with_value
-    from flinz.core.hand.pieces import read
     from flinz.core.press import fitting
-    from flinz.core.press.press import Press
-    from flinz.core.press.results import Stock
 
     kind = format_of_file(output.name)
     if long_edge is not None and dpi is not None:
@@ -95,14 +92,7 @@ def render(
         wish = kind.wish.model_validate({"depth": depth, "long_edge_px": long_edge, "dpi": dpi})
     except ValidationError as error:
         raise DocumentError(sentence_of(error)) from error
-    hand: dict[str, bytes] = {}
-    photos: dict[str, Photo] = {}
-    fonts: dict[str, bytes] = {}
-    stock = Stock(
-        lambda list_id: read(list_id, hand.__getitem__), photos.__getitem__, fonts.__getitem__
-    )
-    press = Press(stock=stock)
-    sheet, picture = _sheet_of(press, photo, recipe, hand, photos, fonts)
+    press, sheet, picture = _sheet_of(photo, recipe)
     for setting in set_:
         sheet = _set(sheet, setting)
     if part is not None:
@@ -312,36 +302,26 @@ def _set(sheet: "Sheet", setting: str) -> "Sheet":
     return with_value(sheet, path.strip(), value.strip(), plate - 1)
 
 
-def _sheet_of(
-    press: "Press",
-    path: Path,
-    recipe: str | None,
-    hand: dict[str, bytes],
-    photos: "dict[str, Photo]",
-    fonts: dict[str, bytes],
-) -> "tuple[Sheet, Photo]":
-    """The sheet of a sheet file, or of a recipe on a picture; and the photo of it.
-
-    hand, photos and fonts take what comes with a sheet file.
-    """
+def _sheet_of(path: Path, recipe: str | None) -> "tuple[Press, Sheet, Photo]":
+    """The sheet of a sheet file, or of a recipe on a picture; its photo, and what draws it."""
     from flinz.core.document import sheet_file
-    from flinz.core.planes.decoding import decode
     from flinz.core.press import fitting
+    from flinz.core.press.packed import stock_of
+    from flinz.core.press.press import Press
 
     if path.suffix.lower() != f".{sheet_file.SUFFIX}":
         if recipe is None:
             raise DocumentError("Name a recipe with --recipe; flinz recipes lists them.")
-        picture = _decoded(path)
-        return fitting.on_photo(press, picture, _recipe(recipe), path.stem[:200]), picture
+        press, picture = Press(), _decoded(path)
+        sheet = fitting.on_photo(press, picture, _recipe(recipe), path.stem[:200])
+        return press, sheet, picture
     if recipe is not None:
         raise DocumentError("A sheet file has its own recipe; leave out --recipe.")
     file = sheet_file.unpacked(_read(path))
     if file.sheet.picture.photo not in file.photos:
         raise DocumentError(f"The sheet of {path} has no photo.")
-    hand.update(file.hand)
-    fonts.update(file.fonts)
-    photos.update({key: decode(photo.data, key) for key, photo in file.photos.items()})
-    return file.sheet, photos[file.sheet.picture.photo]
+    stock = stock_of(file)
+    return Press(stock=stock), file.sheet, stock.photo_of(file.sheet.picture.photo)
 
 
 def _decoded(path: Path) -> "Photo":

@@ -11,6 +11,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
 from browser import chromium, emptied, free_port, saving_to, served, sized
+from flinz.core.document.sheet_file import unpacked
 from screenshots import CONTACT_DONE, SETTLED, choose_look, open_kinds
 
 __all__ = [
@@ -155,3 +156,21 @@ def axe_faults(page):
         for each in found
         if each["impact"] in ("serious", "critical")
     ]
+
+
+def file_of(page):
+    """The sheet that is open as a file, read."""
+    script = """
+        const done = arguments[0];
+        fetch("/api/sheets/" + location.pathname.split("/")[2] + "/file")
+            .then((r) => r.arrayBuffer())
+            .then((b) => {
+                let text = "";
+                const bytes = new Uint8Array(b);
+                for (let k = 0; k < bytes.length; k += 8192) {
+                    text += String.fromCharCode(...bytes.subarray(k, k + 8192));
+                }
+                done(btoa(text));
+            });
+    """
+    return unpacked(base64.b64decode(page.execute_async_script(script)))

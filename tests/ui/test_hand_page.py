@@ -1,6 +1,5 @@
 """Hand work through the page: freeing a subject, opening a face, cropping, areas, lost detail."""
 
-import base64
 import itertools
 
 import cv2
@@ -11,17 +10,15 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from flinz.core.document.sheet import Sheet
-from flinz.core.document.sheet_file import unpacked
-from flinz.core.hand.pieces import read
-from flinz.core.planes.decoding import decode
 from flinz.core.press.framing import whole
+from flinz.core.press.packed import stock_of
 from flinz.core.press.press import Press
-from flinz.core.press.results import Stock
 from flinz.quality.cutouts import overlap, true_mask
 from tests.ui.steps import (
     axe_faults,
     button,
     choose_look,
+    file_of,
     find,
     find_path,
     press_key,
@@ -78,24 +75,6 @@ def choose_verb(page, name):
     find_path(page, f"//button[.//span[normalize-space()='{name}']]").click()
 
 
-def file_of(page):
-    """The sheet that is open as a file, read."""
-    script = """
-        const done = arguments[0];
-        fetch("/api/sheets/" + location.pathname.split("/")[2] + "/file")
-            .then((r) => r.arrayBuffer())
-            .then((b) => {
-                let text = "";
-                const bytes = new Uint8Array(b);
-                for (let k = 0; k < bytes.length; k += 8192) {
-                    text += String.fromCharCode(...bytes.subarray(k, k + 8192));
-                }
-                done(btoa(text));
-            });
-    """
-    return unpacked(base64.b64decode(page.execute_async_script(script)))
-
-
 def begun_with(page, title):
     """Begin a sheet with a photo of the shelf; its number."""
     script = """
@@ -147,9 +126,8 @@ def test_a_face_is_lightened_and_a_scarf_darkened_before_threshold(bench):
     seen, file = sheet_pixels(page), file_of(page)
 
     assert not np.array_equal(seen, before)
-    press = Press(stock=Stock(strokes_of=lambda name: read(name, file.hand.__getitem__)))
-    photo_id = file.sheet.picture.photo
-    photo = decode(file.photos[photo_id].data, photo_id)
+    stock = stock_of(file)
+    press, photo = Press(stock=stock), stock.photo_of(file.sheet.picture.photo)
     drawn = press.proof(photo, file.sheet, whole(file.sheet, photo, max(seen.shape[:2])))
     apart = np.abs(seen[..., 0] - np.rint(drawn * 255)).astype(float)
     assert apart.mean() < 0.5

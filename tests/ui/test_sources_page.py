@@ -2,8 +2,6 @@
 and by keys.
 """
 
-import base64
-
 import numpy as np
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
@@ -11,16 +9,14 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from flinz.core.document.sheet import Sheet
-from flinz.core.document.sheet_file import unpacked
-from flinz.core.hand.pieces import read
-from flinz.core.planes.decoding import decode
 from flinz.core.press.framing import whole
+from flinz.core.press.packed import stock_of
 from flinz.core.press.press import Press
-from flinz.core.press.results import Stock
 from tests.ui.steps import (
     axe_faults,
     button,
     choose_look,
+    file_of,
     find,
     find_path,
     press_key,
@@ -79,31 +75,18 @@ def plate(page, number=-1):
     return stored(page)["sheet"]["plates"][number]
 
 
-def as_the_core_draws(page, address):
-    """The sheet of the bench drawn by the core, in the pixels that show."""
-    number = stored(page)["id"]
-    script = """
-        const done = arguments[1];
-        fetch(`/api/sheets/${arguments[0]}/file`).then((r) => r.arrayBuffer()).then((bytes) => {
-            let text = "";
-            for (const each of new Uint8Array(bytes)) text += String.fromCharCode(each);
-            done(btoa(text));
-        });
-    """
-    file = unpacked(base64.b64decode(page.execute_async_script(script, number)))
-    photos = {key: decode(photo.data, key) for key, photo in file.photos.items()}
-    stock = Stock(
-        lambda name: read(name, file.hand.__getitem__), photos.__getitem__, file.fonts.__getitem__
-    )
-    photo = photos[file.sheet.picture.photo]
-    shown = sheet_pixels(page)
+def as_the_core_draws(page):
+    """What shows of the sheet, and the sheet drawn by the core, in the pixels that show."""
+    file, shown = file_of(page), sheet_pixels(page)
+    stock = stock_of(file)
+    photo = stock.photo_of(file.sheet.picture.photo)
     frame = whole(file.sheet, photo, max(shown.shape[:2]))
     drawn = Press(stock=stock).proof(photo, file.sheet, frame)
     drawn = drawn if drawn.ndim == 3 else np.repeat(drawn[..., None], 3, 2)
     return shown, np.rint(drawn * 255)
 
 
-def test_words_are_typed_moved_drawn_and_changed_afterwards(bench, address):
+def test_words_are_typed_moved_drawn_and_changed_afterwards(bench):
     add(bench, "Words")
     words = find(bench, "#source-words")
     words.send_keys(Keys.CONTROL, "a")
@@ -130,7 +113,7 @@ def test_words_are_typed_moved_drawn_and_changed_afterwards(bench, address):
     settled(bench)
     assert plate(bench)["draw"]["look"] == "loose-hatch"
     assert plate(bench)["source"]["position"] == moved
-    shown, drawn = as_the_core_draws(bench, address)
+    shown, drawn = as_the_core_draws(bench)
     assert np.abs(shown.astype(int) - drawn).max() <= 2
     button(bench, "Undo").click()
     until(bench, lambda d: plate(d)["source"]["lettering"]["words"] == "Barnaby")
@@ -187,7 +170,7 @@ def test_a_figure_snaps_to_the_middle_of_the_paper(bench):
     assert back["x"] == pytest.approx(width / 2, abs=0.05)
 
 
-def test_lines_are_drawn_by_hand_with_a_pen_that_can_be_changed(bench, address):
+def test_lines_are_drawn_by_hand_with_a_pen_that_can_be_changed(bench):
     add(bench, "Lines")
     blank = sheet_pixels(bench)
     find_path(bench, "//button[starts-with(normalize-space(.), 'Hand')]").click()
@@ -200,7 +183,7 @@ def test_lines_are_drawn_by_hand_with_a_pen_that_can_be_changed(bench, address):
     assert np.abs(drawn.astype(int) - blank).max() > 100
 
     find_path(bench, "//button[normalize-space()='Dials']").click()
-    shown, core = as_the_core_draws(bench, address)
+    shown, core = as_the_core_draws(bench)
     assert np.abs(shown.astype(int) - core).max() <= 2
     button(bench, "Undo").click()
     until(bench, lambda d: "lines" not in plate(d)["hand"])
@@ -208,7 +191,7 @@ def test_lines_are_drawn_by_hand_with_a_pen_that_can_be_changed(bench, address):
     assert np.abs(sheet_pixels(bench).astype(int) - blank).max() <= 2
 
 
-def test_another_photo_is_chosen_laid_and_drawn(bench, address):
+def test_another_photo_is_chosen_laid_and_drawn(bench):
     add(bench, "Another photo")
     find_path(bench, "//button[contains(., 'Two pears')]").click()
     until(bench, lambda d: plate(d)["source"]["kind"] == "photo")
@@ -218,7 +201,7 @@ def test_another_photo_is_chosen_laid_and_drawn(bench, address):
     drag(bench, ".place-handle[aria-label='Size at the lower right corner']", -80, -60)
 
     assert plate(bench)["source"]["picture"]["position"]["width"] is not None
-    shown, core = as_the_core_draws(bench, address)
+    shown, core = as_the_core_draws(bench)
     assert np.abs(shown.astype(int) - core).mean() < 1.5
 
 

@@ -36,7 +36,7 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     if stage == "photo" and isinstance(document, Sheet) and name in SHARED_DIALS:
         shared = SHARED_DIALS[name]
         present = getattr(getattr(document.picture, shared), name)
-        raw["picture"][shared][name] = _value(value, present) if isinstance(value, str) else value
+        raw["picture"][shared][name] = _value(value, present)
         return parsed(type(document), raw)
     holder = raw if stage == "paper" else raw["plates"][plate]
     if stage not in ("photo", *STAGES, "paper") or not name:
@@ -48,9 +48,7 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     if stage == "photo" and (inner := made_of(document.plates[plate].source)) is not None:
         field, made = inner
         if name in type(made).model_fields:
-            present = getattr(made, name)
-            said = _value(value, present) if isinstance(value, str) else value
-            holder["source"][field][name] = said
+            holder["source"][field][name] = _value(value, getattr(made, name))
             return parsed(type(document), raw)
     if name not in type(settings).model_fields:
         holder[stage] |= _by_old_name(stage, settings, name, value)
@@ -60,10 +58,8 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     elif (stage, name) == ("paper", "size"):
         kept = document.paper.model_dump(mode="json", include=set(OfAnySize.model_fields))
         holder[stage] = {name: value, **kept}
-    elif isinstance(value, str):
-        holder[stage][name] = _value(value, getattr(settings, name))
     else:
-        holder[stage][name] = value
+        holder[stage][name] = _value(value, getattr(settings, name))
     if stage != "paper" and path in holder["fitted"]:
         holder["fitted"].remove(path)
     return parsed(type(document), raw)
@@ -79,7 +75,11 @@ def _by_old_name(stage: str, settings: Settings, name: str, value: Any) -> dict[
     return newer
 
 
-def _value(text: str, present: Any) -> Any:
+def _value(said: Any, present: Any) -> Any:
+    """What is said of a dial that has a value now: as it is, or read from its text."""
+    if not isinstance(said, str):
+        return said
+    text = said
     if isinstance(present, tuple):
         return _pulls(text)
     if isinstance(present, bool):

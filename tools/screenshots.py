@@ -32,16 +32,12 @@ STRIP_DONE = """
 const drawn = document.querySelectorAll(".strip-proof[data-draft=false]");
 return drawn.length > 0 && drawn.length === document.querySelectorAll(".strip-cell").length;
 """
-# Those further down load when they are scrolled to.
-FIRST_PICTURES_LOADED = """
-const pictures = [...document.images].slice(0, 10);
-return pictures.every((p) => p.complete && p.naturalWidth > 0)
-    && document.fonts.status === "loaded";
-"""
 # Sheets of the demo.
 POSTER, TEE, STICKER, HAND_TEE, HALF, SNAIL, WALL, FAIR, PACKET = 4, 5, 6, 7, 8, 10, 11, 13, 15
+# Those further down load when they are scrolled to.
 PICTURES_LOADED = """
-const pictures = [...document.images];
+const pictures = [...document.images].filter(
+    (p) => p.getBoundingClientRect().top < innerHeight);
 return pictures.length > 0 && pictures.every((p) => p.complete && p.naturalWidth > 0)
     && document.fonts.status === "loaded";
 """
@@ -242,7 +238,7 @@ def recipe_book(driver: WebDriver, address: str) -> None:
     """Own and house recipes."""
     driver.get(f"{address}/recipes")
     until(driver, "return document.querySelectorAll('.book-card img').length > 12")
-    until(driver, FIRST_PICTURES_LOADED)
+    until(driver, PICTURES_LOADED)
 
 
 def press(driver: WebDriver, key: str) -> None:

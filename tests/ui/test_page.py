@@ -206,10 +206,7 @@ def test_the_keys_page_lists_what_is_bound(page, address):
 
 def test_a_sheet_from_the_shelf_shows_its_last_picture_until_it_is_drawn(page, address):
     page.get(address)
-    pictures = (
-        "return [...document.querySelectorAll('.sheet-card img')].every((i) => i.naturalWidth)"
-    )
-    until(page, lambda d: d.execute_script(pictures))
+    until(page, lambda d: find(d, ".sheet-card img").get_property("naturalWidth") > 0)
     # Looks at every frame from now on: the picture may be there for a few of them only.
     page.execute_script("""
         window.shown = [];

@@ -30,7 +30,6 @@ export function RecipeCard(props: RecipeCardProps) {
           <DrawnImage
             src={`/api/recipes/${record.ref}/picture?photo=${photo}&long_edge_px=320`}
             alt={`${label} on the chosen photo`}
-            loading="lazy"
           />
           <span className="picture-action">Draw this photo with it</span>
         </button>

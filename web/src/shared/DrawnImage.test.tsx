@@ -35,3 +35,12 @@ test("one that comes is left alone", () => {
 
   expect(address()).toBe("/picture");
 });
+
+test("a picture that is taken off the page is waited for no longer", () => {
+  const { unmount } = render(<DrawnImage src="/picture?long_edge_px=320" alt="Badge" />);
+  const image = screen.getByAltText("Badge");
+
+  unmount();
+
+  expect(image.hasAttribute("src")).toBe(false);
+});

@@ -39,7 +39,7 @@ export function PictureDialog(props: PictureDialogProps) {
           {choices?.map((choice) => (
             <li key={choice.key}>
               <button type="button" onClick={choice.onChoose}>
-                <DrawnImage loading="lazy" src={choice.src} alt="" />
+                <DrawnImage src={choice.src} alt="" />
                 {choice.title}
               </button>
             </li>

@@ -76,7 +76,6 @@ export function PullsPanel(props: PullsPanelProps) {
               <DrawnImage
                 src={`/api/sheets/${props.sheetId}/pulls/${pull.id}/picture?long_edge_px=320&mark=${pull.mark}`}
                 alt={`The sheet at ${pull.name}`}
-                loading="lazy"
               />
               <input
                 key={pull.name}

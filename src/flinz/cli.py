@@ -6,25 +6,19 @@ import secrets
 import shutil
 import socket
 import sys
-from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any, NoReturn
+from typing import Annotated, Any, NoReturn
 
 import typer
 
-if TYPE_CHECKING:
-    from flinz.core.document.recipe import Recipe
-    from flinz.core.document.sheet import Sheet
-    from flinz.core.planes.photo import Photo
-    from flinz.core.press.press import Press
-
-from flinz.errors import DocumentError, FlinzError, NotFoundError, PhotoError, StoreError
+from flinz import drawing
+from flinz.errors import FlinzError, NotFoundError, StoreError
+from flinz.files import check_writable, write_text
 
 FIRST_PORT = 8320
 # A wrong option, argument or command: what every such error of the parser is.
 USAGE_ERROR: Any = typer.BadParameter.__bases__[0]
 LEAST_KEY = 16
-CUTOUT_SIZE_MM = 4.0
 LOOPBACK_HOSTS = ("127.0.0.1", "localhost", "::1")
 
 app = typer.Typer(
@@ -34,6 +28,8 @@ app = typer.Typer(
     rich_markup_mode=None,
     pretty_exceptions_enable=False,
 )
+for command in (drawing.render, drawing.trace, drawing.cutout, drawing.figures):
+    app.command()(command)
 
 
 def main() -> NoReturn:
@@ -56,81 +52,6 @@ def _fail(sentence: str) -> NoReturn:
     sys.exit(2)
 
 
-@app.command()
-def render(
-    photo: Annotated[Path, typer.Argument(help="A picture, or a sheet file (.flinz).")],
-    output: Annotated[
-        Path, typer.Option("-o", "--output", help="The file; its end names the format.")
-    ],
-    recipe: Annotated[
-        str | None, typer.Option(help="For a picture: a recipe's name, or a recipe file (JSON).")
-    ] = None,
-    set_: Annotated[
-        list[str], typer.Option("--set", help="STAGE.PARAM=VALUE, such as draw.level=0.45")
-    ] = [],  # noqa: B006  (typer reads it)
-    long_edge: Annotated[int | None, typer.Option(help="Pixels of the long edge.")] = None,
-    dpi: Annotated[float | None, typer.Option(help="Dots an inch at the sheet's size.")] = None,
-    depth: Annotated[str, typer.Option(help="auto, 1-bit, grey or colour.")] = "auto",
-    part: Annotated[
-        str | None, typer.Option(help="whole, subject or backdrop, as flinz cutout finds them.")
-    ] = None,
-) -> None:
-    """Draw a photo with a recipe, or a sheet file, into a picture file."""
-    from pydantic import ValidationError
-
-    from flinz.core.deliver.format import Delivery
-    from flinz.core.deliver.registry import format_of_file
-    from flinz.core.document.reading import sentence_of
-    from flinz.core.document.setting import with_value
-    from flinz.core.press import fitting
-
-    kind = format_of_file(output.name)
-    if long_edge is not None and dpi is not None:
-        raise DocumentError("Give --long-edge or --dpi, not both.")
-    _check_writable(output)
-    try:
-        wish = kind.wish.model_validate({"depth": depth, "long_edge_px": long_edge, "dpi": dpi})
-    except ValidationError as error:
-        raise DocumentError(sentence_of(error)) from error
-    press, sheet, picture = _sheet_of(photo, recipe)
-    for setting in set_:
-        sheet = _set(sheet, setting)
-    if part is not None:
-        for number, plate in enumerate(sheet.plates):
-            if plate.source.kind in ("picture", "photo"):
-                sheet = with_value(sheet, "photo.part", part, number)
-    if recipe is not None:
-        # What follows the photo follows what was set, too.
-        sheet = fitting.fitted(press, picture, sheet)
-    _write_whole(
-        output,
-        lambda path: kind.write(path, Delivery(press, picture, sheet), wish),
-    )
-
-
-@app.command()
-def cutout(
-    photo: Annotated[Path, typer.Argument(help="A picture.")],
-    output: Annotated[Path, typer.Option("-o", "--output", help="The alpha, a PNG of greys.")],
-    keep: Annotated[
-        list[str], typer.Option(help="X,Y,X,Y...: a stroke on the subject, in shares 0 to 1.")
-    ] = [],  # noqa: B006  (typer reads it)
-    drop: Annotated[list[str], typer.Option(help="X,Y,X,Y...: a stroke on the backdrop.")] = [],  # noqa: B006
-    size: Annotated[
-        float, typer.Option(help="Width of a stroke, mm on a sheet of the usual size.")
-    ] = CUTOUT_SIZE_MM,
-) -> None:
-    """Find the subject of a photo, by strokes or by itself: white where it is, black elsewhere."""
-    from flinz.core.deliver.alpha import write_alpha
-
-    if output.suffix.lower() != ".png":
-        raise DocumentError(f"{output} must end in .png: an alpha is written as greys.")
-    _check_writable(output)
-    picture = _decoded(photo)
-    said = [("keep", text) for text in keep] + [("drop", text) for text in drop]
-    _write_whole(output, lambda path: write_alpha(path, picture, said, size))
-
-
 @app.command("recipes")
 def list_recipes(
     as_json: Annotated[bool, typer.Option("--json", help="name, look, purpose as JSON.")] = False,
@@ -151,24 +72,6 @@ def list_recipes(
         return
     for row in rows:
         print(f"{row['name']:<20} {row['look']:<16} {row['purpose']}")
-
-
-@app.command()
-def figures(
-    photo: Annotated[Path, typer.Argument(help="A picture file.")],
-    recipe: Annotated[str, typer.Option(help="A recipe's name, or a recipe file (JSON).")],
-    long_edge: Annotated[int, typer.Option(help="Pixels of the long edge.")] = 1400,
-) -> None:
-    """Measure the drawing a recipe makes of a photo; prints JSON."""
-    from flinz.core.press import fitting
-    from flinz.core.press.framing import whole
-    from flinz.core.press.press import Press
-
-    picture = _decoded(photo)
-    press = Press()
-    sheet = fitting.on_photo(press, picture, _recipe(recipe), photo.stem[:200])
-    found = press.figures(picture, sheet, whole(sheet, picture, long_edge))
-    print(found.model_dump_json(indent=2))
 
 
 @app.command()
@@ -235,7 +138,7 @@ def backup(
     if bring_back:
         safe.bring_back(file, data)
     else:
-        _check_writable(file)
+        check_writable(file)
         safe.back_up(data, file)
 
 
@@ -259,10 +162,10 @@ def bench(
     """Time every stage and look as multiples of one Gaussian blur."""
     from flinz.bench import run
 
-    photo = None if large is None else _decoded(large)
+    photo = None if large is None else drawing.decoded(large)
     rows = run(quick=quick, large=photo)
     if as_json is not None:
-        _write_text(as_json, json.dumps(rows, indent=2))
+        write_text(as_json, json.dumps(rows, indent=2))
 
 
 @app.command()
@@ -280,100 +183,7 @@ def quality(
 
     rows = run(quick=quick)
     if as_json is not None:
-        _write_text(as_json, json.dumps(rows, indent=2))
-
-
-def _set(sheet: "Sheet", setting: str) -> "Sheet":
-    """The sheet with a dial set, of the first plate, or of the one whose number stands before."""
-    from flinz.core.document.setting import with_value
-
-    path, equals, value = setting.partition("=")
-    if not equals:
-        raise DocumentError(f"{setting!r} is not STAGE.PARAM=VALUE.")
-    number, colon, rest = path.partition(":")
-    plate = 1
-    if colon:
-        path = rest
-        plate = int(number) if number.strip().isdigit() else 0
-        if not 1 <= plate <= len(sheet.plates):
-            raise DocumentError(
-                f"{setting!r}: there is no plate {number}; this sheet has {len(sheet.plates)}."
-            )
-    return with_value(sheet, path.strip(), value.strip(), plate - 1)
-
-
-def _sheet_of(path: Path, recipe: str | None) -> "tuple[Press, Sheet, Photo]":
-    """The sheet of a sheet file, or of a recipe on a picture; its photo, and what draws it."""
-    from flinz.core.document import sheet_file
-    from flinz.core.press import fitting
-    from flinz.core.press.packed import stock_of
-    from flinz.core.press.press import Press
-
-    if path.suffix.lower() != f".{sheet_file.SUFFIX}":
-        if recipe is None:
-            raise DocumentError("Name a recipe with --recipe; flinz recipes lists them.")
-        press, picture = Press(), _decoded(path)
-        sheet = fitting.on_photo(press, picture, _recipe(recipe), path.stem[:200])
-        return press, sheet, picture
-    if recipe is not None:
-        raise DocumentError("A sheet file has its own recipe; leave out --recipe.")
-    file = sheet_file.unpacked(_read(path))
-    if file.sheet.picture.photo not in file.photos:
-        raise DocumentError(f"The sheet of {path} has no photo.")
-    stock = stock_of(file)
-    return Press(stock=stock), file.sheet, stock.photo_of(file.sheet.picture.photo)
-
-
-def _decoded(path: Path) -> "Photo":
-    """The picture of a file, named by its content: a path may be longer than an id."""
-    from flinz.core.hand.pieces import id_of
-    from flinz.core.planes.decoding import decode
-
-    data = _read(path)
-    return decode(data, id_of(data))
-
-
-def _recipe(name_or_path: str) -> "Recipe":
-    from flinz.core.document import builtin
-    from flinz.core.document.reading import parsed
-    from flinz.core.document.recipe import Recipe
-
-    path = Path(name_or_path)
-    if path.suffix == ".json" or path.is_file():
-        return parsed(Recipe, _read(path))
-    return builtin.named(name_or_path)
-
-
-def _read(path: Path) -> bytes:
-    try:
-        return path.read_bytes()
-    except FileNotFoundError:
-        raise NotFoundError(f"There is no file {path}.") from None
-    except OSError as error:
-        raise PhotoError(f"{path} cannot be read: {error.strerror}.") from error
-
-
-def _check_writable(path: Path) -> None:
-    folder = path.parent
-    if not folder.is_dir():
-        raise StoreError(f"There is no folder {folder} to write to.")
-    if path.is_dir():
-        raise StoreError(f"{path} is a folder; name a file.")
-    if not os.access(folder, os.W_OK):
-        raise StoreError(f"The folder {folder} cannot be written to.")
-
-
-def _write_text(path: Path, text: str) -> None:
-    _write_whole(path, lambda part: part.write_text(text))
-
-
-def _write_whole(path: Path, write: Callable[[Path], object]) -> None:
-    """Write a file completely or not at all. write is given a path beside it to write to."""
-    from flinz.store.whole import whole_file
-
-    _check_writable(path)
-    with whole_file(path) as part:
-        write(part)
+        write_text(as_json, json.dumps(rows, indent=2))
 
 
 def _demo_folder() -> Path:

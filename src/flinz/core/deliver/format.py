@@ -48,6 +48,10 @@ class Format:
     # Writes a file to a path; a failure may leave a part of it there. Raises DocumentError if it
     # would be too large, Stopped if the delivery's stop() turns true, OSError.
     write: Callable[[Path, Delivery, Any], None]
+    # What it does beside holding the sheet: "separations"; "" for nothing.
+    way: str = ""
+    # Writes a sheet that is vectors already, with its title; None where it holds pixels.
+    write_artwork: Callable[[Path, Any, str], None] | None = None
 
     @property
     def name(self) -> str:

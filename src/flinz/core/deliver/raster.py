@@ -25,6 +25,8 @@ BAND_PIXELS = 7_000_000
 BAND_MEMORY_BYTES = 120_000_000
 # How many times finer a small view of a 1-bit picture is drawn before it is averaged.
 SHOWN_FINER = 2
+# A file of vectors is looked at as if it were printed so finely.
+LOOKED_AT_DPI = 300
 
 
 class Greys(StrEnum):
@@ -55,6 +57,11 @@ def picture_frame(photo: Photo, sheet: Sheet, wish: PictureWish) -> Frame:
             f"{MAX_PIXELS / 1e6:.0f} million. Choose fewer dots an inch or a smaller sheet."
         )
     return frame
+
+
+def vector_frame(photo: Photo, sheet: Sheet, wish: Wish) -> Frame:
+    """The size at which a file without pixels is looked at."""
+    return picture_frame(photo, sheet, PictureWish(dpi=LOOKED_AT_DPI))
 
 
 def picture(

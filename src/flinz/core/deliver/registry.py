@@ -34,11 +34,14 @@ def format_of(wish: Wish) -> Format:
     return FORMATS[wish.format]  # type: ignore[attr-defined]
 
 
-def format_of_file(name: str) -> Format:
-    """The format of a file by the end of its name. Raises DocumentError with those there are."""
+def format_of_file(name: str, way: str = "") -> Format:
+    """The format of a file by the end of its name, and by the way it is to leave where that is a
+    way of its own ("separations"). Raises DocumentError with those there are.
+    """
     suffix = name.rpartition(".")[2].lower() if "." in name else ""
-    for each in FORMATS.values():
+    fitting = [each for each in FORMATS.values() if each.way == way]
+    for each in fitting:
         if suffix in each.suffixes:
             return each
-    known = ", ".join(f".{suffix}" for each in FORMATS.values() for suffix in each.suffixes)
+    known = ", ".join(f".{suffix}" for each in fitting for suffix in each.suffixes)
     raise DocumentError(f"{name!r} does not end in a format Flinz writes: {known}.")

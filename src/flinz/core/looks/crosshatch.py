@@ -248,6 +248,7 @@ LOOK = Look(
     lays_itself=True,
     sized_by="spacing",
     draws_marks=True,
+    beside=lambda settings: _outline(settings) if settings.outlines else None,
     suits=Suits(parted=(0.6, 0.4), fine=(0.4, 0.6), led=(0.5, 0.3), spread=(0.8, 0.6)),
     pitch=lambda settings: settings.spacing,
     gaussians=100,

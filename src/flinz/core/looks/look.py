@@ -70,6 +70,9 @@ class Look:
     predicted: Callable[[Any, Desk], int] | None = None
     # Whether they are remembered, so that to draw them places none.
     are_placed: Callable[[Any, Desk], bool] = lambda settings, desk: False
+    # Whether its marks are all that it draws; and another look's dials for what it draws beside.
+    is_marks_alone: Callable[[Any], bool] = lambda settings: True
+    beside: Callable[[Any], LookSettings | None] = lambda settings: None
     # The dial, in mm, that decides how many there are; "" where they are not asked for by number.
     sized_by: str = ""
     # Whether draw places them, so that to count them costs nothing.

@@ -284,6 +284,7 @@ LOOK = Look(
     lays_itself=True,
     sized_by="line_gap",
     draws_marks=True,
+    is_marks_alone=lambda settings: not settings.chalk,
     suits=Suits(parted=(0.7, 0.6), fine=(0.4, 0.5), led=(0.3, 0.3), spread=(0.8, 0.5)),
     gaussians=100,
     pitch=lambda settings: settings.line_gap,

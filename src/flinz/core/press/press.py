@@ -18,6 +18,7 @@ from flinz.core.planes.photo import Photo
 from flinz.core.planes.threads import threads_for
 from flinz.core.press.developing import Picture
 from flinz.core.press.figures import Figures, ink_share, plate_shares
+from flinz.core.press.impressions import Impression
 from flinz.core.press.parts import PHOTO, needed, needed_for, needed_for_cutout
 from flinz.core.press.proofing import WHOLE_SHEET, Proofing, Subject
 from flinz.core.press.results import NOTHING, Results, Stock
@@ -128,6 +129,25 @@ class Press:
         self.gate(needed(plate))
         proofing = Proofing(self.results, photo, sheet, exact, stop=stop).for_plate(plate)
         return proofing.inked(plate, frame)
+
+    def impression(
+        self, photo: Photo, sheet: Sheet, plate: Plate, frame: Frame, *, stop: Stop = never
+    ) -> Impression:
+        """What a plate leaves on the sheet in a frame, as the export draws it. Raises Stopped."""
+        self.gate(needed_for(sheet, WHOLE_SHEET))
+        proofing = Proofing(self.results, photo, sheet, exact=True, stop=stop).for_plate(plate)
+        return proofing.impression(plate, frame)
+
+    def clipping(
+        self, photo: Photo, sheet: Sheet, plate: Plate, frame: Frame, *, stop: Stop = never
+    ) -> Plane | None:
+        """The share 0..1 to which marks of a plate may print in a frame; None where all may.
+
+        Raises Stopped.
+        """
+        self.gate(needed_for(sheet, WHOLE_SHEET))
+        proofing = Proofing(self.results, photo, sheet, exact=True, stop=stop).for_plate(plate)
+        return proofing.clipping(plate, frame)
 
     def alpha(
         self, photo: Photo, sheet: Sheet, frame: Frame, *, draft: bool = False, stop: Stop = never

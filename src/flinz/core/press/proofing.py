@@ -138,6 +138,17 @@ class Proofing(Stacking):
             shares.append(self.on_paper(frame, lambda box: ink.faded_share(plate.ink, box)))
         return functools.reduce(np.multiply, shares, self.box_share(frame))
 
+    def clipping(self, plate: Plate, frame: Frame) -> Plane | None:
+        """The share 0..1 to which marks of a plate may print; None where all may. Fades that thin
+        marks out are no part of it.
+        """
+        shares = self._printing_shares(plate, frame)
+        if plate.photo.is_cut:
+            shares.append(self.part_share(plate, frame))
+        if not self.laid.fills:
+            shares.append(self.box_share(frame))
+        return functools.reduce(np.multiply, shares) if shares else None
+
     def _printing_shares(self, plate: Plate, frame: Frame) -> list[Plane]:
         """What keeps the finished ink of a plate from printing: tones, fades, the hand."""
         shares = []

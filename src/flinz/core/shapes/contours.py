@@ -23,12 +23,22 @@ def level_lines(plane: Plane, level: float) -> tuple[Plane, Plane, NDArray[np.in
     """
     if min(plane.shape) < 2:
         return np.zeros(0, np.float32), np.zeros(0, np.float32), np.zeros(1, np.int64)
-    x, y, first = _followed(plane, np.float32(level))
+    x, y, first, _ = _followed(plane, np.float32(level), False)
     return x, y, first
 
 
+def joined_lines(
+    plane: Plane, level: float
+) -> tuple[Plane, Plane, NDArray[np.int64], NDArray[np.int64]]:
+    """Level lines, where what is above the level is joined in doubt, and (N, 2) int64 the row and
+    column of the pixel on whose right side each begins, if it goes all round.
+    """
+    x, y, first, starts = _followed(plane, np.float32(level), True)
+    return x, y, first, starts
+
+
 @njit(cache=True, nogil=True)
-def _followed(plane, level) -> Any:  # type: ignore[no-untyped-def]
+def _followed(plane, level, joins) -> Any:  # type: ignore[no-untyped-def]
     height, width = plane.shape
     # Where a line crosses from a pixel to the one on its right, and to the one below.
     across = np.zeros((height, width), np.bool_)
@@ -47,33 +57,35 @@ def _followed(plane, level) -> Any:  # type: ignore[no-untyped-def]
     x = np.empty(count + count // 4 + 1, np.float32)
     y = np.empty_like(x)
     first = np.zeros(count // 2 + 2, np.int64)
+    starts = np.zeros((count // 2 + 2, 2), np.int64)
     lines, points = 0, 0
     # From the rim first: what is left after that goes all round.
     for column in range(width - 1):
         for row, side in ((0, TOP), (height - 1, BOTTOM)):
             if across[row, column]:
                 cell = min(row, height - 2)
-                points = _line(plane, level, across, down, cell, column, side, x, y, points)
+                points = _line(plane, level, joins, across, down, cell, column, side, x, y, points)
                 lines += 1
                 first[lines] = points
     for row in range(height - 1):
         for column, side in ((0, LEFT), (width - 1, RIGHT)):
             if down[row, column]:
                 cell = min(column, width - 2)
-                points = _line(plane, level, across, down, row, cell, side, x, y, points)
+                points = _line(plane, level, joins, across, down, row, cell, side, x, y, points)
                 lines += 1
                 first[lines] = points
     for row in range(height - 1):
         for column in range(width - 1):
             if across[row, column]:
-                points = _line(plane, level, across, down, row, column, TOP, x, y, points)
+                points = _line(plane, level, joins, across, down, row, column, TOP, x, y, points)
+                starts[lines] = row, column
                 lines += 1
                 first[lines] = points
-    return x[:points].copy(), y[:points].copy(), first[: lines + 1].copy()
+    return x[:points].copy(), y[:points].copy(), first[: lines + 1].copy(), starts[:lines].copy()
 
 
 @njit(cache=True)
-def _line(plane, level, across, down, row, column, side, x, y, points) -> Any:  # type: ignore[no-untyped-def]
+def _line(plane, level, joins, across, down, row, column, side, x, y, points) -> Any:  # type: ignore[no-untyped-def]
     # Into a cell by one of its sides and on from cell to cell, taking each crossing once.
     height, width = plane.shape
     begin = points
@@ -81,7 +93,7 @@ def _line(plane, level, across, down, row, column, side, x, y, points) -> Any:  
     points += 1
     started = row, column, side
     while True:
-        side = _way_out(plane, level, row, column, side)
+        side = _way_out(plane, level, joins, row, column, side)
         x[points], y[points] = _crossing(plane, level, row, column, side)
         points += 1
         _take(across, down, row, column, side)
@@ -109,7 +121,7 @@ def _take(across, down, row, column, side) -> None:  # type: ignore[no-untyped-d
 
 
 @njit(cache=True)
-def _way_out(plane, level, row, column, side) -> Any:  # type: ignore[no-untyped-def]
+def _way_out(plane, level, joins, row, column, side) -> Any:  # type: ignore[no-untyped-def]
     top_left, top_right = plane[row, column] >= level, plane[row, column + 1] >= level
     low_left, low_right = plane[row + 1, column] >= level, plane[row + 1, column + 1] >= level
     if top_left == low_right and top_right == low_left and top_left != top_right:
@@ -120,7 +132,7 @@ def _way_out(plane, level, row, column, side) -> Any:  # type: ignore[no-untyped
             + plane[row + 1, column + 1]
         )
         # Either the corners at top right and low left are cut off, or the two others.
-        if (middle >= np.float32(4.0) * level) == top_left:
+        if (joins or middle >= np.float32(4.0) * level) == top_left:
             return side + 1 if side % 2 == 0 else side - 1
         return 3 - side
     if side != TOP and top_left != top_right:

@@ -303,10 +303,10 @@ def printed(
     source = ink if under.ndim == 3 else ink[0]
     opacity = np.float32(settings.opacity)
     if settings.colouring == Colouring.TWO_COLOUR:
-        source = _by_tone(cover, settings.by_tone)
+        source = ladder_colours(cover, settings.by_tone)
         share = np.ones_like(cover) if where is None else where
     elif settings.colouring == Colouring.PHOTO and photo is not None:
-        source = _saturated(photo, settings.saturation)
+        source = saturated(photo, settings.saturation)
     alpha = (share * opacity)[wide]
     sheet = under
     for _ in range(round(settings.times)):
@@ -326,7 +326,7 @@ def left_by(
     return left if settings.times == 1 else np.asarray(left ** round(settings.times), np.float32)
 
 
-def _by_tone(cover: Plane, colours: NDArray[np.float32]) -> NDArray[np.float32]:
+def ladder_colours(cover: Plane, colours: NDArray[np.float32]) -> NDArray[np.float32]:
     """Colours of a ladder by how much ink there is; (H, W, 3)."""
     if len(colours) == 2:
         return np.asarray(colours[0] + (colours[1] - colours[0]) * cover[..., None], np.float32)
@@ -335,7 +335,8 @@ def _by_tone(cover: Plane, colours: NDArray[np.float32]) -> NDArray[np.float32]:
     return np.stack(mixed, -1).astype(np.float32)
 
 
-def _saturated(photo: NDArray[np.float32], amount: float) -> NDArray[np.float32]:
+def saturated(photo: NDArray[np.float32], amount: float) -> NDArray[np.float32]:
+    """The photo's colours, (..., 3), weaker or stronger; 1 leaves them."""
     if amount == 1:
         return photo
     grey = luminance_grey(photo)[..., None]

@@ -1,0 +1,175 @@
+"""Vectors onto a PDF's page: paths in spot colours, each ink by its name."""
+
+import io
+import re
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from PIL import Image
+from reportlab.lib.utils import ImageReader
+from reportlab.pdfbase import pdfdoc
+from reportlab.pdfgen.canvas import Canvas
+
+from flinz.core.deliver.artwork import Artwork, Colour, Layer
+from flinz.core.deliver.primitives import Filled, Lines, Picture, Primitive, is_line, of_items
+from flinz.core.stages.blend import Blend
+
+POINTS_A_MM = 72 / 25.4
+# Length of the line that is a round dot, mm.
+DOT_MM = 0.001
+
+
+@dataclass
+class Painter:
+    """Draws artwork on the pages of a canvas, in mm from the top left corner of a sheet."""
+
+    canvas: Canvas
+    # Names of separations by what they look like.
+    _named: dict[tuple[str, Colour], str] = field(default_factory=dict)
+    _groups: int = 0
+
+    def page_of(self, width_mm: float, height_mm: float) -> None:
+        """Lay mm, y downwards, over a page of that size; undone when the state is restored."""
+        self.canvas.translate(0, height_mm * POINTS_A_MM)
+        self.canvas.scale(POINTS_A_MM, -POINTS_A_MM)
+
+    def artwork(self, artwork: Artwork) -> None:
+        """Paper and plates."""
+        if artwork.paper is not None:
+            self.canvas.setFillColorRGB(*artwork.paper)
+            self.canvas.rect(0, 0, artwork.width, artwork.height, stroke=0, fill=1)
+        for layer in artwork.layers:
+            self.layer(layer, artwork)
+
+    def layer(self, layer: Layer, artwork: Artwork) -> None:
+        """One plate, each of its inks a separation of its name; what overlaps prints once."""
+        canvas = self.canvas
+        self._groups += 1
+        name = f"plate{self._groups}"
+        canvas.beginForm(name, 0, 0, artwork.width, artwork.height)
+        for item, primitive in of_items(layer.items):
+            canvas.saveState()
+            if item.clip is not None:
+                self._path(item.clip.curves, item.clip.first)
+                self._code("W n")
+            self._ink(layer, item.colour)
+            self._primitive(primitive, artwork)
+            canvas.restoreState()
+        self._end_group()
+        canvas.saveState()
+        canvas.setBlendMode(_mode(layer.blend))
+        canvas.setFillAlpha(layer.opacity)
+        canvas.doForm(name)
+        canvas.restoreState()
+
+    def _end_group(self) -> None:
+        """Close a form as a group: its parts meet each other first, then what is beneath."""
+        canvas: Any = self.canvas
+        stream = pdfdoc.PDFStream()
+        resources: Any = pdfdoc.PDFResourceDictionary()
+        stream.content = "\n".join([canvas._preamble, *canvas._code])
+        group = {"S": pdfdoc.PDFName("Transparency"), "I": "true"}
+        stream.dictionary["Group"] = pdfdoc.PDFDictionary(group)
+        resources.allProcs()
+        resources.setColorSpace(canvas._colorsUsed)
+        if canvas._formsinuse:
+            resources.XObject = canvas._doc.xobjDict(canvas._formsinuse)
+        canvas.endForm(Contents=stream, Resources=resources)
+
+    def _code(self, *words: str) -> None:
+        canvas: Any = self.canvas
+        canvas._code.extend(words)
+
+    def _ink(self, layer: Layer, colour: Colour) -> None:
+        name = self._separation(layer.name, colour)
+        self._code(f"/{name} cs 1 scn /{name} CS 1 SCN")
+
+    def _separation(self, name: str, colour: Colour) -> str:
+        """A spot colour with its look on screen, as a resource of the page."""
+        canvas: Any = self.canvas
+        key = name, colour
+        if key not in self._named:
+            taken = sum(1 for other, _ in self._named if other == name)
+            spoken = f"{name} {taken + 1}" if taken else name
+            tint = pdfdoc.PDFDictionary(
+                {
+                    "FunctionType": 2,
+                    "Domain": pdfdoc.PDFArray([0, 1]),
+                    "C0": pdfdoc.PDFArray([1, 1, 1]),
+                    "C1": pdfdoc.PDFArray([round(value, 4) for value in colour]),
+                    "N": 1,
+                }
+            )
+            space = pdfdoc.PDFArray(
+                [
+                    pdfdoc.PDFName("Separation"),
+                    pdfdoc.PDFName(spoken),
+                    pdfdoc.PDFName("DeviceRGB"),
+                    tint,
+                ]
+            )
+            resource = f"Ink{len(self._named) + 1}"
+            canvas._doc.Reference(space, resource)
+            self._named[key] = resource
+        resource = self._named[key]
+        canvas._colorsUsed[resource] = resource
+        return resource
+
+    def _primitive(self, primitive: Primitive, artwork: Artwork) -> None:
+        if isinstance(primitive, Filled):
+            self._path(primitive.curves, primitive.first)
+            self._code("f")
+        elif isinstance(primitive, Lines):
+            self._code(f"{primitive.width:.3f} w 1 J 1 j")
+            self._lines(primitive)
+            self._code("S")
+        elif isinstance(primitive, Picture):
+            self._picture(primitive, artwork)
+
+    def _path(self, curves: Any, first: Any) -> None:
+        straight = is_line(curves).tolist()
+        points = np.round(curves, 3).tolist()
+        for low, high in zip(first[:-1].tolist(), first[1:].tolist(), strict=True):
+            words = [f"{points[low][0]:g} {points[low][1]:g} m"]
+            for k in range(low, high):
+                _, _, *rest = points[k]
+                if not straight[k]:
+                    words.append(" ".join(f"{value:g}" for value in rest) + " c")
+                elif k < high - 1:
+                    words.append(f"{rest[4]:g} {rest[5]:g} l")
+            self._code(" ".join([*words, "h"]))
+
+    def _lines(self, lines: Lines) -> None:
+        points = lines.points.round(3).tolist()
+        for low, high in zip(lines.first[:-1].tolist(), lines.first[1:].tolist(), strict=True):
+            x, y = points[low]
+            # Some readers draw a line of no length longer than it is.
+            rest = points[low + 1 : high] or [(x + DOT_MM, y)]
+            words = [f"{x:g} {y:g} m", *(f"{x:.7g} {y:g} l" for x, y in rest)]
+            self._code(" ".join(words))
+
+    def _picture(self, picture: Picture, artwork: Artwork) -> None:
+        stream = io.BytesIO()
+        Image.fromarray(picture.pixels).save(stream, "PNG")
+        canvas = self.canvas
+        canvas.saveState()
+        # Pictures stand upright where y runs up.
+        canvas.translate(0, artwork.height)
+        canvas.scale(1, -1)
+        image = ImageReader(io.BytesIO(stream.getvalue()))
+        canvas.drawImage(image, 0, 0, artwork.width, artwork.height, mask="auto")
+        canvas.restoreState()
+
+
+def new_canvas(path: str, width_mm: float, height_mm: float, title: str) -> Canvas:
+    """A canvas for a file, without clock or chance in it."""
+    size = width_mm * POINTS_A_MM, height_mm * POINTS_A_MM
+    canvas = Canvas(path, pagesize=size, invariant=1, pageCompression=1, initialFontSize=8)
+    canvas.setTitle(title)
+    canvas.setCreator("Flinz")
+    return canvas
+
+
+def _mode(blend: Blend) -> str:
+    return re.sub(r"(?:^|-)([a-z])", lambda found: found[1].upper(), blend.value)

@@ -1,0 +1,141 @@
+"""What vector files are made of: filled outlines, lines of one width, pictures."""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flinz.core.deliver.artwork import Content, Greys, Item
+from flinz.core.marks.masked import some_dots, some_strokes
+from flinz.core.marks.outlines import (
+    WORN,
+    WORN_AREA,
+    dot_rings,
+    of_one_width,
+    plainer,
+    polygons,
+    stroke_rings,
+)
+from flinz.core.marks.vectors import Dots, Shape, Strokes
+from flinz.core.trace.tracing import Tracing
+
+# Widths are told in steps of this, so that many marks share one, mm.
+WIDTH_STEP = 0.005
+# How far a line may be from the one it stands for, mm.
+WITHIN_MM = 0.008
+# A worn dot whose outline leaves its circle by less is a circle of the same area, mm.
+WORN_MM = 0.03
+# Of filled marks so many are said at once.
+AT_ONCE = 2000
+
+
+@dataclass(frozen=True, eq=False)
+class Filled:
+    """Closed outlines filled by the nonzero rule: curves (S, 8) mm, and where rings begin."""
+
+    curves: NDArray[np.float64]
+    first: NDArray[np.int64]
+
+
+@dataclass(frozen=True, eq=False)
+class Lines:
+    """Lines of one width, mm, round at ends and turns: points (P, 2), and where each begins. A
+    line of one point is a round dot.
+    """
+
+    width: float
+    points: NDArray[np.float64]
+    first: NDArray[np.int64]
+
+
+@dataclass(frozen=True, eq=False)
+class Picture:
+    """A picture of the whole sheet: (H, W, 4) uint8."""
+
+    pixels: NDArray[np.uint8]
+
+
+Primitive = Filled | Lines | Picture
+
+
+def primitives(content: Content) -> Iterator[Primitive]:
+    """What says a content, in few large lots; marks by their sizes, small ones first."""
+    if isinstance(content, Tracing):
+        if len(content):
+            yield Filled(content.curves, content.first)
+    elif isinstance(content, Dots):
+        yield from _dots(content)
+        if len(content.necks):
+            # Their ends lie within dots.
+            yield from _strokes(content.necks, round_ends=False)
+    elif isinstance(content, Strokes):
+        yield from _strokes(content)
+    elif isinstance(content, Greys):
+        yield Picture(content.pixels)
+
+
+def of_items(items: list[Item]) -> Iterator[tuple[Item, Primitive]]:
+    """All that items come to, in order."""
+    for item in items:
+        for primitive in primitives(item.content):
+            yield item, primitive
+
+
+def is_line(curves: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """(S,) which curves are straight."""
+    begin, end = curves[:, :2], curves[:, 6:]
+    third = (end - begin) / 3
+    off = np.abs(curves[:, 2:6] - np.hstack([begin + third, end - third]))
+    return np.asarray(off.max(1, initial=0) < 1e-9, np.bool_)
+
+
+def _stepped(widths: NDArray[np.float32]) -> NDArray[np.int64]:
+    steps: NDArray[np.int64] = np.maximum(np.rint(widths / WIDTH_STEP), 1).astype(np.int64)
+    return steps
+
+
+def _dots(dots: Dots) -> Iterator[Primitive]:
+    if dots.shape == Shape.ROUND:
+        is_circle = dots.radius * (dots.blob * WORN) <= WORN_MM
+        round_dots, dots = some_dots(dots, is_circle), some_dots(dots, ~is_circle)
+        # Bulges add to the area of their circle.
+        grown = math.sqrt(1 + dots.blob**2 * WORN_AREA)
+        yield from _circles(replace(round_dots, radius=round_dots.radius * np.float32(grown)))
+    if len(dots):
+        (curves, first), _ = dot_rings(dots)
+        yield from _in_lots(curves, first)
+
+
+def _circles(dots: Dots) -> Iterator[Lines]:
+    if len(dots):
+        steps = _stepped(2 * dots.radius)
+        for step in np.unique(steps):
+            which = steps == step
+            points = np.column_stack([dots.x[which], dots.y[which]]).astype(np.float64)
+            yield Lines(step * WIDTH_STEP, points, np.arange(len(points) + 1, dtype=np.int64))
+
+
+def _strokes(strokes: Strokes, round_ends: bool = True) -> Iterator[Primitive]:
+    strokes = plainer(strokes, WITHIN_MM)
+    strokes = some_strokes(strokes, strokes.points > 0)
+    if not len(strokes):
+        return
+    even = of_one_width(strokes) & round_ends
+    lines = some_strokes(strokes, even)
+    steps = _stepped(lines.width[lines.first[:-1] + lines.points // 2])
+    for step in np.unique(steps):
+        some = some_strokes(lines, steps == step)
+        points = np.column_stack([some.x, some.y]).astype(np.float64)
+        yield Lines(step * WIDTH_STEP, points, some.first)
+    swelling = some_strokes(strokes, ~even)
+    if len(swelling):
+        corners, first = stroke_rings(swelling, round_ends)
+        yield from _in_lots(polygons(corners, first), first)
+
+
+def _in_lots(curves: NDArray[np.float64], first: NDArray[np.int64]) -> Iterator[Filled]:
+    for low in range(0, len(first) - 1, AT_ONCE):
+        bounds = first[low : low + AT_ONCE + 1]
+        yield Filled(curves[bounds[0] : bounds[-1]], bounds - bounds[0])

@@ -1,0 +1,1 @@
+"""Plates to shapes: contours, corners, curves."""

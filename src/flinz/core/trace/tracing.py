@@ -1,0 +1,177 @@
+"""A tracing: pieces of ink as closed outlines of curves and lines, in millimetres."""
+
+import itertools
+from dataclasses import dataclass, replace
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from pydantic import Field
+
+from flinz.core.dial import Settings
+from flinz.core.planes.filters import Plane
+from flinz.core.scale import Frame, Lay
+from flinz.core.trace.contours import Contours, contours_of
+from flinz.core.trace.corners import with_corners
+from flinz.core.trace.crossings import crossing
+from flinz.core.trace.curves import Fitting
+
+# How fine a sheet is traced: at this scale, coarser where that has too many pixels.
+TRACED_PX_PER_MM, TRACED_PIXELS = 24.0, 40_000_000
+# Pieces that a curve is looked at in, where outlines are tested for crossings.
+LOOKED_AT = 6
+# Squares in which outlines are compared, pixels.
+SQUARE_PX = 6.0
+# Where outlines would cross they are drawn so many times closer, and again, up to the points.
+CLOSER = (2.5, 6.0, np.inf)
+
+
+class TraceWish(Settings):
+    """How closely outlines are followed, and what is too small for a shape."""
+
+    closeness: float = Field(0.04, ge=0.005, le=2.0, allow_inf_nan=False)
+    corners: float = Field(40.0, ge=5.0, le=170.0, allow_inf_nan=False)
+    specks: float = Field(0.0, ge=0.0, le=100.0, allow_inf_nan=False)
+    pinholes: float = Field(0.0, ge=0.0, le=100.0, allow_inf_nan=False)
+
+
+@dataclass(frozen=True, eq=False)
+class Tracing:
+    """Shapes, one after the other; all in mm from the sheet's top left corner.
+
+    curves: (S, 8) float64: begin, two handles, end; the handles of a line lie on its thirds. first:
+    (R + 1,) int64, where the curves of each ring begin. shape: (R,) int64, which shape a ring
+    bounds, in order; the first ring of a shape goes round it, others round its holes, the other
+    way. far: (S,) mm, how far the drawing's outline lies from each curve.
+    """
+
+    curves: NDArray[np.float64]
+    first: NDArray[np.int64]
+    shape: NDArray[np.int64]
+    far: NDArray[np.float64]
+
+    def __len__(self) -> int:
+        return int(self.shape[-1]) + 1 if len(self.shape) else 0
+
+    @property
+    def is_line(self) -> NDArray[np.bool_]:
+        """(S,) which curves are straight lines."""
+        begin, end = self.curves[:, :2], self.curves[:, 6:]
+        third = (end - begin) / 3
+        off = np.abs(self.curves[:, 2:6] - np.hstack([begin + third, end - third]))
+        return np.asarray(off.max(1, initial=0) < 1e-9, np.bool_)
+
+    @property
+    def outline_mm(self) -> float:
+        """Length of all outlines."""
+        steps = np.diff(points_of(self.curves, 16), axis=1)
+        return float(np.hypot(steps[..., 0], steps[..., 1]).sum())
+
+    @property
+    def largest_distance_mm(self) -> float:
+        """How far the drawing's outline is from a curve at most."""
+        return float(self.far.max(initial=0))
+
+    @property
+    def rings_of_shapes(self) -> NDArray[np.int64]:
+        """(N + 1,) where the rings of each shape begin."""
+        bounds: NDArray[np.int64] = np.searchsorted(self.shape, np.arange(len(self) + 1))
+        return bounds
+
+    def laid(self, lay: Lay) -> "Tracing":
+        """The shapes of a box where they lie on the paper."""
+        way = lay.to_paper
+        curves = self.curves.reshape(-1, 4, 2) @ way[:, :2].T + way[:, 2]
+        return replace(self, curves=curves.reshape(-1, 8), far=self.far * lay.scale)
+
+    def polygons(self, pieces: int = LOOKED_AT) -> list[shapely.Polygon]:
+        """Each shape as a polygon, its curves in so many pieces."""
+        rings = flattened(self, pieces)
+        bounds = self.rings_of_shapes
+        return [
+            shapely.Polygon(rings[low], rings[low + 1 : high])
+            for low, high in itertools.pairwise(bounds)
+        ]
+
+
+def points_of(curves: NDArray[np.float64], pieces: int) -> NDArray[np.float64]:
+    """Points along curves, (S, pieces + 1, 2)."""
+    u = np.linspace(0, 1, pieces + 1)[None, :, None]
+    v = 1 - u
+    one, two, three, four = (curves[:, None, k : k + 2] for k in (0, 2, 4, 6))
+    return np.asarray(
+        v**3 * one + 3 * v * v * u * two + 3 * v * u * u * three + u**3 * four, np.float64
+    )
+
+
+def flattened(tracing: Tracing, pieces: int) -> list[NDArray[np.float64]]:
+    """The rings as corners of polygons, (N, 2) each; lines stay one piece."""
+    points = points_of(tracing.curves, pieces)[:, :-1]
+    keep = np.ones(points.shape[:2], np.bool_)
+    keep[tracing.is_line, 1:] = False
+    ends = np.concatenate([[0], np.cumsum(keep.sum(1))])
+    flat = points[keep]
+    return [flat[ends[low] : ends[high]] for low, high in itertools.pairwise(tracing.first)]
+
+
+def traced_px_per_mm(width_mm: float, height_mm: float) -> float:
+    """Pixels a mm at which a sheet is traced."""
+    most = (TRACED_PIXELS / (width_mm * height_mm)) ** 0.5
+    return float(min(TRACED_PX_PER_MM, most))
+
+
+def traced(cover: Plane, frame: Frame, wish: TraceWish, level: float = 0.5) -> Tracing:
+    """The shapes of a drawing.
+
+    cover: (H, W) float32 ink 0..1 in a frame. Outlines lie at half coverage, or at another level,
+    no farther from it than about the closeness; none crosses itself or its holes.
+    """
+    specks, pinholes = frame.area_px(wish.specks), frame.area_px(wish.pinholes)
+    contours = contours_of(cover, specks, pinholes, level)
+    found = _fitted(contours, frame.px(wish.closeness), wish.corners)
+    moved = found.curves + np.tile([frame.left, frame.top], 4)
+    return replace(found, curves=moved / frame.px_per_mm, far=found.far / frame.px_per_mm)
+
+
+def _fitted(contours: Contours, closeness_px: float, corners: float) -> Tracing:
+    """Shapes of contours, in pixels. Where outlines would cross, they are drawn closer and closer
+    to the contours, which cross nowhere, and at last from point to point of these.
+    """
+    shape = np.unique(contours.piece, return_inverse=True)[1].astype(np.int64)
+    strictness = np.ones(len(contours.x))
+    cornered, is_corner = with_corners(contours, corners, closeness_px)
+    fitting = Fitting(cornered, is_corner, closeness_px)
+    fitting.fit(strictness)
+    for times in CLOSER:
+        curves = fitting.curves()
+        crossed = np.flatnonzero(_crossed(curves.points))
+        if not len(crossed):
+            break
+        near = np.concatenate([_between(contours, *curves.span[each]) for each in crossed])
+        strictness[near] = times
+        if np.isinf(times):
+            cornered.x[near], cornered.y[near] = contours.x[near], contours.y[near]
+        fitting.fit(strictness, near)
+    curves = fitting.curves()
+    return Tracing(curves.points, curves.first, shape, curves.far)
+
+
+def _crossed(curves: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """(S,) which curves cross another one, or themselves."""
+    points = points_of(curves, LOOKED_AT)
+    low = points.reshape(-1, 2).min(0) if len(points) else 0.0
+    begin, end = (points - low)[:, :-1].reshape(-1, 2), (points - low)[:, 1:].reshape(-1, 2)
+    crossed = crossing(begin, end, SQUARE_PX).reshape(-1, LOOKED_AT)
+    return np.asarray(crossed.any(1))
+
+
+def _between(contours: Contours, begin: int, end: int) -> NDArray[np.int64]:
+    """The points of a contour from one to another, which may lie beyond its first one."""
+    if end > begin:
+        return np.arange(begin, end + 1)
+    ring = int(np.searchsorted(contours.first, begin, side="right")) - 1
+    head, tail = (
+        np.arange(begin, contours.first[ring + 1]),
+        np.arange(contours.first[ring], end + 1),
+    )
+    return np.concatenate([head, tail])

@@ -19,7 +19,7 @@ from flinz.core.press.press import Press
 from flinz.core.press.stopping import check
 from flinz.core.scale import Frame, Lay
 from flinz.core.stages.blend import Blend
-from flinz.core.stages.ink import Colouring, Ink, ladder_colours, rgb_of, saturated
+from flinz.core.stages.ink import Colouring, Ink, laid_by, rgb_of
 from flinz.core.trace.silhouette import silhouette
 from flinz.core.trace.tracing import TraceWish, Tracing, traced, traced_px_per_mm
 
@@ -78,11 +78,14 @@ Content = Tracing | Dots | Strokes | Greys
 
 @dataclass(frozen=True, eq=False)
 class Item:
-    """One lot of shapes or marks in one colour. clip: what it is cut by, if by anything."""
+    """One lot of shapes or marks in one colour. clip: what it is cut by, if by anything. strength:
+    0..1, how much ink there is.
+    """
 
     content: Content
     colour: Colour = (0.0, 0.0, 0.0)
     clip: Tracing | None = None
+    strength: float = 1.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -272,8 +275,9 @@ class _Maker:
             everywhere = np.ones_like(cover) if impression.where is None else impression.where
             items.append(Item(traced(everywhere, frame, self._wish.trace), lights))
         for level, strength in levels:
-            mixed = tuple(1 - (1 - value) * strength for value in colour)
-            items.append(Item(traced(cover, frame, self._wish.trace, level), mixed))  # type: ignore[arg-type]
+            red, green, blue = (1 - (1 - value) * strength for value in colour)
+            shapes = traced(cover, frame, self._wish.trace, level)
+            items.append(Item(shapes, (red, green, blue), strength=strength))
         return items
 
     def _picture(self, impression: Impression) -> Item:
@@ -345,16 +349,12 @@ def _greys(impression: Impression, step: int) -> NDArray[np.uint8]:
     """A plate's own colours and how much of it covers, (H, W, 4), step pixels as one."""
     height, width = (max(1, round(side / step)) for side in impression.cover.shape)
     ink = impression.ink
-    share = impression.cover if impression.where is None else _where(impression)
-    if ink.colouring == Colouring.TWO_COLOUR:
-        laid = ladder_colours(impression.cover, ink.by_tone)
-        share = np.ones_like(share) if impression.where is None else impression.where
-    elif ink.colouring == Colouring.PHOTO and impression.photo is not None:
-        laid = saturated(impression.photo, ink.saturation)
-    else:
-        laid = np.broadcast_to(np.array(printed_colour(ink)[0], np.float32), (*share.shape, 3))
-    small = averaged(np.dstack([laid * share[..., None], share]), width, height)
+    laid, share = laid_by(impression.cover, ink, impression.where, impression.photo)
+    if ink.colouring == Colouring.SINGLE:
+        # What it lets through is part of its colour, or of the layer.
+        laid = np.broadcast_to(np.array(printed_colour(ink)[0], np.float32), laid.shape)
+    share = share / max(ink.opacity, 1e-6)
+    small = averaged(np.dstack([laid * share, share]), width, height)
     alpha = small[..., 3:]
-    colours = small[..., :3] / np.maximum(alpha, 1e-4)
-    both = np.dstack([np.where(alpha > 0, colours, 0), alpha])
+    both = np.dstack([small[..., :3] / np.maximum(alpha, 1e-4), alpha])
     return np.asarray(np.rint(np.clip(both, 0, 1) * 255), np.uint8)

@@ -4,7 +4,7 @@ from pathlib import Path
 from typing import Literal
 
 from flinz.core.deliver.format import Delivery, Format
-from flinz.core.deliver.raster import PictureWish, picture, picture_frame
+from flinz.core.deliver.raster import PictureWish, picture, picture_frame, profile_for
 from flinz.core.scale import dpi_of
 
 
@@ -20,7 +20,9 @@ def write(path: Path, delivery: Delivery, wish: JpegWish) -> None:
     image = image.convert("L") if image.mode == "1" else image
     # A JPEG holds whole dots an inch.
     dpi = round(dpi_of(frame.px_per_mm))
-    image.save(path, "JPEG", quality=95, subsampling=0, dpi=(dpi, dpi))
+    image.save(
+        path, "JPEG", quality=95, subsampling=0, dpi=(dpi, dpi), icc_profile=profile_for(image)
+    )
 
 
 FORMAT = Format(

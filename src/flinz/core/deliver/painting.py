@@ -56,14 +56,14 @@ class Painter:
             self._ink(layer, item.colour)
             self._primitive(primitive, artwork)
             canvas.restoreState()
-        self._end_group()
+        self.end_form()
         canvas.saveState()
         canvas.setBlendMode(_mode(layer.blend))
         canvas.setFillAlpha(layer.opacity)
         canvas.doForm(name)
         canvas.restoreState()
 
-    def _end_group(self) -> None:
+    def end_form(self) -> None:
         """Close a form as a group: its parts meet each other first, then what is beneath."""
         canvas: Any = self.canvas
         stream = pdfdoc.PDFStream()

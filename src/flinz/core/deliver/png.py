@@ -4,11 +4,11 @@ from pathlib import Path
 from typing import Literal
 
 from flinz.core.deliver.format import Delivery, Format
-from flinz.core.deliver.raster import PictureWish, picture, picture_frame
+from flinz.core.deliver.raster import ClearWish, picture, picture_frame, profile_for
 from flinz.core.scale import dpi_of
 
 
-class PngWish(PictureWish):
+class PngWish(ClearWish):
     """What PNG is wanted."""
 
     format: Literal["png"] = "png"
@@ -18,7 +18,7 @@ def write(path: Path, delivery: Delivery, wish: PngWish) -> None:
     """Write a PNG with its resolution."""
     image, frame = picture(delivery, wish)
     dpi = dpi_of(frame.px_per_mm)
-    image.save(path, "PNG", dpi=(dpi, dpi), compress_level=4)
+    image.save(path, "PNG", dpi=(dpi, dpi), icc_profile=profile_for(image), compress_level=4)
 
 
 FORMAT = Format(

@@ -2,13 +2,14 @@
 
 import itertools
 import math
+from collections.abc import Callable
 from dataclasses import replace
 from enum import StrEnum
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image
+from PIL import Image, ImageCms
 from pydantic import Field
 
 from flinz.core.deliver.format import Delivery, Wish
@@ -17,9 +18,12 @@ from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import sheet_mm, whole
 from flinz.core.press.impressions import is_grey_sheet
 from flinz.core.press.press import Press
+from flinz.core.press.stopping import check
 from flinz.core.scale import Frame, px_for_dpi
 from flinz.errors import DocumentError
 
+# What colours mean: written into every file of pixels.
+SRGB = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
 MAX_PIXELS = 150_000_000
 BAND_PIXELS = 7_000_000
 BAND_MEMORY_BYTES = 120_000_000
@@ -45,6 +49,12 @@ class PictureWish(Wish):
     dpi: float | None = Field(None, ge=10, le=4800, allow_inf_nan=False)
 
 
+class ClearWish(PictureWish):
+    """What picture is wanted of a format whose pixels may let through. transparent: ink alone."""
+
+    transparent: bool = False
+
+
 def picture_frame(photo: Photo, sheet: Sheet, wish: PictureWish) -> Frame:
     """The size in pixels of a wanted picture. Raises DocumentError if it is too large."""
     edge = wish.long_edge_px
@@ -67,13 +77,25 @@ def vector_frame(photo: Photo, sheet: Sheet, wish: Wish) -> Frame:
 def picture(
     delivery: Delivery, wish: PictureWish, *, band_px: int = BAND_PIXELS
 ) -> tuple[Image.Image, Frame]:
-    """The picture and its frame: of mode "1", "L" or "RGB", as the wish says.
+    """The picture and its frame: of mode "1", "L", "RGB" or "RGBA", as the wish says.
 
     Sheets of more than band_px pixels are drawn in bands, so memory stays bounded. Raises
     DocumentError if it would be too large, Stopped if the delivery is to stop.
     """
     frame = picture_frame(delivery.photo, delivery.sheet, wish)
-    image = Image.fromarray(_in_bands(delivery, frame, wish, band_px))
+    if isinstance(wish, ClearWish) and wish.transparent:
+
+        def clear(press: Press, band: Frame) -> NDArray[np.uint8]:
+            return eight_bits(press.clear(delivery.photo, delivery.sheet, band, stop=delivery.stop))
+
+        return Image.fromarray(in_bands(delivery, frame, clear, band_px)), frame
+    printed = delivery.printed
+
+    def drawn(press: Press, band: Frame) -> NDArray[np.uint8]:
+        picture = press.proof(delivery.photo, printed, band, stop=delivery.stop)
+        return _bytes_of(picture, wish)
+
+    image = Image.fromarray(in_bands(delivery, frame, drawn, band_px))
     if wish.depth == "1-bit":
         image = _one_bit(image, wish.greys)
     elif wish.depth == "colour":
@@ -108,9 +130,13 @@ def natural_depth(sheet: Sheet) -> Literal["grey", "colour"]:
     return "grey" if is_grey_sheet(sheet.paper, inks) else "colour"
 
 
-def _in_bands(
-    delivery: Delivery, frame: Frame, wish: PictureWish, band_px: int
+def in_bands(
+    delivery: Delivery,
+    frame: Frame,
+    draw: Callable[[Press, Frame], NDArray[np.uint8]],
+    band_px: int = BAND_PIXELS,
 ) -> NDArray[np.uint8]:
+    """What draw makes of a whole frame, (H, W) or (H, W, C) uint8, band by band."""
     bands = max(1, math.ceil(frame.width * frame.height / band_px))
     # A large export passes through once: remembering its bands would only push proofs out. Only
     # what belongs to the whole sheet is worth keeping from band to band.
@@ -120,19 +146,28 @@ def _in_bands(
     edges = [round(k * frame.height / bands) for k in range(bands + 1)]
     parts: list[NDArray[np.uint8]] = []
     for k, (top, bottom) in enumerate(itertools.pairwise(edges)):
-        band = frame.part(0, top, frame.width, bottom)
-        drawn = worker.proof(delivery.photo, delivery.printed, band, stop=delivery.stop)
-        parts.append(_bytes_of(drawn, wish))
+        check(delivery.stop)
+        parts.append(draw(worker, frame.part(0, top, frame.width, bottom)))
         delivery.progress((k + 1) / (bands + 1))
     if len({part.ndim for part in parts}) > 1:
         parts = [p if p.ndim == 3 else np.repeat(p[..., None], 3, 2) for p in parts]
     return np.concatenate(parts)
 
 
+def profile_for(image: Image.Image) -> bytes | None:
+    """The profile to write with a picture: none with greys, which the one of colours is not for."""
+    return SRGB if image.mode in ("RGB", "RGBA") else None
+
+
+def eight_bits(drawn: NDArray[np.float32]) -> NDArray[np.uint8]:
+    """Values 0..1 as bytes."""
+    return np.asarray(np.rint(np.clip(drawn, 0, 1) * 255), np.uint8)
+
+
 def _bytes_of(drawn: NDArray[np.float32], wish: PictureWish) -> NDArray[np.uint8]:
     if drawn.ndim == 3 and wish.depth in ("grey", "1-bit"):
         drawn = drawn @ np.array([0.2126, 0.7152, 0.0722], np.float32)
-    return np.asarray(np.rint(np.clip(drawn, 0, 1) * 255), np.uint8)
+    return eight_bits(drawn)
 
 
 def _one_bit(image: Image.Image, greys: Greys) -> Image.Image:

@@ -4,11 +4,11 @@ from pathlib import Path
 from typing import Literal
 
 from flinz.core.deliver.format import Delivery, Format
-from flinz.core.deliver.raster import PictureWish, picture, picture_frame
+from flinz.core.deliver.raster import ClearWish, picture, picture_frame, profile_for
 from flinz.core.scale import dpi_of
 
 
-class TiffWish(PictureWish):
+class TiffWish(ClearWish):
     """What TIFF is wanted."""
 
     format: Literal["tiff"] = "tiff"
@@ -19,7 +19,9 @@ def write(path: Path, delivery: Delivery, wish: TiffWish) -> None:
     image, frame = picture(delivery, wish)
     dpi = dpi_of(frame.px_per_mm)
     compression = "group4" if image.mode == "1" else "tiff_lzw"
-    image.save(path, "TIFF", dpi=(dpi, dpi), compression=compression)
+    image.save(
+        path, "TIFF", dpi=(dpi, dpi), icc_profile=profile_for(image), compression=compression
+    )
 
 
 FORMAT = Format(

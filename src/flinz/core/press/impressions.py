@@ -10,6 +10,7 @@ from flinz.core.planes.filters import Plane
 from flinz.core.planes.textures import Relief, lit, soaked, tops
 from flinz.core.scale import Frame
 from flinz.core.stages import ink
+from flinz.core.stages.blend import blended
 from flinz.core.stages.paper import Paper
 
 
@@ -69,6 +70,28 @@ def on_paper(
             sheet = np.asarray(sheet + hides * (paper - sheet), np.float32)
         sheet = ink.printed(sheet, each.cover, each.ink, each.where, each.photo)
     return sheet
+
+
+def on_nothing(impressions: list[Impression], height: int, width: int) -> NDArray[np.float32]:
+    """Impressions printed in their order without any paper: (H, W, 4) float32, the colours and
+    how much of each pixel they cover. The formula of W3C Compositing and Blending Level 1 over what
+    lets through.
+    """
+    laid, alpha = np.zeros((height, width, 3), np.float32), np.zeros((height, width, 1), np.float32)
+    for each in impressions:
+        if each.hides is not None:
+            left = 1 - each.hides[..., None]
+            laid, alpha = np.asarray(laid * left), np.asarray(alpha * left)
+        source, share = ink.laid_by(each.cover, each.ink, each.where, each.photo)
+        for _ in range(round(each.ink.times)):
+            under = laid / np.maximum(alpha, np.float32(1e-6))
+            met = source + alpha * (
+                blended(np.asarray(under, np.float32), source, each.ink.blend) - source
+            )
+            laid = np.asarray(share * met + (1 - share) * laid, np.float32)
+            alpha = np.asarray(share + (1 - share) * alpha, np.float32)
+    colours = laid / np.maximum(alpha, np.float32(1e-6))
+    return np.concatenate([np.clip(colours, 0, 1), alpha], -1)
 
 
 def left_by_all(impressions: list[Impression], ndim: int) -> NDArray[np.float32]:

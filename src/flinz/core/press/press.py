@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from flinz.core.document.plate import Plate, hand_of
@@ -18,7 +19,7 @@ from flinz.core.planes.photo import Photo
 from flinz.core.planes.threads import threads_for
 from flinz.core.press.developing import Picture
 from flinz.core.press.figures import Figures, ink_share, plate_shares
-from flinz.core.press.impressions import Impression
+from flinz.core.press.impressions import Impression, on_nothing
 from flinz.core.press.parts import PHOTO, needed, needed_for, needed_for_cutout
 from flinz.core.press.proofing import WHOLE_SHEET, Proofing, Subject
 from flinz.core.press.results import NOTHING, Results, Stock
@@ -129,6 +130,17 @@ class Press:
         self.gate(needed(plate))
         proofing = Proofing(self.results, photo, sheet, exact, stop=stop).for_plate(plate)
         return proofing.inked(plate, frame)
+
+    def clear(
+        self, photo: Photo, sheet: Sheet, frame: Frame, *, stop: Stop = never
+    ) -> NDArray[np.float32]:
+        """The inks of a sheet without its paper, (H, W, 4) float32 0..1, sRGB and alpha, as the
+        export draws them. Raises Stopped.
+        """
+        self.gate(needed_for(sheet, WHOLE_SHEET))
+        proofing = Proofing(self.results, photo, sheet, exact=True, stop=stop)
+        with threads_for(frame.width * frame.height):
+            return on_nothing(proofing.impressions(frame), frame.height, frame.width)
 
     def impression(
         self, photo: Photo, sheet: Sheet, plate: Plate, frame: Frame, *, stop: Stop = never

@@ -138,6 +138,11 @@ class Proofing(Stacking):
             shares.append(self.on_paper(frame, lambda box: ink.faded_share(plate.ink, box)))
         return functools.reduce(np.multiply, shares, self.box_share(frame))
 
+    def impressions(self, frame: Frame) -> list[Impression]:
+        """What the shown plates leave on the sheet, in their order."""
+        shown = [plate for plate in self.sheet.plates if plate.shown]
+        return [self.for_plate(plate).impression(plate, frame) for plate in shown]
+
     def clipping(self, plate: Plate, frame: Frame) -> Plane | None:
         """The share 0..1 to which marks of a plate may print; None where all may. Fades that thin
         marks out are no part of it.

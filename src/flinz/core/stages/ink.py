@@ -315,6 +315,23 @@ def printed(
     return sheet
 
 
+def laid_by(
+    cover: Plane,
+    settings: Ink,
+    where: Plane | None = None,
+    photo: NDArray[np.float32] | None = None,
+) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """A plate's own colours, (H, W, 3), and how much of each pixel it covers, (H, W, 1)."""
+    share = cover if where is None else cover * where
+    source = np.broadcast_to(rgb_of(settings.colour), (*cover.shape, 3))
+    if settings.colouring == Colouring.TWO_COLOUR:
+        source = ladder_colours(cover, settings.by_tone)
+        share = np.ones_like(cover) if where is None else where
+    elif settings.colouring == Colouring.PHOTO and photo is not None:
+        source = saturated(photo, settings.saturation)
+    return source, np.asarray(share * np.float32(settings.opacity), np.float32)[..., None]
+
+
 def left_by(
     cover: Plane, settings: Ink, where: Plane | None = None, ndim: int = 3
 ) -> NDArray[np.float32]:

@@ -1,0 +1,101 @@
+"""Separations as a ZIP: a black TIFF an ink, with register marks and its name."""
+
+import io
+import zipfile
+from pathlib import Path
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, ImageDraw, ImageFont
+
+from flinz.core.deliver.format import Delivery, Format
+from flinz.core.deliver.raster import PictureWish, eight_bits, in_bands, picture_frame
+from flinz.core.deliver.separating import (
+    MARGIN_MM,
+    MARK_MM,
+    Separation,
+    inked_share,
+    separations_of,
+)
+from flinz.core.press.press import Press
+from flinz.core.scale import Frame, dpi_of
+
+NO_TIME = (1980, 1, 1, 0, 0, 0)
+LETTERS_MM = 3.0
+# Ink or paper, where so little is neither: edges.
+GREY_SHARE = 0.12
+
+
+class SeparationsZipWish(PictureWish):
+    """What separations are wanted as pictures; depth is found for each, unless it is said."""
+
+    format: Literal["separations-zip"] = "separations-zip"
+
+
+def write(path: Path, delivery: Delivery, wish: SeparationsZipWish) -> None:
+    """Write the plates; marks lie at the same places on all."""
+    frame = picture_frame(delivery.photo, delivery.sheet, wish)
+    dpi = dpi_of(frame.px_per_mm)
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_STORED) as archive:
+        for number, separation in enumerate(separations_of(delivery.sheet)):
+            image = _marked(_plate(delivery, separation, frame), separation, frame)
+            if wish.depth == "1-bit" or (wish.depth == "auto" and _is_two_tone(image)):
+                image = image.point([0] * 128 + [255] * 128).convert("1", dither=Image.Dither.NONE)
+            packing = "group4" if image.mode == "1" else "tiff_lzw"
+            stream = io.BytesIO()
+            image.save(stream, "TIFF", dpi=(dpi, dpi), compression=packing)
+            name = f"{number + 1}-{_plain(separation.name)}.tiff"
+            archive.writestr(zipfile.ZipInfo(name, NO_TIME), stream.getvalue())
+
+
+def _plate(delivery: Delivery, separation: Separation, frame: Frame) -> NDArray[np.uint8]:
+    def draw(press: Press, band: Frame) -> NDArray[np.uint8]:
+        bare = np.ones((band.height, band.width), np.float32)
+        for plate in separation.plates:
+            left = press.impression(
+                delivery.photo, delivery.printed, plate, band, stop=delivery.stop
+            )
+            bare *= 1 - inked_share(left)
+        return eight_bits(bare)
+
+    return in_bands(delivery, frame, draw)
+
+
+def _marked(plate: NDArray[np.uint8], separation: Separation, frame: Frame) -> Image.Image:
+    margin, mark = round(frame.px(MARGIN_MM)), frame.px(MARK_MM)
+    image = Image.fromarray(np.pad(plate, margin, constant_values=255))
+    pen = ImageDraw.Draw(image)
+    width, height = image.size
+    wide = max(1, round(frame.px(0.1)))
+    middles = [(width / 2, margin / 2), (width / 2, height - margin / 2)]
+    middles += [(margin / 2, height / 2), (width - margin / 2, height / 2)]
+    for x, y in middles:
+        pen.line((x - mark, y, x + mark, y), 0, wide)
+        pen.line((x, y - mark, x, y + mark), 0, wide)
+        half = mark / 2
+        pen.ellipse((x - half, y - half, x + half, y + half), outline=0, width=wide)
+    font = ImageFont.load_default(max(6, frame.px(LETTERS_MM)))
+    pen.text((margin, height - margin * 0.7), separation.words, 0, font)
+    return image
+
+
+def _is_two_tone(image: Image.Image) -> bool:
+    counts = np.array(image.histogram())
+    return bool(counts[26:230].sum() < GREY_SHARE * counts.sum())
+
+
+def _plain(name: str) -> str:
+    letters = "".join(each if each.isalnum() else "-" for each in name.lower())
+    return "-".join(filter(None, letters.split("-"))) or "ink"
+
+
+FORMAT = Format(
+    wish=SeparationsZipWish,
+    label="Separations, TIFF in a ZIP",
+    suffixes=("zip",),
+    media_type="application/zip",
+    frame=picture_frame,
+    write=write,
+    way="separations",
+)

@@ -1,4 +1,4 @@
-# Needs Python 3.11+, Node 20+ and make; the browser tests also apt (or an installed Chromium).
+# Needs Python 3.11+, Node 20+ and make; all tests also apt (or Chromium and Ghostscript).
 .DEFAULT_GOAL := help
 PYTHON ?= python3
 VENV := .venv
@@ -50,8 +50,8 @@ check: setup ## Formatters, linters, types, contracts
 	cd web && npm run --silent lint && npm run --silent types-check
 
 browser:
-	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || \
-	    { apt-get update -qq && apt-get install -y -qq chromium chromium-driver; }
+	@command -v chromium >/dev/null && command -v chromedriver >/dev/null && command -v gs >/dev/null || \
+	    { apt-get update -qq && apt-get install -y -qq chromium chromium-driver ghostscript; }
 
 quick: check ## Every check, and the tests of core and store on small pictures
 	$(BIN)/python -m pytest tests/core tests/store -m 'not photo'

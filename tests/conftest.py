@@ -1,6 +1,10 @@
+import sys
+from dataclasses import dataclass
+
 import hypothesis
 import pytest
 
+from flinz.cli import main
 from flinz.core.planes.decoding import decode
 from flinz.core.planes.photo import Photo
 from flinz.demo.scenario import picture
@@ -8,6 +12,26 @@ from flinz.demo.scenario import picture
 # The first call of a compiled kernel takes longer than any later one.
 hypothesis.settings.register_profile("flinz", deadline=None)
 hypothesis.settings.load_profile("flinz")
+
+
+@dataclass
+class Done:
+    returncode: int
+    stdout: str
+    stderr: str
+
+
+@pytest.fixture
+def flinz(capsys, monkeypatch):
+    """Runs a command as the shell would, without a process of its own."""
+
+    def run(*arguments):
+        monkeypatch.setattr(sys, "argv", ["flinz", *map(str, arguments)])
+        with pytest.raises(SystemExit) as ended:
+            main()
+        return Done(ended.value.code or 0, *capsys.readouterr())
+
+    return run
 
 
 @pytest.fixture(scope="session")

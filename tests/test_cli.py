@@ -6,14 +6,12 @@ import sys
 import time
 import urllib.error
 import urllib.request
-from dataclasses import dataclass
 
 import numpy as np
 import pytest
 from PIL import Image
 
 from browser import free_port
-from flinz.cli import main
 from flinz.core.document import builtin
 from flinz.core.document.setting import with_value
 from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile, packed
@@ -21,26 +19,6 @@ from flinz.store import photos
 from flinz.store.database import connect, migrate
 from flinz.store.photos import content_id
 from tests.charts import png, ramp
-
-
-@dataclass
-class Done:
-    returncode: int
-    stdout: str
-    stderr: str
-
-
-@pytest.fixture
-def flinz(capsys, monkeypatch):
-    """Runs a command as the shell would, without a process of its own."""
-
-    def run(*arguments):
-        monkeypatch.setattr(sys, "argv", ["flinz", *map(str, arguments)])
-        with pytest.raises(SystemExit) as ended:
-            main()
-        return Done(ended.value.code or 0, *capsys.readouterr())
-
-    return run
 
 
 def test_the_command_is_there_as_a_process_of_its_own():

@@ -28,7 +28,7 @@ app = typer.Typer(
     rich_markup_mode=None,
     pretty_exceptions_enable=False,
 )
-for command in (drawing.render, drawing.trace, drawing.cutout, drawing.figures):
+for command in (drawing.render, drawing.trace, drawing.plot, drawing.cutout, drawing.figures):
     app.command()(command)
 
 

@@ -159,6 +159,21 @@ def trace(
         write_text(json_, figures_of(artwork.tracings).model_dump_json(indent=2))
 
 
+def plot(
+    lines: Annotated[Path, typer.Argument(help="A file written with --plotter.")],
+    output: Annotated[Path, typer.Option("-o", "--output", help="The picture, a PNG.")],
+    dpi: Annotated[float, typer.Option(min=10, max=1200, help="Dots an inch.")] = 200.0,
+) -> None:
+    """Draw a plotter's file as the machine would, and tell how long it takes."""
+    from flinz.core.deliver.simulated import plotted
+
+    read(lines)
+    check_writable(output)
+    done = plotted(lines, dpi)
+    write_whole(output, lambda path: done.picture.save(path, "PNG", dpi=(dpi, dpi)))
+    print(done.words)
+
+
 def _wish(kind: "Format", asked: dict[str, Any]) -> "Wish":
     """The wish for a format. Raises DocumentError naming what it has no use for."""
     from pydantic import ValidationError

@@ -58,7 +58,7 @@ def test_a_photo_becomes_a_drawing_and_leaves_as_a_file(page, downloads, tmp_pat
 
     button(page, "Print room").click()
     find(page, "#by-photo").click()
-    button(page, "Download the picture").click()
+    button(page, "Download the file").click()
     until(page, lambda d: list(downloads.glob("*.png")))
 
     file = next(downloads.glob("*.png"))

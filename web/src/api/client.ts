@@ -11,9 +11,14 @@ export type KindSpec = components["schemas"]["KindSpec"];
 export type DialSpec = components["schemas"]["DialSpec"];
 export type JobRecord = components["schemas"]["JobRecord"];
 export type StepSpec = components["schemas"]["StepSpec"];
+export type FormatSpec = components["schemas"]["FormatSpec"];
 export type PngWish = components["schemas"]["PngWish"];
-/** What is wished of a file of any format; all have the same choices so far. */
-export type Wish = Omit<PngWish, "format"> & { format: string };
+type AllWishes = Omit<PngWish, "format"> & Omit<components["schemas"]["TilesWish"], "format">;
+/** What is wished of a file of any format; each has some of these choices. */
+export type Wish = Partial<AllWishes> & { format: string };
+
+/** A wish as it is sent: which fields belong to which format is checked there. */
+export const asSent = (wish: Wish) => wish as unknown as PngWish;
 export type ExportSize = components["schemas"]["ExportSize"];
 export type View = components["schemas"]["View"];
 export type RecipeRecord = components["schemas"]["RecipeRecord"];

@@ -2170,6 +2170,60 @@ export interface components {
       angle: number;
     };
     /**
+     * DxfWish
+     * @description What DXF is wanted.
+     */
+    DxfWish: {
+      /**
+       * Closeness
+       * @default 0.02
+       */
+      closeness: number;
+      /**
+       * Corners
+       * @default 40
+       */
+      corners: number;
+      /**
+       * Specks
+       * @default 0
+       */
+      specks: number;
+      /**
+       * Pinholes
+       * @default 0
+       */
+      pinholes: number;
+      /**
+       * Tones
+       * @default 0
+       */
+      tones: number;
+      /**
+       * Drop Paper
+       * @default false
+       */
+      drop_paper: boolean;
+      /** Under Layer */
+      under_layer?: number | null;
+      /**
+       * Under Colour
+       * @default #ffffff
+       */
+      under_colour: string;
+      /**
+       * Outline
+       * @default 0
+       */
+      outline: number;
+      /**
+       * Format
+       * @default dxf
+       * @constant
+       */
+      format: "dxf";
+    };
+    /**
      * EdgeKeeping
      * @description Surfaces flatten, strong edges stay.
      */
@@ -2217,8 +2271,63 @@ export interface components {
       add: components["schemas"]["NewStroke"][];
     };
     /**
+     * EpsWish
+     * @description What EPS is wanted.
+     */
+    EpsWish: {
+      /**
+       * Closeness
+       * @default 0.02
+       */
+      closeness: number;
+      /**
+       * Corners
+       * @default 40
+       */
+      corners: number;
+      /**
+       * Specks
+       * @default 0
+       */
+      specks: number;
+      /**
+       * Pinholes
+       * @default 0
+       */
+      pinholes: number;
+      /**
+       * Tones
+       * @default 0
+       */
+      tones: number;
+      /**
+       * Drop Paper
+       * @default false
+       */
+      drop_paper: boolean;
+      /** Under Layer */
+      under_layer?: number | null;
+      /**
+       * Under Colour
+       * @default #ffffff
+       */
+      under_colour: string;
+      /**
+       * Outline
+       * @default 0
+       */
+      outline: number;
+      /**
+       * Format
+       * @default eps
+       * @constant
+       */
+      format: "eps";
+    };
+    /**
      * ExportSize
-     * @description What an export would measure, whether its sheet has colours, which marks would not hold.
+     * @description What an export would measure, whether its sheet has colours, which marks would not hold;
+     *     of a file of vectors what each plate leaves as, in words.
      */
     ExportSize: {
       /** Width Px */
@@ -2234,6 +2343,16 @@ export interface components {
       /** Has Colour */
       has_colour: boolean;
       thin?: components["schemas"]["ThinInOneBit"] | null;
+      /**
+       * Leaves As
+       * @default []
+       */
+      leaves_as: string[];
+      /**
+       * Pages
+       * @default []
+       */
+      pages: components["schemas"]["PageBox"][];
     };
     /**
      * Face
@@ -2319,13 +2438,17 @@ export interface components {
     };
     /**
      * FormatSpec
-     * @description A kind of file that leaves Flinz.
+     * @description A format: its name in wishes, what it is called, and what else may be wished of it.
      */
     FormatSpec: {
       /** Name */
       name: string;
       /** Label */
       label: string;
+      /** Group */
+      group: string;
+      /** Wishes */
+      wishes: string[];
     };
     /**
      * FromBlock
@@ -3366,6 +3489,30 @@ export interface components {
       kind: "none";
     };
     /**
+     * OpenRasterWish
+     * @description What OpenRaster file is wanted; always in colour.
+     */
+    OpenRasterWish: {
+      /**
+       * Depth
+       * @default auto
+       * @enum {string}
+       */
+      depth: "auto" | "1-bit" | "grey" | "colour";
+      /** @default cut */
+      greys: components["schemas"]["Greys"];
+      /** Long Edge Px */
+      long_edge_px?: number | null;
+      /** Dpi */
+      dpi?: number | null;
+      /**
+       * Format
+       * @default ora
+       * @constant
+       */
+      format: "ora";
+    };
+    /**
      * Opened
      * @description What opened it, by how many stops; and how much of the detail there was and is lost.
      */
@@ -3547,6 +3694,28 @@ export interface components {
       margin: number;
     };
     /**
+     * Page
+     * @description A size of paper.
+     * @enum {string}
+     */
+    Page: "a4" | "a3" | "letter";
+    /**
+     * PageBox
+     * @description A page of many over a sheet: its name, and where it lies, mm.
+     */
+    PageBox: {
+      /** Name */
+      name: string;
+      /** Left */
+      left: number;
+      /** Top */
+      top: number;
+      /** Width */
+      width: number;
+      /** Height */
+      height: number;
+    };
+    /**
      * Painted
      * @description A stroke on a sheet; by piece: of the whole piece of finished ink or paper at its first
      *     point, spread by half its size; by alike: of all pieces like that one.
@@ -3666,6 +3835,60 @@ export interface components {
        * @default false
        */
       covers: boolean;
+    };
+    /**
+     * PdfWish
+     * @description What PDF is wanted.
+     */
+    PdfWish: {
+      /**
+       * Closeness
+       * @default 0.02
+       */
+      closeness: number;
+      /**
+       * Corners
+       * @default 40
+       */
+      corners: number;
+      /**
+       * Specks
+       * @default 0
+       */
+      specks: number;
+      /**
+       * Pinholes
+       * @default 0
+       */
+      pinholes: number;
+      /**
+       * Tones
+       * @default 0
+       */
+      tones: number;
+      /**
+       * Drop Paper
+       * @default false
+       */
+      drop_paper: boolean;
+      /** Under Layer */
+      under_layer?: number | null;
+      /**
+       * Under Colour
+       * @default #ffffff
+       */
+      under_colour: string;
+      /**
+       * Outline
+       * @default 0
+       */
+      outline: number;
+      /**
+       * Format
+       * @default pdf
+       * @constant
+       */
+      format: "pdf";
     };
     /**
      * Pencil
@@ -4130,6 +4353,11 @@ export interface components {
       /** Dpi */
       dpi?: number | null;
       /**
+       * Transparent
+       * @default false
+       */
+      transparent: boolean;
+      /**
        * Format
        * @default png
        * @constant
@@ -4395,6 +4623,84 @@ export interface components {
        * @default
        */
       notes: string;
+    };
+    /**
+     * SeparationsPdfWish
+     * @description What separations are wanted as pages.
+     */
+    SeparationsPdfWish: {
+      /**
+       * Closeness
+       * @default 0.02
+       */
+      closeness: number;
+      /**
+       * Corners
+       * @default 40
+       */
+      corners: number;
+      /**
+       * Specks
+       * @default 0
+       */
+      specks: number;
+      /**
+       * Pinholes
+       * @default 0
+       */
+      pinholes: number;
+      /**
+       * Tones
+       * @default 0
+       */
+      tones: number;
+      /**
+       * Drop Paper
+       * @default false
+       */
+      drop_paper: boolean;
+      /** Under Layer */
+      under_layer?: number | null;
+      /**
+       * Under Colour
+       * @default #ffffff
+       */
+      under_colour: string;
+      /**
+       * Outline
+       * @default 0
+       */
+      outline: number;
+      /**
+       * Format
+       * @default separations-pdf
+       * @constant
+       */
+      format: "separations-pdf";
+    };
+    /**
+     * SeparationsZipWish
+     * @description What separations are wanted as pictures; depth is found for each, unless it is said.
+     */
+    SeparationsZipWish: {
+      /**
+       * Depth
+       * @default auto
+       * @enum {string}
+       */
+      depth: "auto" | "1-bit" | "grey" | "colour";
+      /** @default cut */
+      greys: components["schemas"]["Greys"];
+      /** Long Edge Px */
+      long_edge_px?: number | null;
+      /** Dpi */
+      dpi?: number | null;
+      /**
+       * Format
+       * @default separations-zip
+       * @constant
+       */
+      format: "separations-zip";
     };
     /**
      * SetApart
@@ -5000,6 +5306,60 @@ export interface components {
       | "brick"
       | "chalkboard";
     /**
+     * SvgWish
+     * @description What SVG is wanted.
+     */
+    SvgWish: {
+      /**
+       * Closeness
+       * @default 0.02
+       */
+      closeness: number;
+      /**
+       * Corners
+       * @default 40
+       */
+      corners: number;
+      /**
+       * Specks
+       * @default 0
+       */
+      specks: number;
+      /**
+       * Pinholes
+       * @default 0
+       */
+      pinholes: number;
+      /**
+       * Tones
+       * @default 0
+       */
+      tones: number;
+      /**
+       * Drop Paper
+       * @default false
+       */
+      drop_paper: boolean;
+      /** Under Layer */
+      under_layer?: number | null;
+      /**
+       * Under Colour
+       * @default #ffffff
+       */
+      under_colour: string;
+      /**
+       * Outline
+       * @default 0
+       */
+      outline: number;
+      /**
+       * Format
+       * @default svg
+       * @constant
+       */
+      format: "svg";
+    };
+    /**
      * Swapped
      * @description The sheet on its other photo, and which dials were fitted to it anew: "plate: dial".
      */
@@ -5077,11 +5437,82 @@ export interface components {
       /** Dpi */
       dpi?: number | null;
       /**
+       * Transparent
+       * @default false
+       */
+      transparent: boolean;
+      /**
        * Format
        * @default tiff
        * @constant
        */
       format: "tiff";
+    };
+    /**
+     * TilesWish
+     * @description What tiles are wanted. mirrored: as seen from behind, for a light box or for transfer.
+     */
+    TilesWish: {
+      /**
+       * Closeness
+       * @default 0.02
+       */
+      closeness: number;
+      /**
+       * Corners
+       * @default 40
+       */
+      corners: number;
+      /**
+       * Specks
+       * @default 0
+       */
+      specks: number;
+      /**
+       * Pinholes
+       * @default 0
+       */
+      pinholes: number;
+      /**
+       * Tones
+       * @default 0
+       */
+      tones: number;
+      /**
+       * Drop Paper
+       * @default false
+       */
+      drop_paper: boolean;
+      /** Under Layer */
+      under_layer?: number | null;
+      /**
+       * Under Colour
+       * @default #ffffff
+       */
+      under_colour: string;
+      /**
+       * Outline
+       * @default 0
+       */
+      outline: number;
+      /**
+       * Format
+       * @default tiles
+       * @constant
+       */
+      format: "tiles";
+      /** @default a4 */
+      page: components["schemas"]["Page"];
+      /**
+       * Overlap
+       * @default 10
+       */
+      overlap: number;
+      /**
+       * Mirrored
+       * @default false
+       */
+      mirrored: boolean;
     };
     /**
      * Tone
@@ -5324,6 +5755,35 @@ export interface components {
        * @default 1
        */
       seed: number;
+    };
+    /**
+     * WebpWish
+     * @description What WebP is wanted; it has no 1-bit kind, so that becomes pure black and white.
+     */
+    WebpWish: {
+      /**
+       * Depth
+       * @default auto
+       * @enum {string}
+       */
+      depth: "auto" | "1-bit" | "grey" | "colour";
+      /** @default cut */
+      greys: components["schemas"]["Greys"];
+      /** Long Edge Px */
+      long_edge_px?: number | null;
+      /** Dpi */
+      dpi?: number | null;
+      /**
+       * Transparent
+       * @default false
+       */
+      transparent: boolean;
+      /**
+       * Format
+       * @default webp
+       * @constant
+       */
+      format: "webp";
     };
     /**
      * Woodcut
@@ -5844,9 +6304,18 @@ export interface components {
        */
       leaves:
         | (
+            | components["schemas"]["DxfWish"]
+            | components["schemas"]["EpsWish"]
             | components["schemas"]["JpegWish"]
+            | components["schemas"]["OpenRasterWish"]
+            | components["schemas"]["PdfWish"]
             | components["schemas"]["PngWish"]
+            | components["schemas"]["SeparationsPdfWish"]
+            | components["schemas"]["SeparationsZipWish"]
+            | components["schemas"]["SvgWish"]
             | components["schemas"]["TiffWish"]
+            | components["schemas"]["TilesWish"]
+            | components["schemas"]["WebpWish"]
           )
         | null;
       /**
@@ -7098,9 +7567,18 @@ export interface operations {
     requestBody: {
       content: {
         "application/json":
+          | components["schemas"]["DxfWish"]
+          | components["schemas"]["EpsWish"]
           | components["schemas"]["JpegWish"]
+          | components["schemas"]["OpenRasterWish"]
+          | components["schemas"]["PdfWish"]
           | components["schemas"]["PngWish"]
-          | components["schemas"]["TiffWish"];
+          | components["schemas"]["SeparationsPdfWish"]
+          | components["schemas"]["SeparationsZipWish"]
+          | components["schemas"]["SvgWish"]
+          | components["schemas"]["TiffWish"]
+          | components["schemas"]["TilesWish"]
+          | components["schemas"]["WebpWish"];
       };
     };
     responses: {
@@ -7142,9 +7620,18 @@ export interface operations {
         };
         content: {
           "application/json":
+            | components["schemas"]["DxfWish"]
+            | components["schemas"]["EpsWish"]
             | components["schemas"]["JpegWish"]
+            | components["schemas"]["OpenRasterWish"]
+            | components["schemas"]["PdfWish"]
             | components["schemas"]["PngWish"]
-            | components["schemas"]["TiffWish"];
+            | components["schemas"]["SeparationsPdfWish"]
+            | components["schemas"]["SeparationsZipWish"]
+            | components["schemas"]["SvgWish"]
+            | components["schemas"]["TiffWish"]
+            | components["schemas"]["TilesWish"]
+            | components["schemas"]["WebpWish"];
         };
       };
       /** @description What went wrong, in a sentence */
@@ -7170,9 +7657,18 @@ export interface operations {
     requestBody: {
       content: {
         "application/json":
+          | components["schemas"]["DxfWish"]
+          | components["schemas"]["EpsWish"]
           | components["schemas"]["JpegWish"]
+          | components["schemas"]["OpenRasterWish"]
+          | components["schemas"]["PdfWish"]
           | components["schemas"]["PngWish"]
-          | components["schemas"]["TiffWish"];
+          | components["schemas"]["SeparationsPdfWish"]
+          | components["schemas"]["SeparationsZipWish"]
+          | components["schemas"]["SvgWish"]
+          | components["schemas"]["TiffWish"]
+          | components["schemas"]["TilesWish"]
+          | components["schemas"]["WebpWish"];
       };
     };
     responses: {
@@ -7206,9 +7702,18 @@ export interface operations {
     requestBody: {
       content: {
         "application/json":
+          | components["schemas"]["DxfWish"]
+          | components["schemas"]["EpsWish"]
           | components["schemas"]["JpegWish"]
+          | components["schemas"]["OpenRasterWish"]
+          | components["schemas"]["PdfWish"]
           | components["schemas"]["PngWish"]
-          | components["schemas"]["TiffWish"];
+          | components["schemas"]["SeparationsPdfWish"]
+          | components["schemas"]["SeparationsZipWish"]
+          | components["schemas"]["SvgWish"]
+          | components["schemas"]["TiffWish"]
+          | components["schemas"]["TilesWish"]
+          | components["schemas"]["WebpWish"];
       };
     };
     responses: {

@@ -10,6 +10,9 @@ import { boxOf, fitted, visibleRegion } from "../live/zoom";
 import { useKey } from "../shared/keys";
 import { Trouble } from "../shared/Trouble";
 
+/** A file of shapes is looked at as if it were printed so finely. */
+const SEEN_DPI = 300;
+
 interface PrintBedProps {
   sheet: Sheet;
   wanted: Wish;
@@ -29,8 +32,12 @@ export function PrintBed({ sheet, wanted, size }: PrintBedProps) {
   const isClose = edge > fitEdge;
   const [left, top, right, bottom] = isClose ? visibleRegion(place, area, aspect) : WHOLE;
   const leaves = useMemo(
-    // What it is called and how it is packed changes no pixel.
-    () => ({ ...wanted, format: "png" }) as View["leaves"],
+    // What it is called and how it is packed changes no pixel; what has none is seen in colour.
+    () => {
+      const { depth = "colour", greys = "cut", dpi, long_edge_px } = wanted;
+      const size = wanted.depth ? { dpi, long_edge_px } : { dpi: SEEN_DPI };
+      return { format: "png", depth, greys, ...size } as View["leaves"];
+    },
     [wanted],
   );
   const views = useMemo(() => {
@@ -82,6 +89,23 @@ export function PrintBed({ sheet, wanted, size }: PrintBedProps) {
         <div className="measures" aria-hidden="true" style={boxOf(place, aspect)}>
           <span className="measure measure-width">{size.width_mm.toFixed(1)} mm</span>
           <span className="measure measure-height">{size.height_mm.toFixed(1)} mm</span>
+        </div>
+      )}
+      {layers.length > 0 && (size.pages ?? []).length > 0 && (
+        <div className="page-boxes" aria-hidden="true" style={boxOf(place, aspect)}>
+          {size.pages?.map((page) => (
+            <div
+              key={page.name}
+              style={{
+                left: `${(page.left * 100) / size.width_mm}%`,
+                top: `${(page.top * 100) / size.height_mm}%`,
+                width: `${(page.width * 100) / size.width_mm}%`,
+                height: `${(page.height * 100) / size.height_mm}%`,
+              }}
+            >
+              <span>{page.name}</span>
+            </div>
+          ))}
         </div>
       )}
       <ButtonGroup size="sm" className="print-zoom" aria-label="Zoom">

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Button, Form, ProgressBar, Spinner } from "react-bootstrap";
 import { Link } from "react-router";
-import { answered, client, type PngWish, type Wish } from "../api/client";
+import { answered, client, asSent } from "../api/client";
 import { useCatalogue } from "../api/queries";
 import { useSheet } from "../sheet/useSheet";
 import { kindOf, withSettings, type Settings } from "../sheet/stages";
@@ -10,20 +10,18 @@ import { Trouble } from "../shared/Trouble";
 import { PrintBed } from "./PrintBed";
 import { useWish } from "./useWish";
 import { WordMark } from "../shared/WordMark";
-import { SizeChoice } from "./SizeChoice";
+import { FileChoices } from "./FileChoices";
 import { useExport } from "./useExport";
 
-const DEPTHS: [Wish["depth"], string][] = [
-  ["auto", "As the sheet is"],
-  ["colour", "In colour: inks and paper as chosen"],
-  ["grey", "In greys: 256 tones"],
-  ["1-bit", "In black and white alone: 1 bit"],
-];
+const GROUPS = ["Pixels", "Shapes"];
+const byGroup = (one: string, other: string) =>
+  ((GROUPS.indexOf(one) + GROUPS.length) % (GROUPS.length + 1)) -
+  ((GROUPS.indexOf(other) + GROUPS.length) % (GROUPS.length + 1));
 
 /** The sheet at its size on paper, the kind of file, and the download. */
 export function PrintRoom({ id }: { id: number }) {
   const work = useSheet(id);
-  const { wanted, set, error } = useWish(id);
+  const { wanted, set, become, error } = useWish(id);
   const { progress, start, stop } = useExport(id);
   const sheet = work.content.state === "ready" ? work.content.sheet : null;
   const catalogue = useCatalogue();
@@ -34,7 +32,7 @@ export function PrintRoom({ id }: { id: number }) {
       answered(
         client.POST("/api/sheets/{sheet_id}/export-size", {
           params: { path: { sheet_id: id } },
-          body: wanted as PngWish,
+          body: asSent(wanted!),
         }),
       ),
     enabled: sheet !== null && wanted !== undefined && work.saving === "saved",
@@ -63,6 +61,12 @@ export function PrintRoom({ id }: { id: number }) {
     (dial) => dial.unit === "mm" && dial.group === "",
   );
   const holdThin = (dpi: number) => set({ dpi, long_edge_px: null });
+  const formats = catalogue.data.formats;
+  const has = new Set(formats.find((each) => each.name === wanted.format)?.wishes);
+  const choose = (format: string) => {
+    const next = formats.find((each) => each.name === format);
+    if (next) become(next);
+  };
   const makeFile = async () => {
     await work.flush();
     await start(wanted);
@@ -105,66 +109,59 @@ export function PrintRoom({ id }: { id: number }) {
           />
         ))}
         <h2>File</h2>
-        <SizeChoice wanted={wanted} onChange={set} />
-        <Form.Group controlId="depth" className="mb-2">
-          <Form.Label>Colours</Form.Label>
-          <Form.Select
-            size="sm"
-            value={wanted.depth}
-            onChange={(e) => set({ depth: e.currentTarget.value as Wish["depth"] })}
-          >
-            {DEPTHS.map(([name, words]) => (
-              <option key={name} value={name}>
-                {words}
-              </option>
-            ))}
-          </Form.Select>
-        </Form.Group>
-        {wanted.depth === "1-bit" && (
-          <Form.Group controlId="greys" className="mb-2">
-            <Form.Label>Greys become</Form.Label>
-            <Form.Select
-              size="sm"
-              value={wanted.greys}
-              onChange={(e) => set({ greys: e.currentTarget.value as Wish["greys"] })}
-            >
-              <option value="cut">black or white, whichever is nearer</option>
-              <option value="grain">fine grain that keeps their tone</option>
-            </Form.Select>
-          </Form.Group>
-        )}
         <Form.Group controlId="format" className="mb-3">
           <Form.Label>Format</Form.Label>
           <Form.Select
             size="sm"
             value={wanted.format}
-            onChange={(e) => set({ format: e.currentTarget.value })}
+            onChange={(e) => choose(e.currentTarget.value)}
           >
-            {catalogue.data.formats.map((each) => (
-              <option key={each.name} value={each.name}>
-                {each.label}
-              </option>
+            {[...new Set(formats.map((each) => each.group))].sort(byGroup).map((group) => (
+              <optgroup key={group} label={group}>
+                {formats
+                  .filter((each) => each.group === group)
+                  .map((each) => (
+                    <option key={each.name} value={each.name}>
+                      {each.label}
+                    </option>
+                  ))}
+              </optgroup>
             ))}
           </Form.Select>
         </Form.Group>
+        <FileChoices wanted={wanted} has={has} onChange={set} />
         {size.error ? (
           <Trouble sentence={size.error.message} />
         ) : (
           size.data && (
             <p className="print-size" data-testid="export-size">
-              <strong>
-                {size.data.width_px.toLocaleString("en-GB")} ×{" "}
-                {size.data.height_px.toLocaleString("en-GB")} px
-              </strong>
-              <br />
-              {size.data.width_mm.toFixed(0)} × {size.data.height_mm.toFixed(0)} mm at{" "}
-              {size.data.dpi.toFixed(0)} dots an inch
+              {has.has("dpi") && (
+                <>
+                  <strong>
+                    {size.data.width_px.toLocaleString("en-GB")} ×{" "}
+                    {size.data.height_px.toLocaleString("en-GB")} px
+                  </strong>
+                  <br />
+                </>
+              )}
+              {size.data.width_mm.toFixed(0)} × {size.data.height_mm.toFixed(0)} mm
+              {has.has("dpi") && ` at ${size.data.dpi.toFixed(0)} dots an inch`}
             </p>
           )
         )}
-        {wanted.depth !== "colour" && wanted.depth !== "auto" && size.data?.has_colour && (
-          <p className="soft">The sheet has colours; this file will have none.</p>
+        {(size.data?.leaves_as ?? []).length > 0 && (
+          <ul className="leaves-as" aria-label="What each plate leaves as">
+            {size.data?.leaves_as?.map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
         )}
+        {wanted.depth &&
+          wanted.depth !== "colour" &&
+          wanted.depth !== "auto" &&
+          size.data?.has_colour && (
+            <p className="soft">The sheet has colours; this file will have none.</p>
+          )}
         {size.data?.thin && (
           <Trouble sentence={size.data.thin.sentence}>
             <Button variant="link" className="p-0" onClick={() => holdThin(size.data.thin!.dpi)}>
@@ -186,7 +183,7 @@ export function PrintRoom({ id }: { id: number }) {
           </div>
         ) : (
           <Button onClick={() => void makeFile()} disabled={size.isError}>
-            Download the picture
+            Download the file
           </Button>
         )}
         {progress.state === "failed" && <Trouble sentence={progress.sentence} />}

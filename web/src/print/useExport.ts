@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { answered, client, type JobRecord, type PngWish, type Wish } from "../api/client";
+import { answered, client, asSent, type JobRecord, type Wish } from "../api/client";
 
 export type ExportState =
   | { state: "idle" }
@@ -20,7 +20,7 @@ export function useExport(sheetId: number) {
         const job = await answered(
           client.POST("/api/sheets/{sheet_id}/exports", {
             params: { path: { sheet_id: sheetId } },
-            body: wanted as PngWish,
+            body: asSent(wanted),
           }),
         );
         setProgress({ state: "working", job });

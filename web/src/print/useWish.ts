@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answered, client, type PngWish, type Wish } from "../api/client";
+import { answered, client, asSent, type FormatSpec, type Wish } from "../api/client";
 
 /** What is wished of the sheet's file: as it left last, or as it is. What is changed is kept. */
 export function useWish(sheetId: number) {
@@ -12,15 +12,27 @@ export function useWish(sheetId: number) {
     staleTime: Infinity,
   });
   const [changed, setChanged] = useState<Wish | null>(null);
-  const wanted: Wish | undefined = changed ?? last.data;
+  const [others, setOthers] = useState<Partial<Wish>>({});
+  const wanted = changed ?? (last.data as Wish | undefined);
 
   function set(change: Partial<Wish>) {
-    if (!wanted) return;
-    const next = { ...wanted, ...change };
-    setChanged(next);
-    // What is not kept is only asked again the next time.
-    void client.PUT("/api/sheets/{sheet_id}/leaving", { params, body: next as PngWish });
+    if (wanted) keep({ ...wanted, ...change });
   }
 
-  return { wanted, set, error: last.error };
+  /** The wish for another format: with what both have. What only others have waits for them. */
+  function become(format: FormatSpec) {
+    if (!wanted) return;
+    const known = { ...others, ...wanted };
+    setOthers(known);
+    const shared = Object.entries(known).filter(([name]) => format.wishes.includes(name));
+    keep({ ...Object.fromEntries(shared), format: format.name });
+  }
+
+  function keep(next: Wish) {
+    setChanged(next);
+    // What is not kept is only asked again the next time.
+    void client.PUT("/api/sheets/{sheet_id}/leaving", { params, body: asSent(next) });
+  }
+
+  return { wanted, set, become, error: last.error };
 }

@@ -24,7 +24,7 @@ export function catalogueOf(kinds: Partial<Record<Step, Partial<KindSpec>[]>> = 
       verbs: [],
       kinds: (kinds[name] ?? []).map((kind) => ({ ...plain, ...kind })),
     })),
-    formats: [{ name: "png", label: "PNG" }],
+    formats: [{ name: "png", label: "PNG", group: "Pixels", wishes: [] }],
     limits: {
       plates: 12,
       watch_spots: 4,

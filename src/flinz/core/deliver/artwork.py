@@ -9,12 +9,14 @@ from pydantic import Field
 
 from flinz.core.deliver.format import Delivery, Wish
 from flinz.core.document.plate import Plate, hand_of
+from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import look_of
 from flinz.core.marks.masked import masked
 from flinz.core.marks.vectors import Dots, Strokes
 from flinz.core.planes.filters import Plane, averaged
 from flinz.core.press.framing import sheet_mm, whole
 from flinz.core.press.impressions import Impression
+from flinz.core.press.parts import TRACING
 from flinz.core.press.press import Press
 from flinz.core.press.stopping import check
 from flinz.core.scale import Frame, Lay
@@ -123,6 +125,7 @@ class Artwork:
 
 def artwork_of(delivery: Delivery, wish: VectorWish) -> Artwork:
     """The sheet of a delivery as vectors. Raises DocumentError, Stopped."""
+    delivery.press.gate({TRACING})
     photo, sheet = delivery.photo, delivery.printed
     width, height = sheet_mm(sheet, photo)
     maker = _Maker(delivery, wish, width, height)
@@ -157,7 +160,7 @@ class _Maker:
 
     def add(self, plate: Plate) -> None:
         """Add the layers of a plate."""
-        name = plate.name or look_of(plate.draw).label
+        name = name_of(plate)
         ink, blend = plate.ink, plate.ink.blend
         if blend in NO_NAME:
             self.notes.append(
@@ -167,9 +170,7 @@ class _Maker:
         lots = self._as_marks(plate)
         impression = None
         if lots is None or self._wants_silhouette or plate.photo.covers:
-            impression = self._press.impression(
-                self._photo, self._sheet, plate, self._frame(), stop=self._delivery.stop
-            )
+            impression = self._landed(plate)
             self._remember(impression)
         if impression is not None and impression.hides is not None:
             hiding = traced(impression.hides, self._frame(), self._wish.trace)
@@ -217,6 +218,10 @@ class _Maker:
         per_mm = min(px_per_mm or self._px_per_mm, (most / self._area) ** 0.5)
         return whole(self._sheet, self._photo, max(1, round(self._long_edge * per_mm)))
 
+    def _landed(self, plate: Plate) -> Impression:
+        frame, stop = self._frame(), self._delivery.stop
+        return self._press.impression(self._photo, self._sheet, plate, frame, exact=True, stop=stop)
+
     def _remember(self, impression: Impression) -> None:
         if not self._wants_silhouette:
             return
@@ -250,9 +255,7 @@ class _Maker:
         if beside is None:
             return []
         own = plate.model_copy(update={"draw": beside})
-        stop, frame = self._delivery.stop, self._frame()
-        impression = self._press.impression(self._photo, self._sheet, own, frame, stop=stop)
-        return [Item(traced(_where(impression), frame, self._wish.trace), colour)]
+        return [Item(traced(_where(self._landed(own)), self._frame(), self._wish.trace), colour)]
 
     def _as_shapes(self, impression: Impression, colour: Colour, name: str) -> list[Item]:
         ink = impression.ink
@@ -292,6 +295,29 @@ def leaves_as_marks(plate: Plate) -> bool:
     is_plain = plate.ink.colouring == Colouring.SINGLE and plate.ink.smear == 0
     is_drawn = look.draws_marks and look.is_marks_alone(plate.draw) and plate.photo.contour == 0
     return is_drawn and is_plain and not is_reshaped
+
+
+def leaves_as(sheet: Sheet) -> list[str]:
+    """What each shown plate will leave as, in words, as far as its dials tell."""
+    found = []
+    for plate in sheet.plates:
+        if not plate.shown:
+            continue
+        look, name = look_of(plate.draw), name_of(plate)
+        if leaves_as_marks(plate):
+            found.append(f"{name}: as its true marks")
+        elif look.draws_marks and not plate.clean.is_neutral:
+            found.append(f"{name}: as shapes, since Clean reshapes its marks")
+        elif look.two_tone(plate.draw) and plate.ink.colouring == Colouring.SINGLE:
+            found.append(f"{name}: as shapes")
+        else:
+            found.append(f"{name}: as shapes if its tones are flat, else as a picture")
+    return found
+
+
+def name_of(plate: Plate) -> str:
+    """What a plate is called: by its name, or by its look."""
+    return plate.name or look_of(plate.draw).label
 
 
 def printed_colour(ink: Ink) -> tuple[Colour, float]:

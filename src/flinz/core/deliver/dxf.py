@@ -1,10 +1,13 @@
 """DXF: outlines as closed lines in millimetres, a layer a plate, for cutters."""
 
+import contextlib
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Literal
 
 import numpy as np
-from ezdxf import units
+from ezdxf import options, units  # type: ignore[attr-defined]
+from ezdxf.document import Drawing
 from ezdxf.filemanagement import new
 from ezdxf.layouts.layout import Modelspace
 
@@ -26,15 +29,18 @@ class DxfWish(VectorWish):
 
 def write(path: Path, artwork: Artwork, title: str) -> None:
     """Write a DXF: rings as closed polylines, dots as circles, strokes by their middle lines."""
+    with _without_clock():
+        document = _document(artwork)
+        with path.open("w", encoding="utf-8") as file:
+            document.write(file)
+
+
+def _document(artwork: Artwork) -> Drawing:
     document = new("R2010", units=units.MM)
-    # Neither clock nor chance.
-    for name in ("$TDCREATE", "$TDUCREATE", "$TDUPDATE", "$TDUUPDATE"):
-        document.header[name] = 2451544.0
-    for name in ("$VERSIONGUID", "$FINGERPRINTGUID"):
-        document.header[name] = "{00000000-0000-0000-0000-000000000000}"
+    _order_classes(document)
     space = document.modelspace()
     for layer in artwork.layers:
-        name = _layer_name(layer.id)
+        name = layer.id.upper()
         red, green, blue = (round(value * 255) for value in layer.ink)
         document.layers.add(name, true_color=(red << 16) + (green << 8) + blue)
         for _, primitive in of_items(layer.items):
@@ -42,8 +48,24 @@ def write(path: Path, artwork: Artwork, title: str) -> None:
                 _rings(space, primitive, artwork.height, name)
             elif isinstance(primitive, Lines):
                 _lines(space, primitive, artwork.height, name)
-    with path.open("w", encoding="utf-8") as file:
-        document.write(file)
+    return document
+
+
+@contextlib.contextmanager
+def _without_clock() -> Iterator[None]:
+    """Equal sheets are equal files: no time and no chance in them."""
+    before = options.write_fixed_meta_data_for_testing
+    options.write_fixed_meta_data_for_testing = True
+    try:
+        yield
+    finally:
+        options.write_fixed_meta_data_for_testing = before
+
+
+def _order_classes(document: Drawing) -> None:
+    document.classes.add_required_classes(document.dxfversion)
+    classes = document.classes.classes
+    document.classes.classes = dict(sorted(classes.items()))
 
 
 def _rings(space: Modelspace, filled: Filled, height: float, layer: str) -> None:
@@ -61,10 +83,6 @@ def _lines(space: Modelspace, lines: Lines, height: float, layer: str) -> None:
             space.add_circle(own[0], lines.width / 2, dxfattribs={"layer": layer})
         else:
             space.add_lwpolyline(own, dxfattribs={"layer": layer, "const_width": lines.width})
-
-
-def _layer_name(plate_id: str) -> str:
-    return plate_id.upper()
 
 
 FORMAT = vector_format(DxfWish, "DXF (outlines for cutters)", ("dxf",), "image/vnd.dxf", write)

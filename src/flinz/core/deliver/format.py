@@ -48,6 +48,8 @@ class Format:
     # Writes a file to a path; a failure may leave a part of it there. Raises DocumentError if it
     # would be too large, Stopped if the delivery's stop() turns true, OSError.
     write: Callable[[Path, Delivery, Any], None]
+    # Under what it stands in a list.
+    group: str = "Pixels"
     # What it does beside holding the sheet: "separations"; "" for nothing.
     way: str = ""
     # Writes a sheet that is vectors already, with its title; None where it holds pixels.
@@ -57,6 +59,11 @@ class Format:
     def name(self) -> str:
         """The name that a wish gives."""
         return str(self.wish.model_fields["format"].default)
+
+    @property
+    def wishes(self) -> list[str]:
+        """The names of what may be wished of it."""
+        return [name for name in self.wish.model_fields if name != "format"]
 
     @property
     def suffix(self) -> str:

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from flinz.core.deliver.artwork import name_of
 from flinz.core.deliver.format import Delivery, Format
 from flinz.core.deliver.raster import (
     PictureWish,
@@ -19,7 +20,6 @@ from flinz.core.deliver.raster import (
     picture_frame,
 )
 from flinz.core.document.plate import Plate
-from flinz.core.looks.registry import look_of
 from flinz.core.press.impressions import on_nothing
 from flinz.core.press.press import Press
 from flinz.core.scale import Frame
@@ -75,7 +75,7 @@ def _paper(delivery: Delivery) -> NDArray[np.float32]:
 def _row(plate: Plate, name: str) -> str:
     blend = Blend.MULTIPLY if plate.ink.blend in NO_NAME else plate.ink.blend
     mode = "src-over" if blend == Blend.NORMAL else blend.value
-    title = plate.name or look_of(plate.draw).label
+    title = name_of(plate)
     return (
         f'<layer name={quoteattr(title)} src="{name}" x="0" y="0" '
         f'opacity="{plate.ink.opacity:.4f}" composite-op="svg:{mode}"/>'

@@ -45,3 +45,10 @@ def format_of_file(name: str, way: str = "") -> Format:
             return each
     known = ", ".join(f".{suffix}" for each in fitting for suffix in each.suffixes)
     raise DocumentError(f"{name!r} does not end in a format Flinz writes: {known}.")
+
+
+def media_type_of(name: str) -> str:
+    """The media type of a file by the end of its name, whatever the way it left."""
+    suffix = name.rpartition(".")[2].lower()
+    known = {each.media_type for each in FORMATS.values() if suffix in each.suffixes}
+    return known.pop() if known else "application/octet-stream"

@@ -5,12 +5,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer
+from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer, name_of
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.dot_screen import DotScreen
 from flinz.core.looks.line_screen import LineScreen
-from flinz.core.looks.registry import look_of
 from flinz.core.press.impressions import Impression
 from flinz.core.stages.ink import Colouring
 
@@ -39,10 +38,7 @@ def separations_of(sheet: Sheet) -> list[Separation]:
     for plate in sheet.plates:
         if plate.shown:
             found.setdefault(plate.ink.colour.lower(), []).append(plate)
-    return [
-        Separation(plates[0].name or look_of(plates[0].draw).label, colour, plates)
-        for colour, plates in found.items()
-    ]
+    return [Separation(name_of(plates[0]), colour, plates) for colour, plates in found.items()]
 
 
 def _ruling(plate: Plate) -> str:

@@ -67,5 +67,6 @@ FORMAT = Format(
     media_type="application/pdf",
     frame=vector_frame,
     write=write,
+    group="For press and wall",
     way="separations",
 )

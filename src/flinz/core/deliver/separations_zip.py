@@ -97,5 +97,6 @@ FORMAT = Format(
     media_type="application/zip",
     frame=picture_frame,
     write=write,
+    group="For press and wall",
     way="separations",
 )

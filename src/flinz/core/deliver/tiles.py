@@ -210,5 +210,6 @@ FORMAT = Format(
     media_type="application/pdf",
     frame=vector_frame,
     write=write,
+    group="For press and wall",
     way="tiles",
 )

@@ -27,5 +27,6 @@ def vector_format(
         media_type=media_type,
         frame=vector_frame,
         write=write,
+        group="Shapes",
         write_artwork=write_artwork,
     )

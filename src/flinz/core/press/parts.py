@@ -13,7 +13,7 @@ from flinz.core.stages.part import Shows
 from flinz.core.stages.smooth import AlongForm, EdgeKeeping
 
 PHOTO, HUES, LIGHT, CLEAN, HAND = "the photo", "hues", "local light", "cleaning", "the hand"
-HAIR, TEXTURES, GRAIN = "hair", "textures of paper", "grain"
+HAIR, TEXTURES, GRAIN, TRACING = "hair", "textures of paper", "grain", "tracing"
 # Ways to smooth that have kernels of their own.
 SMOOTHINGS: dict[type[Settings], str] = {
     EdgeKeeping: "edge-keeping smoothing",

@@ -134,20 +134,28 @@ class Press:
     def clear(
         self, photo: Photo, sheet: Sheet, frame: Frame, *, stop: Stop = never
     ) -> NDArray[np.float32]:
-        """The inks of a sheet without its paper, (H, W, 4) float32 0..1, sRGB and alpha, as the
-        export draws them. Raises Stopped.
+        """The inks of a sheet without its paper, (H, W, 4) float32 0..1, sRGB and alpha.
+
+        Raises Stopped.
         """
         self.gate(needed_for(sheet, WHOLE_SHEET))
-        proofing = Proofing(self.results, photo, sheet, exact=True, stop=stop)
+        proofing = Proofing(self.results, photo, sheet, stop=stop)
         with threads_for(frame.width * frame.height):
             return on_nothing(proofing.impressions(frame), frame.height, frame.width)
 
     def impression(
-        self, photo: Photo, sheet: Sheet, plate: Plate, frame: Frame, *, stop: Stop = never
+        self,
+        photo: Photo,
+        sheet: Sheet,
+        plate: Plate,
+        frame: Frame,
+        *,
+        exact: bool = False,
+        stop: Stop = never,
     ) -> Impression:
-        """What a plate leaves on the sheet in a frame, as the export draws it. Raises Stopped."""
+        """What a plate leaves on the sheet in a frame. Raises Stopped."""
         self.gate(needed_for(sheet, WHOLE_SHEET))
-        proofing = Proofing(self.results, photo, sheet, exact=True, stop=stop).for_plate(plate)
+        proofing = Proofing(self.results, photo, sheet, exact, stop=stop).for_plate(plate)
         return proofing.impression(plate, frame)
 
     def clipping(

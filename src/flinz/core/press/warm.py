@@ -31,6 +31,9 @@ from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.looks.desk import bare_desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.registry import LOOKS
+from flinz.core.marks.ordering import order_of
+from flinz.core.marks.outlines import plainer, stroke_rings
+from flinz.core.marks.vectors import Strokes
 from flinz.core.planes.photo import Photo
 from flinz.core.planes.textures import Surface, relief, soaked
 from flinz.core.press.framing import whole
@@ -44,6 +47,7 @@ from flinz.core.press.parts import (
     PHOTO,
     SMOOTHINGS,
     TEXTURES,
+    TRACING,
 )
 from flinz.core.press.proofing import Proofing
 from flinz.core.press.results import Results
@@ -54,6 +58,7 @@ from flinz.core.stages import grey
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
 from flinz.core.stages.tone import Pull, Tone
+from flinz.core.trace.tracing import TraceWish, points_of, traced
 
 WHOLE, PART = (0.0, 0.0, 1.0, 1.0), (0.4, 0.4, 0.6, 0.6)
 WIDTH, HEIGHT, WIDTH_MM = 64, 48, 200.0
@@ -77,6 +82,7 @@ def parts() -> dict[str, Callable[[], None]]:
         **{words: partial(_smooth, kind) for kind, words in SMOOTHINGS.items()},
         GRAIN: partial(_stage, Plate(tone=Tone(grain_amount=0.2)), "tone"),
         TEXTURES: _textures,
+        TRACING: _tracing,
         # Compiles longest by far, and is wanted only once something is cut out.
         HAIR: _hair,
     }
@@ -93,6 +99,20 @@ def _hair() -> None:
     rgb[:, WIDTH // 2 :] = 1
     mask = rgb[..., 0] > 0
     matted(rgb, mask, band_around(mask, 3.0))
+
+
+def _tracing() -> None:
+    # A blot with a hole and corners, and strokes of one width and of many.
+    cover = np.zeros((3 * HEIGHT, 3 * WIDTH), np.float32)
+    cover[20:-20, 20:-20] = 1
+    cover[40:-40, 40:-60] = 0
+    tracing = traced(cover, whole_frame(WIDTH_MM, 3 * WIDTH, 3 * HEIGHT), TraceWish())
+    outline = points_of(tracing.curves, 8)[:, 0].astype(np.float32)
+    width = np.linspace(0.1, 1.0, len(outline), dtype=np.float32)
+    first = np.array([0, len(outline)])
+    strokes = plainer(Strokes(outline[:, 0], outline[:, 1], width, first), 0.01)
+    stroke_rings(strokes)
+    order_of(tracing.curves[:, :2], tracing.curves[:, 6:])
 
 
 def _textures() -> None:

@@ -50,10 +50,12 @@ class StepSpec(BaseModel):
 
 
 class FormatSpec(BaseModel):
-    """A kind of file that leaves Flinz."""
+    """A format: its name in wishes, what it is called, and what else may be wished of it."""
 
     name: str
     label: str
+    group: str
+    wishes: list[str]
 
 
 class Limits(BaseModel):
@@ -118,7 +120,10 @@ def catalogue() -> Catalogue:
             )
             for name, step in steps().items()
         ],
-        formats=[FormatSpec(name=each.name, label=each.label) for each in FORMATS.values()],
+        formats=[
+            FormatSpec(name=each.name, label=each.label, group=each.group, wishes=each.wishes)
+            for each in FORMATS.values()
+        ],
         limits=Limits(
             plates=MAX_PLATES,
             watch_spots=MAX_WATCH_SPOTS,

@@ -8,9 +8,11 @@ from fastapi import APIRouter
 from fastapi.responses import FileResponse, StreamingResponse
 from pydantic import BaseModel, TypeAdapter, ValidationError
 
+from flinz.core.deliver.artwork import VectorWish, leaves_as
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.raster import PictureWish, natural_depth
-from flinz.core.deliver.registry import USUAL, AnyWish, format_of, format_of_file
+from flinz.core.deliver.registry import USUAL, AnyWish, format_of, media_type_of
+from flinz.core.deliver.tiles import TilesWish, tiling
 from flinz.core.judge.holding import thin_marks
 from flinz.core.press.framing import sheet_mm
 from flinz.core.scale import dpi_of
@@ -34,8 +36,20 @@ class ThinInOneBit(BaseModel):
     dpi: float
 
 
+class PageBox(BaseModel):
+    """A page of many over a sheet: its name, and where it lies, mm."""
+
+    name: str
+    left: float
+    top: float
+    width: float
+    height: float
+
+
 class ExportSize(BaseModel):
-    """What an export would measure, whether its sheet has colours, which marks would not hold."""
+    """What an export would measure, whether its sheet has colours, which marks would not hold;
+    of a file of vectors what each plate leaves as, in words.
+    """
 
     width_px: int
     height_px: int
@@ -44,6 +58,8 @@ class ExportSize(BaseModel):
     dpi: float
     has_colour: bool
     thin: ThinInOneBit | None = None
+    leaves_as: list[str] = []
+    pages: list[PageBox] = []
 
 
 @router.post("/sheets/{sheet_id}/export-size")
@@ -63,7 +79,20 @@ def export_size(db: Db, studio: TheStudio, sheet_id: Id, wish: AnyWish) -> Expor
         dpi=round(dpi_of(frame.px_per_mm), 2),
         has_colour=natural_depth(sheet) == "colour",
         thin=ThinInOneBit(sentence=thin.sentence, dpi=thin.dpi) if thin else None,
+        pages=_pages(width_mm, height_mm, wish) if isinstance(wish, TilesWish) else [],
+        leaves_as=leaves_as(sheet) if isinstance(wish, VectorWish) else [],
     )
+
+
+def _pages(width: float, height: float, wish: TilesWish) -> list[PageBox]:
+    tiles = tiling(width, height, wish.page, wish.overlap)
+    room = dict(zip(("width", "height"), tiles.room, strict=True))
+    found = []
+    for row in range(tiles.down):
+        for column in range(tiles.across):
+            left, top = tiles.begin(column, row)
+            found.append(PageBox(name=tiles.name(column, row), left=left, top=top, **room))
+    return found
 
 
 @router.get("/sheets/{sheet_id}/leaving")
@@ -135,8 +164,7 @@ def job_file(db: Db, studio: TheStudio, job_id: Id) -> FileResponse:
     path = studio.jobs.result_path(job_id)
     if job.state != "done" or not path.exists():
         raise NotFoundError("This file is not here (any more). Make it again in the print room.")
-    media_type = format_of_file(job.file_name).media_type
-    return FileResponse(path, media_type=media_type, filename=job.file_name)
+    return FileResponse(path, media_type=media_type_of(job.file_name), filename=job.file_name)
 
 
 async def _events(studio: Studio, job_id: int) -> AsyncIterator[str]:

@@ -1,0 +1,340 @@
+"""Files of shapes and marks, opened by independent readers and compared with the export."""
+
+import io
+import itertools
+import re
+import subprocess
+
+import cv2
+import numpy as np
+import pypdfium2
+import pytest
+import resvg_py
+from ezdxf.filemanagement import readfile
+from PIL import Image
+from skimage.metrics import structural_similarity
+
+from flinz.core.deliver.artwork import (
+    Greys,
+    VectorWish,
+    artwork_of,
+    flat_levels,
+    leaves_as,
+    leaves_as_marks,
+)
+from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.primitives import Lines, primitives
+from flinz.core.deliver.registry import FORMATS
+from flinz.core.document.setting import with_value
+from flinz.core.document.sheet import Sheet
+from flinz.core.marks.pen import dots_cover, strokes_cover
+from flinz.core.marks.vectors import Dots, Shape, Strokes
+from flinz.core.press.framing import whole
+from flinz.core.press.press import Press
+from flinz.core.scale import whole_frame
+from flinz.core.shapes.filled import filled
+from flinz.core.stages.blend import Blend
+from flinz.core.stages.paper import AsPicture
+from flinz.core.trace.tracing import Tracing, flattened
+from tests.charts import blobs, grey_photo, sheet_of
+
+EDGE_PX = 720
+PAPER = AsPicture(long_edge=80.0)
+LOOKS = [
+    "threshold",
+    "cut-paper",
+    "ink-line",
+    "outline",
+    "stipple",
+    "crosshatch",
+    "contour-hatch",
+    "loose-hatch",
+    "dot-screen",
+    "line-screen",
+    "flat-tones",
+    "pencil",
+]
+
+
+@pytest.fixture(scope="module")
+def photo():
+    smooth = cv2.resize(blobs(60, 80, seed=5), (480, 360), interpolation=cv2.INTER_CUBIC)
+    return grey_photo(np.clip(smooth, 0, 1) * 255)
+
+
+@pytest.fixture(scope="module")
+def press():
+    return Press(500_000_000)
+
+
+def sheet_in(look, **dials) -> Sheet:
+    return sheet_of(look, **dials).model_copy(update={"paper": PAPER})
+
+
+def exported(press, photo, sheet):
+    frame = whole(sheet, photo, EDGE_PX)
+    picture = press.proof(photo, sheet, frame, exact=True)
+    return np.rint(picture * 255).astype(np.uint8)
+
+
+def written(path, press, photo, sheet, kind, **wanted):
+    each = FORMATS[kind]
+    file = path / f"file.{each.suffix}"
+    each.write(file, Delivery(press, photo, sheet), each.wish(**wanted))
+    return file
+
+
+def opened(file, width) -> Image.Image:
+    """What an independent reader shows of a file, so many pixels wide."""
+    if file.suffix == ".svg":
+        text = file.read_text()
+        wide, high = (float(value) for value in re.findall(r'="([0-9.]+)mm"', text)[:2])
+        size = f'width="{width}" height="{round(width * high / wide)}"'
+        text = re.sub(r'width="[0-9.]+mm" height="[0-9.]+mm"', size, text, count=1)
+        drawn = resvg_py.svg_to_bytes(svg_string=text)
+        return Image.open(io.BytesIO(bytes(drawn)))
+    if file.suffix == ".pdf":
+        page = pypdfium2.PdfDocument(file)[0]
+        return page.render(scale=width / page.get_width()).to_pil()
+    box = next(line for line in file.read_text().splitlines() if line.startswith("%%HiRes"))
+    out = file.with_suffix(".png")
+    dpi = 72 * width / float(box.split()[3])
+    command = ["gs", "-q", "-dNOPAUSE", "-dBATCH", "-dSAFER", "-dEPSCrop", "-dGraphicsAlphaBits=4"]
+    command += ["-sDEVICE=png16m", f"-r{dpi}", f"-sOutputFile={out}", str(file)]
+    subprocess.run(command, check=True)
+    return Image.open(out)
+
+
+def likeness(file, reference):
+    shown = opened(file, reference.shape[1]).convert("RGB").resize(reference.shape[1::-1])
+    grey = reference if reference.ndim == 2 else np.asarray(Image.fromarray(reference).convert("L"))
+    return structural_similarity(np.asarray(shown.convert("L")), grey, data_range=255)
+
+
+@pytest.mark.parametrize("look", LOOKS)
+def test_shapes_and_marks_rendered_are_the_export(look, press, photo, tmp_path):
+    sheet = sheet_in(look)
+
+    file = written(tmp_path, press, photo, sheet, "svg")
+
+    assert likeness(file, exported(press, photo, sheet)) >= 0.98
+
+
+@pytest.mark.parametrize("kind", ["pdf", "eps"])
+@pytest.mark.parametrize("look", ["cut-paper", "stipple", "crosshatch", "flat-tones"])
+def test_other_formats_say_the_same(look, kind, press, photo, tmp_path):
+    sheet = sheet_in(look)
+
+    file = written(tmp_path, press, photo, sheet, kind)
+
+    assert likeness(file, exported(press, photo, sheet)) >= 0.96
+
+
+def two_inks(slip=0.0):
+    plates = [
+        sheet_in("cut-paper").plates[0].model_copy(update={"id": "under", "name": "Ochre"}),
+        sheet_in("outline").plates[0].model_copy(update={"id": "over", "name": "Soot & oil"}),
+    ]
+    sheet = sheet_in("cut-paper").model_copy(update={"plates": plates, "title": "Two <inks>"})
+    for path, value in (("ink.colour", "#d08a20"), ("ink.offset_x", slip), ("ink.turn", slip)):
+        sheet = with_value(sheet, path, str(value), 0)
+    sheet = with_value(sheet, "ink.offset_y", str(-slip), 1)
+    return with_value(sheet, "ink.turn", str(-2 * slip), 1)
+
+
+@pytest.mark.parametrize("kind", ["svg", "pdf"])
+def test_inks_meet_where_they_land(kind, press, photo, tmp_path):
+    sheet = two_inks(slip=1.5)
+
+    file = written(tmp_path, press, photo, sheet, kind)
+
+    reference = exported(press, photo, sheet)
+    shown = np.asarray(opened(file, EDGE_PX).convert("RGB").resize(reference.shape[1::-1]), float)
+    assert np.abs(shown - reference).mean() < 2.5
+
+
+def test_a_plate_is_a_group_with_its_name(press, photo, tmp_path):
+    text = written(tmp_path, press, photo, two_inks(), "svg").read_text()
+
+    assert '<g id="under"' in text and "<title>Soot &amp; oil</title>" in text
+    assert "mix-blend-mode:multiply" in text and "<title>Two &lt;inks&gt;</title>" in text
+    assert 'width="80.000mm"' in text
+
+
+def test_inks_of_a_pdf_are_named_spot_colours_on_a_page_of_true_size(press, photo, tmp_path):
+    file = written(tmp_path, press, photo, two_inks(), "pdf")
+
+    data = file.read_bytes()
+    assert b"/Separation /Ochre /DeviceRGB" in data
+    page = pypdfium2.PdfDocument(file)[0]
+    assert page.get_width() == pytest.approx(80 / 25.4 * 72, abs=0.01)
+    assert page.get_trimbox() == pytest.approx((0, 0, page.get_width(), page.get_height()))
+
+
+@pytest.mark.parametrize("kind", ["svg", "pdf", "eps", "dxf"])
+def test_equal_sheets_give_equal_bytes(kind, press, photo, tmp_path):
+    sheet = two_inks()
+
+    files = []
+    for name in "ab":
+        (tmp_path / name).mkdir()
+        files.append(written(tmp_path / name, press, photo, sheet, kind).read_bytes())
+
+    assert files[0] == files[1]
+
+
+def test_dots_leave_as_round_lines_of_no_length_by_their_sizes(press, photo, tmp_path):
+    sheet = sheet_in("stipple", pen_wear=0.0)
+    marks = press.marks(photo, sheet, sheet.plates[0])
+
+    text = written(tmp_path, press, photo, sheet, "svg").read_text()
+
+    assert text.count("h0") == len(marks)
+    widths = {line.split('"')[1] for line in text.split("stroke-width=")[1:]}
+    assert len(widths) == len(set(np.rint(2 * marks.radius / 0.005)))
+
+
+def test_a_cutter_gets_closed_lines_in_mm(press, photo, tmp_path):
+    sheet = sheet_in("cut-paper")
+    tracing = artwork_of(Delivery(press, photo, sheet), VectorWish()).tracings[0]
+
+    space = readfile(written(tmp_path, press, photo, sheet, "dxf")).modelspace()
+
+    lines = [each for each in space if each.dxftype() == "LWPOLYLINE"]
+    assert len(lines) == len(tracing.first) - 1
+    assert all(line.closed for line in lines)
+    points = np.concatenate([np.array(line.get_points("xy")) for line in lines])
+    assert points.min() >= -0.01 and points[:, 0].max() <= 80.01
+    assert points[:, 1].max() <= 60.01
+
+
+def test_what_reshapes_ink_turns_marks_into_shapes_and_that_is_said():
+    plain = sheet_in("stipple")
+    cleaned = with_value(plain, "clean.thicken", "0.1", 0)
+
+    assert leaves_as_marks(plain.plates[0]) and not leaves_as_marks(cleaned.plates[0])
+    assert "true marks" in leaves_as(plain)[0]
+    assert "Clean" in leaves_as(cleaned)[0]
+    assert not leaves_as_marks(sheet_in("loose-hatch", chalk=True).plates[0])
+
+
+def test_paper_is_dropped_and_an_under_layer_comes_first(press, photo):
+    sheet = sheet_in("cut-paper")
+    wish = VectorWish(drop_paper=True, under_layer=-0.5, under_colour="#fefefe", outline=2.0)
+
+    artwork = artwork_of(Delivery(press, photo, sheet), wish)
+
+    assert artwork.paper is None
+    assert [layer.id for layer in artwork.layers][:2] == ["outline", "under-layer"]
+    assert all(layer.blend == Blend.NORMAL for layer in artwork.layers[:2])
+    band, under = (layer.items[0].content for layer in artwork.layers[:2])
+    area = [sum(shape.area for shape in each.polygons()) for each in (band, under)]
+    assert area[0] > area[1] > 0
+
+
+def test_an_under_layer_that_is_eaten_up_is_told(press, photo):
+    wish = VectorWish(under_layer=-20)
+
+    artwork = artwork_of(Delivery(press, photo, sheet_in("outline")), wish)
+
+    assert "leaves nothing" in artwork.notes[0]
+
+
+def test_greys_leave_as_a_picture_or_parted_in_tones(press, photo):
+    sheet = sheet_in("pencil")
+
+    whole_art = artwork_of(Delivery(press, photo, sheet), VectorWish())
+    parted = artwork_of(Delivery(press, photo, sheet), VectorWish(tones=3))
+
+    assert isinstance(whole_art.layers[0].items[0].content, Greys)
+    assert "picture" in whole_art.notes[0]
+    assert [item.strength for item in parted.layers[0].items] == pytest.approx([1 / 3, 2 / 3, 1])
+    assert all(isinstance(item.content, Tracing) for item in parted.layers[0].items)
+
+
+def test_flat_tones_are_told_from_edges_and_from_greys():
+    frame = whole_frame(10, 200, 200)
+    disc = [np.array([[2, 2], [8, 2.5], [7, 8], [2.5, 7]], float)]
+    edges = filled(disc, frame)
+    ramp = np.tile(np.linspace(0, 1, 200, dtype=np.float32), (200, 1))
+
+    assert flat_levels(edges) == [(0.5, 1.0)]
+    assert flat_levels(edges * np.float32(0.6)) == [(pytest.approx(0.3), pytest.approx(0.6))]
+    assert flat_levels(ramp) is None
+    assert len(flat_levels(ramp, 5)) == 5
+
+
+@pytest.mark.parametrize("shape", Shape)
+def test_every_dot_leaves_as_it_is_drawn(shape):
+    rng = np.random.default_rng(4)
+    x, y, turn = rng.uniform(3, 17, 30), rng.uniform(3, 17, 30), rng.uniform(0, 6, 30)
+    columns = (each.astype(np.float32) for each in (x, y, rng.uniform(0.4, 1.6, 30), turn))
+    dots = Dots(*columns, shape=shape, blob=0.6 if shape == Shape.ROUND else 0.0)
+    frame = whole_frame(20, 600, 600)
+
+    drawn = np.zeros((600, 600), np.float32)
+    for each in primitives(dots):
+        for low, high in itertools.pairwise(each.first):
+            one = Tracing(each.curves[low:high], np.array([0, high - low]), np.zeros(1, int), None)
+            drawn = (
+                drawn + rings_of(one, frame)
+                if shape == Shape.RING
+                else np.maximum(drawn, rings_of(one, frame))
+            )
+
+    assert np.abs(np.clip(drawn, 0, 1) - dots_cover(dots, frame)).mean() < 0.01
+
+
+def rings_of(tracing, frame):
+    ring = flattened(tracing, 16)[0]
+    share = filled([ring], frame)
+    area = np.sum(ring[:, 0] * np.roll(ring[:, 1], -1) - ring[:, 1] * np.roll(ring[:, 0], -1))
+    return share if area > 0 else -share
+
+
+def test_a_stroke_that_swells_is_the_hull_of_its_pen():
+    x = np.linspace(2, 18, 24, dtype=np.float32)
+    y = (10 + 4 * np.sin(x)).astype(np.float32)
+    width = (0.2 + 1.5 * np.abs(np.sin(2 * x))).astype(np.float32)
+    strokes = Strokes(x, y, width, np.array([0, 24]))
+    frame = whole_frame(20, 600, 600)
+
+    (each,) = primitives(strokes)
+    drawn = filled([each.curves[:, :2]], frame)
+
+    cover = strokes_cover(strokes, frame)
+    assert np.abs(drawn - cover).sum() < 0.02 * cover.sum()
+
+
+def test_a_hundred_thousand_dots_are_a_small_file_that_opens(tmp_path):
+    rng = np.random.default_rng(3)
+    places = rng.uniform(0, 200, (2, 100_000)).astype(np.float32)
+    radius = rng.choice(np.linspace(0.1, 0.3, 12), 100_000).astype(np.float32)
+
+    lots = list(primitives(Dots(*places, radius)))
+
+    assert len(lots) == 12 and all(isinstance(each, Lines) for each in lots)
+    assert sum(len(each.points) for each in lots) == 100_000
+
+
+# A window's soft rims thin marks here; in pixels they make them paler.
+@pytest.mark.parametrize(
+    "path, value, least", [("ink.only_from", "0.4", 0.9), ("photo.part", "subject", 0.96)]
+)
+def test_marks_are_cut_where_their_plate_may_not_print(path, value, least, press, photo, tmp_path):
+    sheet = with_value(sheet_in("crosshatch"), path, value, 0)
+
+    file = written(tmp_path, press, photo, sheet, "svg")
+
+    assert likeness(file, exported(press, photo, sheet)) >= least
+
+
+def test_a_sheet_of_two_colours_by_tone_is_two_shapes(press, photo, tmp_path):
+    sheet = with_value(sheet_in("cut-paper"), "ink.colouring", "two-colour", 0)
+    sheet = with_value(sheet, "ink.lights", "#f0d060", 0)
+
+    file = written(tmp_path, press, photo, sheet, "svg")
+
+    shown = np.asarray(opened(file, EDGE_PX).convert("RGB"), float)
+    reference = exported(press, photo, sheet)
+    assert np.abs(shown[: len(reference)] - reference[: len(shown)]).mean() < 2

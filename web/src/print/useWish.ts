@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { answered, client, asSent, type FormatSpec, type Wish } from "../api/client";
 
 /** What is wished of the sheet's file: as it left last, or as it is. What is changed is kept. */
@@ -12,6 +12,7 @@ export function useWish(sheetId: number) {
     staleTime: Infinity,
   });
   const [changed, setChanged] = useState<Wish | null>(null);
+  const keeping = useRef<Promise<unknown>>(Promise.resolve());
   const [others, setOthers] = useState<Partial<Wish>>({});
   const wanted = changed ?? (last.data as Wish | undefined);
 
@@ -30,8 +31,10 @@ export function useWish(sheetId: number) {
 
   function keep(next: Wish) {
     setChanged(next);
-    // What is not kept is only asked again the next time.
-    void client.PUT("/api/sheets/{sheet_id}/leaving", { params, body: asSent(next) });
+    // One after the other, so that the last one stays. What is not kept is asked again next time.
+    const send = () =>
+      client.PUT("/api/sheets/{sheet_id}/leaving", { params, body: asSent(next), keepalive: true });
+    keeping.current = keeping.current.then(send, send);
   }
 
   return { wanted, set, become, error: last.error };

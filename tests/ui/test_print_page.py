@@ -1,0 +1,94 @@
+"""The print room: files of shapes, for the press, and over many pages."""
+
+import re
+import zipfile
+
+import pypdfium2
+import pytest
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import Select
+
+from tests.ui.steps import axe_faults, button, find, until
+
+POSTER, TEE, STICKER = 4, 5, 6
+
+
+@pytest.fixture
+def print_room(page, address):
+    def opened(sheet):
+        page.get(f"{address}/sheets/{sheet}/print")
+        find(page, "[data-testid=export-size]")
+        return page
+
+    return opened
+
+
+def choose_format(page, name):
+    Select(find(page, "#format")).select_by_value(name)
+
+
+def downloaded(page, downloads, ending):
+    button(page, "Download the file").click()
+    until(page, lambda d: list(downloads.glob(f"*.{ending}")))
+    return next(downloads.glob(f"*.{ending}"))
+
+
+def test_a_tee_leaves_as_shapes_without_paper_on_an_under_layer(print_room, downloads):
+    page = print_room(TEE)
+    choose_format(page, "svg")
+    until(page, lambda d: "as shapes" in find(d, ".leaves-as").text)
+    assert page.find_elements(By.ID, "by-dpi") == []
+    find(page, "#drop-paper").click()
+    find(page, "#under-layer").click()
+    find(page, "#choice-it-reaches-out-in-below-by-mm")
+    assert axe_faults(page) == []
+
+    text = downloaded(page, downloads, "svg").read_text()
+
+    groups = re.findall(r'<g id="([^"]+)"', text)
+    assert groups[0] == "under-layer" and "paper" not in groups
+
+
+def test_a_poster_leaves_as_separations(print_room, downloads):
+    page = print_room(POSTER)
+    choose_format(page, "separations-zip")
+    find(page, "#by-dpi").click()
+    field = find(page, "[aria-label='Dots an inch']")
+    field.clear()
+    field.send_keys("60")
+    until(page, lambda d: "60 dots" in find(d, "[data-testid=export-size]").text)
+
+    with zipfile.ZipFile(downloaded(page, downloads, "zip")) as archive:
+        names = archive.namelist()
+
+    assert len(names) >= 2 and all(name.endswith(".tiff") for name in names)
+
+
+def test_pages_to_glue_are_shown_over_the_sheet_and_leave_as_they_are_shown(print_room, downloads):
+    page = print_room(TEE)
+    choose_format(page, "tiles")
+    until(page, lambda d: len(d.find_elements(By.CSS_SELECTOR, ".page-boxes > div")) > 1)
+    shown = [each.text for each in page.find_elements(By.CSS_SELECTOR, ".page-boxes > div")]
+    find(page, "#mirrored").click()
+
+    pages = pypdfium2.PdfDocument(downloaded(page, downloads, "pdf"))
+
+    assert len(pages) == 1 + len(shown)
+    said = pages[1].get_textpage().get_text_bounded()
+    assert shown[0] in said and "mirrored" in said
+
+
+def test_what_was_wished_is_kept_for_another_format_and_another_time(print_room):
+    page = print_room(STICKER)
+    choose_format(page, "svg")
+    find(page, "#drop-paper").click()
+    choose_format(page, "png")
+    choose_format(page, "pdf")
+    until(page, lambda d: find(d, "#drop-paper").is_selected())
+
+    kept = f"return fetch('/api/sheets/{STICKER}/leaving').then((r) => r.json())"
+    until(page, lambda d: d.execute_script(kept)["format"] == "pdf")
+    page.refresh()
+
+    until(page, lambda d: find(d, "#drop-paper").is_selected())
+    assert find(page, "#format").get_property("value") == "pdf"

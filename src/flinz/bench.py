@@ -1,14 +1,18 @@
 """Times stages and looks as multiples of one Gaussian blur of the same picture."""
 
 import statistics
+import tempfile
 import time
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
 from typing import Any
 
 import cv2
 import numpy as np
 
+from flinz.core.deliver.artwork import Artwork, Item, Layer
+from flinz.core.deliver.registry import FORMATS
 from flinz.core.document.picture import Position
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
@@ -16,6 +20,7 @@ from flinz.core.document.source import FromLettering, FromPicture
 from flinz.core.ground.lettering import Lettering
 from flinz.core.ground.lines import Lines, figure_of
 from flinz.core.looks.registry import LOOKS
+from flinz.core.marks.vectors import Dots
 from flinz.core.planes.decoding import decode
 from flinz.core.planes.photo import Photo
 from flinz.core.planes.textures import ROUGHER, relief
@@ -26,6 +31,7 @@ from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import OwnSize
 from flinz.core.stages.smooth import EdgeKeeping, Gaussian, Median
 from flinz.core.stages.tone import Tone
+from flinz.core.trace.tracing import TraceWish, traced
 from flinz.demo.scenario import picture
 
 SMALL_PX, LARGE_PX = 1400, 6000
@@ -35,6 +41,8 @@ RUNS, LARGE_RUNS = 7, 3
 MOST_PLATES = 24
 # Room for a drawing of 24 MP and what comes before it.
 CLEAN_MEMORY_BYTES = 2_000_000_000
+# Files of 100,000 dots are to be written within so many milliseconds.
+DOTS_MS = (("svg", 3000.0), ("pdf", 5000.0))
 
 
 def run(quick: bool = False, large: Photo | None = None) -> list[dict[str, Any]]:
@@ -67,7 +75,11 @@ def _source_rows(photo: Photo) -> list[dict[str, Any]]:
     few, many = (_turned_ms(photo, _many_plates(count)) for count in (1, MOST_PLATES))
     line = Lines(nib="marks", along="wave", wide=3000, high=20, spacing=0.6, size=0.5)
     strewn = _median_ms(lambda: figure_of(line, (0, 0), []), 7)
+    rng = np.random.default_rng(7)
+    x, y = rng.uniform(0, 200, (2, 100_000)).astype(np.float32)
+    dots = Dots(x, y, rng.choice(np.linspace(0.1, 0.3, 20), 100_000).astype(np.float32))
     figures = (
+        *((f"100,000 dots to {kind}, ms", _dots_ms(dots, kind), ms) for kind, ms in DOTS_MS),
         (f"a dial of {MOST_PLATES} plates over one of 1", many / few, 1.5),
         ("5,000 marks along a line, ms", strewn, 200.0),
     )
@@ -75,6 +87,15 @@ def _source_rows(photo: Photo) -> list[dict[str, Any]]:
         {"name": name, "px": SMALL_PX, "figure": figure, "bound": bound, "holds": figure <= bound}
         for name, figure, bound in figures
     ]
+
+
+def _dots_ms(dots: Dots, kind: str) -> float:
+    black = (0.0, 0.0, 0.0)
+    artwork = Artwork(200, 200, None, [Layer("dots", "Dots", black, [Item(dots, black)])])
+    write = FORMATS[kind].write_artwork
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / f"dots.{kind}"
+        return _median_ms(lambda: write and write(path, artwork, ""), 3)
 
 
 def _many_plates(count: int) -> Sheet:
@@ -133,6 +154,10 @@ def _table(photo: Photo, edge: int, runs: int) -> list[dict[str, Any]]:
         sheet = Sheet(plates=[plate])
         return lambda: Press(0).proof(photo, sheet, frame, exact=True)
 
+    if edge == LARGE_PX:
+        pen = Plate(draw=LOOKS["ink-line"].settings())
+        line = Press(0).cover(photo, Sheet(plates=[pen]), pen, frame, exact=True)
+        timed("tracing, ink line", 40, partial(traced, line, frame, TraceWish()))
     tone = Tone(black=0.05, white=0.95, middle=0.45, contrast=0.3)
     for name, look in LOOKS.items():
         draw = look.settings()

@@ -26,7 +26,7 @@ from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
 from flinz.demo import composed
 from flinz.demo.scenario import picture
-from flinz.quality import cutouts, faint, papers, placed, sizes, sourced
+from flinz.quality import cutouts, faint, papers, placed, sizes, sourced, traced
 from flinz.quality.coherence import ends_in_rows, line_figures, parts_and_gaps
 
 Row = dict[str, Any]
@@ -98,6 +98,7 @@ def _rows(quick: bool) -> Iterator[Row]:
         yield from _print_rows(photo, where)
     yield from _size_rows(list(photos.values()))
     yield from _placed_rows(photos[PHOTOS[0]], PHOTOS[0].partition(".")[0])
+    yield from _traced_rows(photos)
     yield from _cutout_rows(["pears"] if quick else list(cutouts.OVERLAP))
     if not quick:
         yield from _steadiness(photos[PHOTOS[0]])
@@ -111,6 +112,16 @@ def _source_rows(quick: bool) -> Iterator[Row]:
     for made in composed.ALL[: 1 if quick else None]:
         likeness = sourced.composed_likeness(made)
         yield _row(f"composed sheet, export shrunk: {made.sheet.title}", likeness, 0.97, True)
+
+
+def _traced_rows(photos: dict[str, Photo]) -> Iterator[Row]:
+    for photo_name, photo in photos.items():
+        for recipe, (most, least) in traced.RECIPES.items():
+            found = traced.judged(photo, recipe)
+            where = f"{photo_name.partition('.')[0]}: {recipe}"
+            yield _row(f"tracing, ink that differs, {where}", found.differs, most)
+            yield _row(f"tracing, mm of outline a curve, {where}", found.mm_a_curve, least, True)
+            yield _row(f"tracing, farthest over closeness, {where}", found.farthest, 2.0)
 
 
 def _cutout_rows(names: list[str]) -> Iterator[Row]:

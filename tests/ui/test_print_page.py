@@ -3,12 +3,13 @@
 import re
 import zipfile
 
+import numpy as np
 import pypdfium2
 import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import Select
 
-from tests.ui.steps import axe_faults, button, find, until
+from tests.ui.steps import axe_faults, button, find, sheet_pixels, until
 
 POSTER, TEE, STICKER = 4, 5, 6
 
@@ -92,3 +93,41 @@ def test_what_was_wished_is_kept_for_another_format_and_another_time(print_room)
 
     until(page, lambda d: find(d, "#drop-paper").is_selected())
     assert find(page, "#format").get_property("value") == "pdf"
+
+
+def test_a_mend_clears_what_a_machine_could_not_hold(print_room):
+    page = print_room(TEE)
+    Select(find(page, "#machine")).select_by_value("screen-cloth")
+    thin = "//*[@data-testid='checks']/li[contains(., 'has lines of')]//button"
+    until(page, lambda d: d.find_element(By.XPATH, f"{thin}[.='Show where']")).click()
+    until(page, lambda d: d.find_elements(By.CSS_SELECTOR, ".check-spots span"))
+    assert axe_faults(page) == []
+
+    page.find_element(By.XPATH, f"{thin}[starts-with(., 'Thicken')]").click()
+
+    until(page, lambda d: "has lines of" not in find(d, "[data-testid=checks]").text)
+    assert page.find_elements(By.CSS_SELECTOR, ".check-spots span") == []
+
+
+def test_a_bad_day_is_seen_and_is_in_no_file(print_room):
+    page = print_room(STICKER)
+    answered = "const c = document.querySelector('.sheet-canvas');" + (
+        "return c && c.dataset.ask !== '0' && c.dataset.ask === c.dataset.asked"
+    )
+    until(page, lambda d: d.execute_script(answered))
+    good = sheet_pixels(page)
+    find(page, "#bad-day").click()
+
+    def seen(d):
+        now = sheet_pixels(d)
+        return now.shape == good.shape and np.abs(now.astype(float) - good).mean() > 2
+
+    until(page, seen)
+    find(page, "#bad-half").click()
+    middle = good.shape[1] // 2 - 2
+
+    def left_off(d):
+        return np.abs(sheet_pixels(d)[:, :middle].astype(float) - good[:, :middle]).mean()
+
+    until(page, lambda d: left_off(d) < 1)
+    assert seen(page)

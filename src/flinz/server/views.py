@@ -18,6 +18,7 @@ from flinz.core.document.plate import Plate, StageName
 from flinz.core.document.reading import sentence_of
 from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
+from flinz.core.judge.bad_day import BadDay, printed_badly
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.photo import Photo
 from flinz.core.press import fitting
@@ -49,7 +50,8 @@ class View(BaseModel):
 
     look: draw the plate with this look at its starting values instead of its own.
     dials: draw the plate with these values instead, by "stage.name". recipe: draw the photo by
-    this recipe of the book instead. leaves: as it will leave, by this wish. compared: tell whether
+    this recipe of the book instead. leaves: as it will leave, by this wish. bad_day: as a rough
+    press would print it. compared: tell whether
     dials change anything that can be seen. follows: every move of a dial; of these one at least is
     drawn even while a newer ask waits. draft: draw as quickly as the look can.
     """
@@ -65,6 +67,7 @@ class View(BaseModel):
     dials: dict[str, Value] = Field(default={}, max_length=8)
     recipe: str | None = Field(default=None, max_length=120)
     leaves: AnyWish | None = None
+    bad_day: BadDay | None = None
     compared: bool = False
     follows: bool = False
     draft: bool = False
@@ -234,6 +237,9 @@ class Drawing:
         self, photo: Photo, sheet: Sheet, frame: Frame, view: View, draft: bool, stop: Stop
     ) -> NDArray[np.uint8]:
         press = self._studio.press
+        if view.bad_day is not None:
+            badly = printed_badly(press, photo, sheet, frame, view.bad_day, stop)
+            return np.ascontiguousarray(np.rint(badly * 255), np.uint8)
         if isinstance(view.leaves, PictureWish):
             return shown(Delivery(press, photo, sheet, stop=stop), frame, view.leaves)
         subject = Subject(view.what, view.plate, view.stage)

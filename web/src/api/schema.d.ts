@@ -555,6 +555,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/sheets/{sheet_id}/checks/{machine}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Checks
+     * @description What a machine could not hold of a sheet, where, and what would mend it.
+     */
+    get: operations["checks_api_sheets__sheet_id__checks__machine__get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/sheets/{sheet_id}/export-size": {
     parameters: {
       query?: never;
@@ -1602,6 +1622,8 @@ export interface components {
       steps: components["schemas"]["StepSpec"][];
       /** Formats */
       formats: components["schemas"]["FormatSpec"][];
+      /** Machines */
+      machines: components["schemas"]["Machine"][];
       limits: components["schemas"]["Limits"];
       colours: components["schemas"]["Colours"];
       /** Beginnings */
@@ -1629,6 +1651,37 @@ export interface components {
        * @default
        */
       gesture: string;
+    };
+    /**
+     * Check
+     * @description One thing that a machine could not hold. spots: where. mend: what would help, in words; plate
+     *     or paper: the sheet's, mended so.
+     */
+    Check: {
+      /** Kind */
+      kind: string;
+      /**
+       * Plate Id
+       * @default
+       */
+      plate_id: string;
+      /** Sentence */
+      sentence: string;
+      /**
+       * Spots
+       * @default []
+       */
+      spots: components["schemas"]["Spot"][];
+      /**
+       * Mend
+       * @default
+       */
+      mend: string;
+      plate?: components["schemas"]["Plate"] | null;
+      /** Paper */
+      paper?: {
+        [key: string]: unknown;
+      } | null;
     };
     /**
      * Clean
@@ -2425,6 +2478,16 @@ export interface components {
       id: string;
       /** Name */
       name: string;
+    };
+    /**
+     * ForMachine
+     * @description What a machine could not hold.
+     */
+    ForMachine: {
+      /** Revision */
+      revision: number;
+      /** Checks */
+      checks: components["schemas"]["Check"][];
     };
     /**
      * ForPrint
@@ -3338,6 +3401,39 @@ export interface components {
       x: number;
       /** Y */
       y: number;
+    };
+    /**
+     * Machine
+     * @description A process, or one machine of it.
+     *
+     *     thinnest, narrowest: line and gap that hold, mm. coarsest, finest: rulings to the cm. inks: how
+     *     many it prints. width, height: its largest sheet, mm, either way round. greys: whether it prints
+     *     them as they are.
+     */
+    Machine: {
+      /** Name */
+      name: string;
+      /** Label */
+      label: string;
+      /** Thinnest */
+      thinnest: number;
+      /** Narrowest */
+      narrowest: number;
+      /** Coarsest */
+      coarsest: number;
+      /** Finest */
+      finest: number;
+      /** Inks */
+      inks: number;
+      /** Width */
+      width: number;
+      /** Height */
+      height: number;
+      /**
+       * Greys
+       * @default false
+       */
+      greys: boolean;
     };
     /**
      * MadeOn
@@ -4334,6 +4430,65 @@ export interface components {
       hand: {
         [key: string]: string;
       };
+    };
+    /**
+     * PlotterWish
+     * @description What lines are wanted. nib: width of the pen, mm.
+     */
+    PlotterWish: {
+      /**
+       * Closeness
+       * @default 0.02
+       */
+      closeness: number;
+      /**
+       * Corners
+       * @default 40
+       */
+      corners: number;
+      /**
+       * Specks
+       * @default 0
+       */
+      specks: number;
+      /**
+       * Pinholes
+       * @default 0
+       */
+      pinholes: number;
+      /**
+       * Tones
+       * @default 0
+       */
+      tones: number;
+      /**
+       * Drop Paper
+       * @default false
+       */
+      drop_paper: boolean;
+      /** Under Layer */
+      under_layer?: number | null;
+      /**
+       * Under Colour
+       * @default #ffffff
+       */
+      under_colour: string;
+      /**
+       * Outline
+       * @default 0
+       */
+      outline: number;
+      /**
+       * Format
+       * @default plotter
+       * @constant
+       */
+      format: "plotter";
+      /**
+       * Nib
+       * @default 0.4
+       */
+      nib: number;
     };
     /**
      * PngWish
@@ -6156,6 +6311,39 @@ export interface components {
       detail: string;
     };
     /**
+     * BadDay
+     * @description How badly: ink spreads by gain and plates lie up to slip off, mm; ink is uneven, 0..1.
+     *
+     *     half: only the right half of the sheet, beside the good print.
+     */
+    BadDay: {
+      /**
+       * Gain
+       * @default 0.08
+       */
+      gain: number;
+      /**
+       * Slip
+       * @default 0.6
+       */
+      slip: number;
+      /**
+       * Uneven
+       * @default 0.3
+       */
+      uneven: number;
+      /**
+       * Seed
+       * @default 1
+       */
+      seed: number;
+      /**
+       * Half
+       * @default false
+       */
+      half: boolean;
+    };
+    /**
      * SaidStroke
      * @description A stroke on a sheet: points in shares of it, with pressure, and the brush in mm.
      */
@@ -6231,7 +6419,8 @@ export interface components {
      *
      *     look: draw the plate with this look at its starting values instead of its own.
      *     dials: draw the plate with these values instead, by "stage.name". recipe: draw the photo by
-     *     this recipe of the book instead. leaves: as it will leave, by this wish. compared: tell whether
+     *     this recipe of the book instead. leaves: as it will leave, by this wish. bad_day: as a rough
+     *     press would print it. compared: tell whether
      *     dials change anything that can be seen. follows: every move of a dial; of these one at least is
      *     drawn even while a newer ask waits. draft: draw as quickly as the look can.
      */
@@ -6309,6 +6498,7 @@ export interface components {
             | components["schemas"]["JpegWish"]
             | components["schemas"]["OpenRasterWish"]
             | components["schemas"]["PdfWish"]
+            | components["schemas"]["PlotterWish"]
             | components["schemas"]["PngWish"]
             | components["schemas"]["SeparationsPdfWish"]
             | components["schemas"]["SeparationsZipWish"]
@@ -6318,6 +6508,8 @@ export interface components {
             | components["schemas"]["WebpWish"]
           )
         | null;
+      /** @default null */
+      bad_day: components["schemas"]["BadDay"] | null;
       /**
        * Compared
        * @default false
@@ -7555,6 +7747,38 @@ export interface operations {
       };
     };
   };
+  checks_api_sheets__sheet_id__checks__machine__get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+        machine: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ForMachine"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   export_size_api_sheets__sheet_id__export_size_post: {
     parameters: {
       query?: never;
@@ -7572,6 +7796,7 @@ export interface operations {
           | components["schemas"]["JpegWish"]
           | components["schemas"]["OpenRasterWish"]
           | components["schemas"]["PdfWish"]
+          | components["schemas"]["PlotterWish"]
           | components["schemas"]["PngWish"]
           | components["schemas"]["SeparationsPdfWish"]
           | components["schemas"]["SeparationsZipWish"]
@@ -7625,6 +7850,7 @@ export interface operations {
             | components["schemas"]["JpegWish"]
             | components["schemas"]["OpenRasterWish"]
             | components["schemas"]["PdfWish"]
+            | components["schemas"]["PlotterWish"]
             | components["schemas"]["PngWish"]
             | components["schemas"]["SeparationsPdfWish"]
             | components["schemas"]["SeparationsZipWish"]
@@ -7662,6 +7888,7 @@ export interface operations {
           | components["schemas"]["JpegWish"]
           | components["schemas"]["OpenRasterWish"]
           | components["schemas"]["PdfWish"]
+          | components["schemas"]["PlotterWish"]
           | components["schemas"]["PngWish"]
           | components["schemas"]["SeparationsPdfWish"]
           | components["schemas"]["SeparationsZipWish"]
@@ -7707,6 +7934,7 @@ export interface operations {
           | components["schemas"]["JpegWish"]
           | components["schemas"]["OpenRasterWish"]
           | components["schemas"]["PdfWish"]
+          | components["schemas"]["PlotterWish"]
           | components["schemas"]["PngWish"]
           | components["schemas"]["SeparationsPdfWish"]
           | components["schemas"]["SeparationsZipWish"]

@@ -16,6 +16,7 @@ export function viewOf(id: string, edge: number, more: Partial<View> = {}): View
     dials: {},
     recipe: null,
     leaves: null,
+    bad_day: null,
     compared: false,
     follows: false,
     draft: false,

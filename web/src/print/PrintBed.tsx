@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { Button, ButtonGroup } from "react-bootstrap";
-import type { ExportSize, Sheet, View, Wish } from "../api/client";
+import type { BadDay, Check, ExportSize, Sheet, View, Wish } from "../api/client";
 import { useAsked, usePicture } from "../live/pictures";
 import { SheetView } from "../live/SheetView";
 import { useLive } from "../live/useLive";
@@ -17,10 +17,14 @@ interface PrintBedProps {
   sheet: Sheet;
   wanted: Wish;
   size: ExportSize;
+  /** Seen as a rough press would print it, and not as it leaves. */
+  badDay: BadDay | null;
+  /** Places to be shown. */
+  spots: Check["spots"];
 }
 
 /** The picture as it will leave, on its paper with its measures; closer, pixel by pixel. */
-export function PrintBed({ sheet, wanted, size }: PrintBedProps) {
+export function PrintBed({ sheet, wanted, size, badDay, spots }: PrintBedProps) {
   const aspect = size.width_px / size.height_px;
   const exportEdge = Math.max(size.width_px, size.height_px);
   const { area, place, isFit, setElement, ...acts } = useZoom(aspect, exportEdge, 1);
@@ -42,9 +46,10 @@ export function PrintBed({ sheet, wanted, size }: PrintBedProps) {
   );
   const views = useMemo(() => {
     if (area.width === 0) return [];
-    const main = viewOf("main", edge, { region: [left, top, right, bottom], leaves });
-    return isClose ? [main, viewOf("whole", fitEdge, { leaves })] : [main];
-  }, [area.width, edge, fitEdge, isClose, left, top, right, bottom, leaves]);
+    const how = badDay ? { bad_day: badDay } : { leaves };
+    const main = viewOf("main", edge, { region: [left, top, right, bottom], ...how });
+    return isClose ? [main, viewOf("whole", fitEdge, how)] : [main];
+  }, [area.width, edge, fitEdge, isClose, left, top, right, bottom, leaves, badDay]);
   const live = useLive(sheet, views);
   const whole = usePicture(live.pictures, "whole");
   const main = usePicture(live.pictures, "main");
@@ -89,6 +94,16 @@ export function PrintBed({ sheet, wanted, size }: PrintBedProps) {
         <div className="measures" aria-hidden="true" style={boxOf(place, aspect)}>
           <span className="measure measure-width">{size.width_mm.toFixed(1)} mm</span>
           <span className="measure measure-height">{size.height_mm.toFixed(1)} mm</span>
+        </div>
+      )}
+      {(spots ?? []).length > 0 && (
+        <div className="check-spots" aria-hidden="true" style={boxOf(place, aspect)}>
+          {spots?.map((spot) => (
+            <span
+              key={`${spot.x} ${spot.y}`}
+              style={{ left: `${spot.x * 100}%`, top: `${spot.y * 100}%` }}
+            />
+          ))}
         </div>
       )}
       {layers.length > 0 && (size.pages ?? []).length > 0 && (

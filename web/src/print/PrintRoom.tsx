@@ -1,8 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Button, Form, ProgressBar, Spinner } from "react-bootstrap";
 import { Link } from "react-router";
-import { answered, client, asSent } from "../api/client";
+import { answered, asSent, client, type BadDay, type Check } from "../api/client";
 import { useCatalogue } from "../api/queries";
+import { newGesture } from "../shared/gesture";
 import { useSheet } from "../sheet/useSheet";
 import { kindOf, withSettings, type Settings } from "../sheet/stages";
 import { Dial } from "../shared/Dial";
@@ -10,6 +12,8 @@ import { Trouble } from "../shared/Trouble";
 import { PrintBed } from "./PrintBed";
 import { useWish } from "./useWish";
 import { WordMark } from "../shared/WordMark";
+import { BadDayChoice } from "./BadDayChoice";
+import { Checks } from "./Checks";
 import { FileChoices } from "./FileChoices";
 import { useExport } from "./useExport";
 
@@ -21,6 +25,8 @@ const byGroup = (one: string, other: string) =>
 /** The sheet at its size on paper, the kind of file, and the download. */
 export function PrintRoom({ id }: { id: number }) {
   const work = useSheet(id);
+  const [badDay, setBadDay] = useState<BadDay | null>(null);
+  const [spots, setSpots] = useState<Check["spots"]>([]);
   const { wanted, set, become, error } = useWish(id);
   const { progress, start, stop } = useExport(id);
   const sheet = work.content.state === "ready" ? work.content.sheet : null;
@@ -87,7 +93,7 @@ export function PrintRoom({ id }: { id: number }) {
       </header>
       <main className="print-main">
         {size.data ? (
-          <PrintBed sheet={sheet} wanted={wanted} size={size.data} />
+          <PrintBed sheet={sheet} wanted={wanted} size={size.data} badDay={badDay} spots={spots} />
         ) : (
           <div className="bed bed-empty">{size.error ? "" : "Measuring…"}</div>
         )}
@@ -108,6 +114,15 @@ export function PrintRoom({ id }: { id: number }) {
             }
           />
         ))}
+        <Checks
+          sheetId={id}
+          isSaved={work.saving === "saved"}
+          sheet={sheet}
+          machines={catalogue.data.machines}
+          onMend={(next, words) => work.change(next, words, newGesture())}
+          onSpots={setSpots}
+        />
+        <BadDayChoice day={badDay} onChange={setBadDay} />
         <h2>File</h2>
         <Form.Group controlId="format" className="mb-3">
           <Form.Label>Format</Form.Label>

@@ -25,6 +25,7 @@ export function catalogueOf(kinds: Partial<Record<Step, Partial<KindSpec>[]>> = 
       kinds: (kinds[name] ?? []).map((kind) => ({ ...plain, ...kind })),
     })),
     formats: [{ name: "png", label: "PNG", group: "Pixels", wishes: [] }],
+    machines: [],
     limits: {
       plates: 12,
       watch_spots: 4,

@@ -19,6 +19,8 @@ from flinz.errors import Stopped
 
 PX_PER_MM = 12.0
 INKED = 0.5
+# Ink joined by a grey from this on is one piece.
+JOINED = 0.25
 LARGEST_EDGE_PX = 2800
 # What most presses hold on paper and cloth alike.
 THIN_MM, NARROW_MM = 0.1, 0.1
@@ -71,9 +73,17 @@ def dot_mm(area_mm2: float) -> float:
 
 
 def print_reports(
-    press: Press, photo: Photo, sheet: Sheet, stop: Stop = never
+    press: Press,
+    photo: Photo,
+    sheet: Sheet,
+    stop: Stop = never,
+    *,
+    thin_mm: float = THIN_MM,
+    narrow_mm: float = NARROW_MM,
 ) -> list[PrintReport]:
-    """A report on each shown plate, drawn as it is exported. Raises Stopped."""
+    """A report on each shown plate, drawn as it is exported, of what a press could not hold that
+    holds lines and gaps of so many mm. Raises Stopped.
+    """
     frame = whole_at(sheet, photo, PX_PER_MM, LARGEST_EDGE_PX)
     found = []
     for plate in sheet.plates:
@@ -83,7 +93,7 @@ def print_reports(
             raise Stopped("The drawing was stopped.")
         cover = press.cover(photo, sheet, plate, frame, exact=True, stop=stop)
         if look_of(plate.draw).two_tone(plate.draw):
-            found.append(report(cover, frame, plate.id))
+            found.append(report(cover, frame, plate.id, thin_mm, narrow_mm))
         else:
             ink = float(cover.mean(dtype=np.float64))
             found.append(
@@ -97,7 +107,13 @@ def print_reports(
     return found
 
 
-def report(cover: Plane, frame: Frame, plate: str = "") -> PrintReport:
+def report(
+    cover: Plane,
+    frame: Frame,
+    plate: str = "",
+    thin_mm: float = THIN_MM,
+    narrow_mm: float = NARROW_MM,
+) -> PrintReport:
     """A report on ink 0..1 (H, W) that is black or white.
 
     Widths are twice the distance transform along its ridges (the medial axis; H. Blum, 1967);
@@ -105,8 +121,9 @@ def report(cover: Plane, frame: Frame, plate: str = "") -> PrintReport:
     THIN_MM for either to mean much.
     """
     inked = cover >= INKED
-    specks, spots = _specks(inked, frame)
-    ink, paper = _Widths(inked, frame, THIN_MM), _Widths(~inked, frame, NARROW_MM, WIDEST_GAP_MM)
+    specks, spots = _specks(cover, frame)
+    ink = _Widths(inked, frame, thin_mm)
+    paper = _Widths(~inked, frame, narrow_mm, max(WIDEST_GAP_MM, 2 * narrow_mm))
     return PrintReport(
         plate=plate,
         is_grey=False,
@@ -156,9 +173,13 @@ class _Widths:
             self.spots = _gathered(columns, rows, frame)
 
 
-def _specks(inked: NDArray[np.bool_], frame: Frame) -> tuple[int, list[Spot]]:
-    _, _, stats, middles = cv2.connectedComponentsWithStats(inked.astype(np.uint8), connectivity=8)
-    small = np.flatnonzero(stats[:, cv2.CC_STAT_AREA] < frame.area_px(SPECK_MM2))
+def _specks(cover: Plane, frame: Frame) -> tuple[int, list[Spot]]:
+    """Pieces of ink that are too small; the broken end of a thin line is a part of it."""
+    joined = (cover >= JOINED).astype(np.uint8)
+    count, labels, _, middles = cv2.connectedComponentsWithStats(joined, connectivity=8)
+    area = np.bincount(labels.ravel(), cover.ravel(), count)
+    is_ink = np.bincount(labels.ravel(), (cover >= INKED).ravel(), count) > 0
+    small = np.flatnonzero(is_ink & (area < frame.area_px(SPECK_MM2)))
     small = small[small > 0]
     x, y = middles[small, 0], middles[small, 1]
     return len(small), _gathered(x, y, frame)

@@ -10,6 +10,7 @@ from flinz.core.document.begun import beginnings
 from flinz.core.document.plate import MAX_PLATES, Plate
 from flinz.core.document.sheet import MAX_WATCH_SPOTS
 from flinz.core.document.steps import StepName, steps
+from flinz.core.judge.machines import MACHINES, Machine
 from flinz.core.judge.printing import NARROW_MM, SPECK_MM2, THIN_MM, dot_mm
 from flinz.core.stages.paper import CUTS, Cut
 from flinz.core.stages.pots import CLOTHS, INKS, PAIRS, PAPERS, Pair, Pot
@@ -85,6 +86,7 @@ class Catalogue(BaseModel):
     version: str
     steps: list[StepSpec]
     formats: list[FormatSpec]
+    machines: list[Machine]
     limits: Limits
     colours: Colours
     # A plate to begin with, of each kind of source but the sheet's own photo.
@@ -124,6 +126,7 @@ def catalogue() -> Catalogue:
             FormatSpec(name=each.name, label=each.label, group=each.group, wishes=each.wishes)
             for each in FORMATS.values()
         ],
+        machines=list(MACHINES),
         limits=Limits(
             plates=MAX_PLATES,
             watch_spots=MAX_WATCH_SPOTS,

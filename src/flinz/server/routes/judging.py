@@ -2,14 +2,18 @@
 
 import base64
 import threading
+from functools import partial
 
 from anyio import from_thread
 from fastapi import APIRouter, Request
 from pydantic import BaseModel
 
+from flinz.core.judge.checks import Check, checked
 from flinz.core.judge.lost import Place, lost_detail
+from flinz.core.judge.machines import machine_named
 from flinz.core.judge.printing import PrintReport, print_reports
 from flinz.core.press.stopping import Stop
+from flinz.errors import NotFoundError
 from flinz.server.pictures import png_of_tint
 from flinz.server.studio import Db, Id, TheStudio
 from flinz.store import sheets
@@ -57,6 +61,25 @@ def print_report(request: Request, db: Db, studio: TheStudio, sheet_id: Id) -> F
     photo, sheet = studio.photo_of(db, record.sheet), record.sheet
     reports = studio.judged(print_reports, photo, sheet, gone(request))
     return ForPrint(revision=record.revision, reports=reports)
+
+
+class ForMachine(BaseModel):
+    """What a machine could not hold."""
+
+    revision: int
+    checks: list[Check]
+
+
+@router.get("/checks/{machine}")
+def checks(request: Request, db: Db, studio: TheStudio, sheet_id: Id, machine: str) -> ForMachine:
+    """What a machine could not hold of a sheet, where, and what would mend it."""
+    record = sheets.one(db, sheet_id)
+    photo, sheet = studio.photo_of(db, record.sheet), record.sheet
+    known = machine_named(machine)
+    if known is None:
+        raise NotFoundError(f"There is no machine {machine!r}.")
+    found = studio.judged(partial(checked, machine=known), photo, sheet, gone(request))
+    return ForMachine(revision=record.revision, checks=found)
 
 
 def gone(request: Request) -> Stop:

@@ -1,0 +1,67 @@
+import { Form } from "react-bootstrap";
+import type { BadDay } from "../api/client";
+import { NumberChoice } from "./NumberChoice";
+
+interface BadDayChoiceProps {
+  day: BadDay | null;
+  onChange: (day: BadDay | null) => void;
+}
+
+const FIRST: BadDay = { gain: 0.08, slip: 0.6, uneven: 0.3, seed: 1, half: false };
+
+/** Looks at the sheet as a rough press would print it: nothing of it is in the file. */
+export function BadDayChoice({ day, onChange }: BadDayChoiceProps) {
+  return (
+    <section className="bad-day" aria-label="On a bad day">
+      <Form.Check
+        type="switch"
+        id="bad-day"
+        label="See it on a bad day"
+        checked={day !== null}
+        onChange={(e) => onChange(e.currentTarget.checked ? FIRST : null)}
+      />
+      {day && (
+        <>
+          <NumberChoice
+            label="Ink spreads by, mm"
+            value={day.gain}
+            least={0}
+            most={1}
+            step={0.02}
+            onChange={(gain) => onChange({ ...day, gain })}
+          />
+          <NumberChoice
+            label="Plates slip by up to, mm"
+            value={day.slip}
+            least={0}
+            most={5}
+            step={0.1}
+            onChange={(slip) => onChange({ ...day, slip })}
+          />
+          <NumberChoice
+            label="Ink is uneven, 0 to 1"
+            value={day.uneven}
+            least={0}
+            most={1}
+            step={0.05}
+            onChange={(uneven) => onChange({ ...day, uneven })}
+          />
+          <NumberChoice
+            label="Which day"
+            value={day.seed}
+            least={0}
+            most={1000}
+            step={1}
+            onChange={(seed) => onChange({ ...day, seed: Math.round(seed) })}
+          />
+          <Form.Check
+            id="bad-half"
+            label="Only the right half, beside the good print"
+            checked={day.half}
+            onChange={(e) => onChange({ ...day, half: e.currentTarget.checked })}
+          />
+        </>
+      )}
+    </section>
+  );
+}

@@ -8,7 +8,8 @@ from pathlib import Path
 from selenium.webdriver.chrome.webdriver import WebDriver
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
-from selenium.webdriver.support.ui import WebDriverWait
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select, WebDriverWait
 
 from browser import chromium, served
 
@@ -23,6 +24,11 @@ return canvas && canvas.dataset.ask !== "0" && canvas.dataset.ask === canvas.dat
     && [...drawn].every((proof) => proof.dataset.ask === canvas.dataset.asked)
     && document.querySelector(".saving").dataset.saving === "saved"
     && document.fonts.status === "loaded";
+"""
+ANSWERED = """
+const canvas = document.querySelector(".sheet-canvas");
+return canvas && canvas.dataset.ask !== "0" && canvas.dataset.ask === canvas.dataset.asked
+    && document.querySelector(".print-busy") === null && document.fonts.status === "loaded";
 """
 CONTACT_DONE = """
 const line = document.querySelector(".contact-line")?.dataset;
@@ -85,18 +91,6 @@ def pressed(label: str) -> str:
     return f"document.querySelector('.kind-row strong')?.innerText.trim() === '{label}'"
 
 
-def bench_at_tone(driver: WebDriver, address: str) -> None:
-    """The stage of Tone, with shadows opened."""
-    bench(driver, address)
-    driver.find_element(By.XPATH, "//button[.//*[text()='Tone']]").click()
-    until(driver, "return document.querySelector('.dial-group') !== null")
-    for group in driver.find_elements(By.CSS_SELECTOR, ".dial-group:not([open]) summary"):
-        driver.execute_script("arguments[0].click()", group)
-    until(driver, "return document.querySelector('.dial-ring') !== null")
-    driver.execute_script("document.querySelector('.dial-ring').scrollIntoView({block: 'end'})")
-    until(driver, SETTLED)
-
-
 def hand(driver: WebDriver, address: str) -> None:
     """The face opened and the hat closed at Tone, beside the brush."""
     bench_of(driver, address, HAND_TEE)
@@ -153,11 +147,44 @@ def paper(driver: WebDriver, address: str) -> None:
     until(driver, SETTLED)
 
 
-def print_room(driver: WebDriver, address: str) -> None:
-    """Sheet size, file and download."""
-    driver.get(f"{address}/sheets/{POSTER}/print")
+def in_print_room(driver: WebDriver, address: str, sheet: int) -> None:
+    """The print room of a sheet, its picture drawn."""
+    driver.get(f"{address}/sheets/{sheet}/print")
     until(driver, "return document.querySelector('.measures') !== null")
     until(driver, "return document.querySelector('[data-testid=export-size]') !== null")
+    until(driver, ANSWERED)
+
+
+def print_room(driver: WebDriver, address: str) -> None:
+    """What cloth could not hold of the T-shirt, and where."""
+    in_print_room(driver, address, TEE)
+    Select(driver.find_element(By.ID, "machine")).select_by_value("screen-cloth")
+    until(driver, "return document.querySelectorAll('.check-list button').length > 0")
+    driver.find_element(By.CSS_SELECTOR, ".check-list button").click()
+    until(driver, "return document.querySelectorAll('.check-spots span').length > 0")
+
+
+def bad_day(driver: WebDriver, address: str) -> None:
+    """The fair poster as it should be, and as a rough press would print it."""
+    in_print_room(driver, address, POSTER)
+    driver.find_element(By.ID, "bad-day").click()
+    driver.find_element(By.ID, "bad-half").click()
+    # The picture before it is still there until the new one comes.
+    until(driver, "return document.querySelector('.print-busy') !== null")
+    until(driver, ANSWERED)
+
+
+def tiles(driver: WebDriver, address: str) -> None:
+    """The snail over pages to glue, mirrored."""
+    in_print_room(driver, address, SNAIL)
+    field = driver.find_element(By.CSS_SELECTOR, "input[aria-label^='Long edge, value']")
+    field.click()
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("420", Keys.ENTER)
+    Select(driver.find_element(By.ID, "format")).select_by_value("tiles")
+    until(driver, "return document.querySelectorAll('.page-boxes > div').length > 1")
+    driver.find_element(By.ID, "mirrored").click()
+    until(driver, ANSWERED)
 
 
 def contact_sheet(driver: WebDriver, address: str) -> None:
@@ -225,15 +252,6 @@ def source_of(driver: WebDriver, plate: int) -> None:
     until(driver, SETTLED)
 
 
-def add_plate(driver: WebDriver, address: str) -> None:
-    """What another plate may be drawn from."""
-    bench_of(driver, address, FAIR)
-    driver.find_element(By.CSS_SELECTOR, ".disc-add").click()
-    until(driver, "return document.querySelectorAll('.add-sources button').length > 0")
-    until(driver, "return [...document.querySelectorAll('.modal canvas')].length > 7")
-    until(driver, CONTACT_DONE)
-
-
 def recipe_book(driver: WebDriver, address: str) -> None:
     """Own and house recipes."""
     driver.get(f"{address}/recipes")
@@ -257,13 +275,11 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "bench-pencil": (bench, 1280, 800),
     "words": (words, 1280, 800),
     "strewn": (strewn, 1280, 800),
-    "add-plate": (add_plate, 1280, 800),
     "paper": (paper, 1280, 800),
     "hand": (hand, 1280, 800),
     "cutout": (cutout, 1280, 800),
     "crop": (crop, 1280, 800),
     "masks": (masks, 1280, 800),
-    "bench-tone": (bench_at_tone, 1280, 800),
     "test-strip": (strip_of_levels, 1280, 800),
     "watch-spots": (lambda d, a: bench_of(d, a, TEE), 1280, 800),
     "compare": (compared, 1280, 800),
@@ -271,6 +287,8 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "plates": (plates, 1280, 800),
     "recipe-book": (recipe_book, 1280, 800),
     "print-room": (print_room, 1280, 800),
+    "bad-day": (bad_day, 1280, 800),
+    "tiles": (tiles, 1280, 800),
 }
 
 

@@ -28,7 +28,8 @@ return canvas && canvas.dataset.ask !== "0" && canvas.dataset.ask === canvas.dat
 ANSWERED = """
 const canvas = document.querySelector(".sheet-canvas");
 return canvas && canvas.dataset.ask !== "0" && canvas.dataset.ask === canvas.dataset.asked
-    && document.querySelector(".print-busy") === null && document.fonts.status === "loaded";
+    && canvas.dataset.draft === "false" && document.querySelector(".print-busy") === null
+    && document.fonts.status === "loaded";
 """
 CONTACT_DONE = """
 const line = document.querySelector(".contact-line")?.dataset;

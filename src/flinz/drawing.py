@@ -120,6 +120,9 @@ def trace(
     tones: Annotated[int | None, typer.Option(help="Part plates of greys in so many.")] = None,
     drop_paper: DropPaper = False,
     under_layer: UnderLayer = None,
+    under_holes: Annotated[
+        float | None, typer.Option(help="Leave its holes open from so many mm² on.")
+    ] = None,
     outline: Annotated[float | None, typer.Option(help="A band round all ink, mm.")] = None,
     json_: Annotated[
         Path | None, typer.Option("--json", help="Write figures of the tracing here.")
@@ -144,6 +147,7 @@ def trace(
         "tones": TRACED_TONES if tones is None else tones,
         "drop_paper": drop_paper or None,
         "under_layer": under_layer,
+        "under_holes": under_holes,
         "outline": outline,
     }
     wish = cast(VectorWish, _wish(kind, asked))

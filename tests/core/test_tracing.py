@@ -188,6 +188,17 @@ def test_a_silhouette_holds_what_ink_encloses_and_is_drawn_out_or_in():
     assert len(silhouette(cover, FRAME, -9.0, WISH)) == 0
 
 
+def test_large_holes_of_a_silhouette_stay_open_where_that_is_asked():
+    ring, hole = round_about(np.full(400, 8.0)), round_about(np.full(400, 3.0))[::-1]
+    cover = filled([ring, hole], FRAME)
+
+    (closed,) = silhouette(cover, FRAME, 1.0, WISH, holes_mm2=40.0).polygons()
+    (opened,) = silhouette(cover, FRAME, 1.0, WISH, holes_mm2=20.0).polygons()
+
+    assert (len(closed.interiors), len(opened.interiors)) == (0, 1)
+    assert opened.area == pytest.approx(math.pi * (9**2 - 2**2), rel=0.02)
+
+
 def test_a_silhouette_may_reach_beyond_the_sheet():
     cover = filled([round_about(np.full(4, 5.0), middle=(1.0, 15.0))], FRAME)
 

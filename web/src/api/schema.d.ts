@@ -2259,6 +2259,8 @@ export interface components {
       drop_paper: boolean;
       /** Under Layer */
       under_layer?: number | null;
+      /** Under Holes */
+      under_holes?: number | null;
       /**
        * Under Colour
        * @default #ffffff
@@ -2360,6 +2362,8 @@ export interface components {
       drop_paper: boolean;
       /** Under Layer */
       under_layer?: number | null;
+      /** Under Holes */
+      under_holes?: number | null;
       /**
        * Under Colour
        * @default #ffffff
@@ -3969,6 +3973,8 @@ export interface components {
       drop_paper: boolean;
       /** Under Layer */
       under_layer?: number | null;
+      /** Under Holes */
+      under_holes?: number | null;
       /**
        * Under Colour
        * @default #ffffff
@@ -4468,6 +4474,8 @@ export interface components {
       drop_paper: boolean;
       /** Under Layer */
       under_layer?: number | null;
+      /** Under Holes */
+      under_holes?: number | null;
       /**
        * Under Colour
        * @default #ffffff
@@ -4816,6 +4824,8 @@ export interface components {
       drop_paper: boolean;
       /** Under Layer */
       under_layer?: number | null;
+      /** Under Holes */
+      under_holes?: number | null;
       /**
        * Under Colour
        * @default #ffffff
@@ -5497,6 +5507,8 @@ export interface components {
       drop_paper: boolean;
       /** Under Layer */
       under_layer?: number | null;
+      /** Under Holes */
+      under_holes?: number | null;
       /**
        * Under Colour
        * @default #ffffff
@@ -5640,6 +5652,8 @@ export interface components {
       drop_paper: boolean;
       /** Under Layer */
       under_layer?: number | null;
+      /** Under Holes */
+      under_holes?: number | null;
       /**
        * Under Colour
        * @default #ffffff

@@ -154,6 +154,16 @@ export function FileChoices({ wanted, has, onChange }: FileChoicesProps) {
               onChange={(reach) => onChange({ under_layer: reach })}
             />
           )}
+          {under !== null && (
+            <NumberChoice
+              label="Holes stay open from, mm² (0: none)"
+              value={wanted.under_holes ?? 0}
+              least={0}
+              most={100000}
+              step={1}
+              onChange={(holes) => onChange({ under_holes: holes > 0 ? holes : null })}
+            />
+          )}
           <NumberChoice
             label="Band round it all, mm (0: none)"
             value={wanted.outline ?? 0}

@@ -1,5 +1,6 @@
 """A sheet as vectors: for each plate shapes, true marks, or a picture where it has greys."""
 
+import math
 from dataclasses import dataclass, field
 
 import cv2
@@ -53,6 +54,8 @@ class VectorWish(Wish):
     drop_paper: bool = False
     # How far a silhouette of all ink reaches beyond it, mm, printed first; None for none.
     under_layer: float | None = Field(None, ge=-20, le=50, allow_inf_nan=False)
+    # From this area on a hole in it stays open, mm²; None closes all.
+    under_holes: float | None = Field(None, gt=0, le=100_000, allow_inf_nan=False)
     under_colour: str = Field(WHITE, pattern=r"^#[0-9a-fA-F]{6}$")
     # Width of a band round that silhouette, mm.
     outline: float = Field(0.0, ge=0.0, le=50.0, allow_inf_nan=False)
@@ -194,13 +197,13 @@ class _Maker:
         wish, found = self._wish, []
         if self._inked is None:
             return []
-        frame, way = self._frame(), wish.under_layer or 0.0
+        frame, way, holes = self._frame(), wish.under_layer or 0.0, wish.under_holes or math.inf
         colour = _colour(rgb_of(wish.under_colour))
         if wish.outline > 0:
-            band = silhouette(self._inked, frame, way + wish.outline, wish.trace)
+            band = silhouette(self._inked, frame, way + wish.outline, wish.trace, holes)
             found.append(Layer("outline", "Outline", colour, [Item(band, colour)], Blend.NORMAL))
         if wish.under_layer is not None:
-            under = silhouette(self._inked, frame, way, wish.trace)
+            under = silhouette(self._inked, frame, way, wish.trace, holes)
             found.append(
                 Layer("under-layer", "Under-layer", colour, [Item(under, colour)], Blend.NORMAL)
             )

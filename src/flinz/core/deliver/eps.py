@@ -5,10 +5,9 @@ from pathlib import Path
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
 from flinz.core.deliver.artwork import Artwork, Colour, VectorWish
-from flinz.core.deliver.primitives import Filled, Lines, Picture, Primitive, is_line, of_items
+from flinz.core.deliver.primitives import Filled, Lines, Picture, Primitive, of_items, ring_words
 from flinz.core.deliver.vectors import vector_format
 from flinz.core.stages.blend import Blend
 
@@ -61,7 +60,7 @@ def written(artwork: Artwork, title: str) -> Iterator[str]:
                 colour = red, green, blue
             yield "gsave\n"
             if item.clip is not None:
-                yield from _path(item.clip.curves, item.clip.first)
+                yield from ring_words(item.clip.curves, item.clip.first)
                 yield "clip newpath\n"
             yield f"{_rgb(colour)}\n"
             yield from _primitive(primitive, artwork)
@@ -71,7 +70,7 @@ def written(artwork: Artwork, title: str) -> Iterator[str]:
 
 def _primitive(primitive: Primitive, artwork: Artwork) -> Iterator[str]:
     if isinstance(primitive, Filled):
-        yield from _path(primitive.curves, primitive.first)
+        yield from ring_words(primitive.curves, primitive.first)
         yield "f\n"
     elif isinstance(primitive, Lines):
         yield f"{primitive.width:.3f} setlinewidth\n"
@@ -86,19 +85,6 @@ def _primitive(primitive: Primitive, artwork: Artwork) -> Iterator[str]:
             yield f"{x:g} {y:g} m {rest} s\n"
     elif isinstance(primitive, Picture):
         yield from _picture(primitive, artwork)
-
-
-def _path(curves: NDArray[np.float64], first: NDArray[np.int64]) -> Iterator[str]:
-    straight, points = is_line(curves).tolist(), curves.round(3).tolist()
-    for low, high in zip(first[:-1].tolist(), first[1:].tolist(), strict=True):
-        words = [f"{points[low][0]:g} {points[low][1]:g} m"]
-        for k in range(low, high):
-            _, _, *rest = points[k]
-            if not straight[k]:
-                words.append(" ".join(f"{value:g}" for value in rest) + " c")
-            elif k < high - 1:
-                words.append(f"{rest[4]:g} {rest[5]:g} l")
-        yield "\n".join([*words, "h\n"])
 
 
 def _picture(picture: Picture, artwork: Artwork) -> Iterator[str]:

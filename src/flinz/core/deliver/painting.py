@@ -6,13 +6,14 @@ from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfdoc
 from reportlab.pdfgen.canvas import Canvas
 
 from flinz.core.deliver.artwork import Artwork, Colour, Layer
-from flinz.core.deliver.primitives import Filled, Lines, Picture, Primitive, is_line, of_items
+from flinz.core.deliver.primitives import Filled, Lines, Picture, Primitive, of_items, ring_words
 from flinz.core.stages.blend import Blend
 
 POINTS_A_MM = 72 / 25.4
@@ -127,18 +128,8 @@ class Painter:
         elif isinstance(primitive, Picture):
             self._picture(primitive, artwork)
 
-    def _path(self, curves: Any, first: Any) -> None:
-        straight = is_line(curves).tolist()
-        points = np.round(curves, 3).tolist()
-        for low, high in zip(first[:-1].tolist(), first[1:].tolist(), strict=True):
-            words = [f"{points[low][0]:g} {points[low][1]:g} m"]
-            for k in range(low, high):
-                _, _, *rest = points[k]
-                if not straight[k]:
-                    words.append(" ".join(f"{value:g}" for value in rest) + " c")
-                elif k < high - 1:
-                    words.append(f"{rest[4]:g} {rest[5]:g} l")
-            self._code(" ".join([*words, "h"]))
+    def _path(self, curves: NDArray[np.float64], first: NDArray[np.int64]) -> None:
+        self._code(*ring_words(curves, first))
 
     def _lines(self, lines: Lines) -> None:
         points = lines.points.round(3).tolist()

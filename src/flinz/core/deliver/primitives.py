@@ -91,6 +91,21 @@ def is_line(curves: NDArray[np.float64]) -> NDArray[np.bool_]:
     return np.asarray(off.max(1, initial=0) < 1e-9, np.bool_)
 
 
+def ring_words(curves: NDArray[np.float64], first: NDArray[np.int64]) -> Iterator[str]:
+    """Closed rings in the words of PDF, which EPS is taught: m, l, c and h."""
+    straight, points = is_line(curves).tolist(), curves.round(3).tolist()
+    for low, high in zip(first[:-1].tolist(), first[1:].tolist(), strict=True):
+        words = [f"{points[low][0]:g} {points[low][1]:g} m"]
+        for k in range(low, high):
+            _, _, *rest = points[k]
+            if not straight[k]:
+                words.append(" ".join([f"{value:g}" for value in rest]) + " c")
+            # The last line is drawn by closing.
+            elif k < high - 1:
+                words.append(f"{rest[4]:g} {rest[5]:g} l")
+        yield "\n".join([*words, "h\n"])
+
+
 def _stepped(widths: NDArray[np.float32]) -> NDArray[np.int64]:
     steps: NDArray[np.int64] = np.maximum(np.rint(widths / WIDTH_STEP), 1).astype(np.int64)
     return steps

@@ -1,5 +1,7 @@
 """The silhouette of all ink and what it encloses, drawn in or out."""
 
+import math
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -13,11 +15,13 @@ from flinz.core.trace.tracing import TraceWish, Tracing, traced
 PX_PER_MM = 12.0
 
 
-def silhouette(inked: Plane, frame: Frame, way_mm: float, wish: TraceWish) -> Tracing:
+def silhouette(
+    inked: Plane, frame: Frame, way_mm: float, wish: TraceWish, holes_mm2: float = math.inf
+) -> Tracing:
     """One silhouette of ink, its holes with it, every edge moved out by way_mm, or in below 0.
 
     inked: (H, W) float32 0..1 in a frame of the whole sheet; the silhouette may reach beyond it.
-    Corners that are moved out become round.
+    holes_mm2: from this area on a hole stays open. Corners that are moved out become round.
     """
     step = max(1, int(frame.px_per_mm / PX_PER_MM))
     width, height = max(1, frame.width // step), max(1, frame.height // step)
@@ -25,16 +29,18 @@ def silhouette(inked: Plane, frame: Frame, way_mm: float, wish: TraceWish) -> Tr
     small = cv2.resize(inked, (width, height), interpolation=cv2.INTER_AREA)
     margin = max(2, int(max(way_mm, 0) * per_mm) + 2)
     wide = np.asarray(np.pad(small, margin), np.float32)
-    solid = np.asarray(np.where(_outside(wide), wide, 1), np.float32)
+    solid = np.asarray(np.where(_outside(wide, holes_mm2 * per_mm**2), wide, 1), np.float32)
     grown = thickened(solid, way_mm * per_mm, two_tone=True) if way_mm else solid
     around = Frame(per_mm, width, height, -margin, -margin, *grown.shape[::-1])
     return traced(grown, around, wish)
 
 
-def _outside(wide: Plane) -> NDArray[np.bool_]:
-    """What lies outside all ink: bare paper that is joined to the rim."""
+def _outside(wide: Plane, holes_px: float) -> NDArray[np.bool_]:
+    """What lies outside the silhouette: bare paper that is joined to the rim, and large holes."""
     bare = (wide < 0.5).astype(np.uint8)
-    _, labels = cv2.connectedComponents(bare, connectivity=4)
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(bare, connectivity=4)
+    is_open = stats[:, cv2.CC_STAT_AREA] >= holes_px
+    is_open[0], is_open[labels[0, 0]] = False, True
     # Edges of ink are greys beside what lies outside.
-    outside = cv2.dilate((labels == labels[0, 0]).astype(np.uint8), np.ones((5, 5), np.uint8))
+    outside = cv2.dilate(is_open[labels].astype(np.uint8), np.ones((5, 5), np.uint8))
     return np.asarray(outside > 0)

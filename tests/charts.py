@@ -1,15 +1,19 @@
 """Synthetic pictures whose answers are known, and the means to encode them."""
 
 import io
+from pathlib import Path
 
 import numpy as np
 from PIL import Image
 
+from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.registry import FORMATS
 from flinz.core.document.picture import Picture
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import Photo
+from flinz.core.press.press import Press
 from flinz.core.scale import Frame, whole_frame
 
 
@@ -60,3 +64,11 @@ def frame_of(plane, px_per_mm=5.0) -> Frame:
 def sheet_of(look: str, photo: str = "", **dials) -> Sheet:
     """A sheet with one plate of a look."""
     return Sheet(picture=Picture(photo=photo), plates=[Plate(draw=LOOKS[look].settings(**dials))])
+
+
+def delivered(folder: Path, press: Press, photo: Photo, sheet: Sheet, kind: str, **wanted) -> Path:
+    """The file of a sheet in a format."""
+    each = FORMATS[kind]
+    file = folder / f"file.{each.suffix}"
+    each.write(file, Delivery(press, photo, sheet), each.wish(**wanted))
+    return file

@@ -9,7 +9,7 @@ from flinz.errors import DocumentError
 from flinz.files import check_writable, read, write_text, write_whole
 
 if TYPE_CHECKING:
-    from flinz.core.deliver.format import Format, Wish
+    from flinz.core.deliver.format import Delivery, Format, Wish
     from flinz.core.document.recipe import Recipe
     from flinz.core.document.sheet import Sheet
     from flinz.core.planes.photo import Photo
@@ -66,10 +66,7 @@ def render(
     ] = None,
 ) -> None:
     """Draw a photo with a recipe, or a sheet file, into a file."""
-    from flinz.core.deliver.format import Delivery
     from flinz.core.deliver.registry import format_of_file
-    from flinz.core.document.setting import with_value
-    from flinz.core.press import fitting
 
     ways = {"separations": separations, "tiles": tiles, "plotter": plotter}
     way = [name for name, asked in ways.items() if asked]
@@ -93,17 +90,8 @@ def render(
         "nib": plotter,
     }
     wish = _wish(kind, asked)
-    press, sheet, picture = sheet_of(photo, recipe)
-    for setting in set_:
-        sheet = _set(sheet, setting)
-    if part is not None:
-        for number, plate in enumerate(sheet.plates):
-            if plate.source.kind in ("picture", "photo"):
-                sheet = with_value(sheet, "photo.part", part, number)
-    if recipe is not None:
-        # What follows the photo follows what was set, too.
-        sheet = fitting.fitted(press, picture, sheet)
-    write_whole(output, lambda path: kind.write(path, Delivery(press, picture, sheet), wish))
+    delivery = _delivery(photo, recipe, set_, part)
+    write_whole(output, lambda path: kind.write(path, delivery, wish))
 
 
 def trace(
@@ -130,9 +118,7 @@ def trace(
 ) -> None:
     """Trace a drawing into shapes: SVG, PDF, EPS or DXF."""
     from flinz.core.deliver.artwork import VectorWish, artwork_of
-    from flinz.core.deliver.format import Delivery
     from flinz.core.deliver.registry import format_of_file
-    from flinz.core.press import fitting
     from flinz.core.trace.figures import figures_of
 
     kind = format_of_file(output.name)
@@ -152,13 +138,9 @@ def trace(
     }
     wish = cast(VectorWish, _wish(kind, asked))
     write = kind.write_artwork
-    press, sheet, picture = sheet_of(photo, recipe)
-    for setting in set_:
-        sheet = _set(sheet, setting)
-    if recipe is not None:
-        sheet = fitting.fitted(press, picture, sheet)
-    artwork = artwork_of(Delivery(press, picture, sheet), wish)
-    write_whole(output, lambda path: write(path, artwork, sheet.title))
+    delivery = _delivery(photo, recipe, set_)
+    artwork = artwork_of(delivery, wish)
+    write_whole(output, lambda path: write(path, artwork, delivery.sheet.title))
     if json_ is not None:
         write_text(json_, figures_of(artwork.tracings).model_dump_json(indent=2))
 
@@ -171,11 +153,31 @@ def plot(
     """Draw a plotter's file as the machine would, and tell how long it takes."""
     from flinz.core.deliver.simulated import plotted
 
-    read(lines)
     check_writable(output)
-    done = plotted(lines, dpi)
+    done = plotted(read(lines), dpi)
     write_whole(output, lambda path: done.picture.save(path, "PNG", dpi=(dpi, dpi)))
     print(done.words)
+
+
+def _delivery(
+    path: Path, recipe: str | None, settings: list[str], part: str | None = None
+) -> "Delivery":
+    """What is to be drawn: a sheet file, or a recipe on a picture, with dials set."""
+    from flinz.core.deliver.format import Delivery
+    from flinz.core.document.setting import with_value
+    from flinz.core.press import fitting
+
+    press, sheet, picture = sheet_of(path, recipe)
+    for setting in settings:
+        sheet = _set(sheet, setting)
+    if part is not None:
+        for number, plate in enumerate(sheet.plates):
+            if plate.source.kind in ("picture", "photo"):
+                sheet = with_value(sheet, "photo.part", part, number)
+    if recipe is not None:
+        # What follows the photo follows what was set, too.
+        sheet = fitting.fitted(press, picture, sheet)
+    return Delivery(press, picture, sheet)
 
 
 def _wish(kind: "Format", asked: dict[str, Any]) -> "Wish":

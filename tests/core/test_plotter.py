@@ -103,7 +103,7 @@ def test_the_machine_draws_the_file_and_tells_what_it_took(tmp_path):
     file = tmp_path / "lines.svg"
     write(file, Delivery(Press(), photo, sheet), PlotterWish(nib=0.3))
 
-    done = plotted(file, 150)
+    done = plotted(file.read_bytes(), 150)
 
     assert done.picture.size == (354, 266)
     assert f"{done.drawn / 1000:.1f} m drawn" in file.read_text()
@@ -114,12 +114,9 @@ def test_the_machine_draws_the_file_and_tells_what_it_took(tmp_path):
 @pytest.mark.parametrize(
     "words", ["", "<svg", "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 9 9'/>", "<a/>"]
 )
-def test_what_is_no_plotters_file_is_refused(words, tmp_path):
-    file = tmp_path / "file.svg"
-    file.write_text(words)
-
+def test_what_is_no_plotters_file_is_refused(words):
     with pytest.raises(DocumentError, match="no file for a plotter"):
-        plotted(file, 100)
+        plotted(words.encode(), 100)
 
 
 def test_greys_are_refused_by_name(tmp_path):

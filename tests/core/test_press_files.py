@@ -9,8 +9,7 @@ import pypdfium2
 import pytest
 from PIL import Image
 
-from flinz.core.deliver.format import Delivery
-from flinz.core.deliver.registry import FORMATS, format_of_file, media_type_of
+from flinz.core.deliver.registry import format_of_file, media_type_of
 from flinz.core.deliver.separating import separations_of
 from flinz.core.deliver.tiles import MARGIN_MM, Page, tiling
 from flinz.core.document.setting import with_value
@@ -20,7 +19,7 @@ from flinz.core.stages.blend import Blend
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import AsPicture
 from flinz.errors import DocumentError
-from tests.charts import blobs, grey_photo, sheet_of
+from tests.charts import blobs, delivered, grey_photo, sheet_of
 
 
 @pytest.fixture(scope="module")
@@ -37,10 +36,7 @@ def two_inks(**paper):
 
 
 def written(path, photo, sheet, kind, **wanted):
-    each = FORMATS[kind]
-    file = path / f"file.{each.suffix}"
-    each.write(file, Delivery(Press(), photo, sheet), each.wish(**wanted))
-    return file
+    return delivered(path, Press(), photo, sheet, kind, **wanted)
 
 
 @pytest.mark.parametrize("kind", ["png", "tiff", "webp"])

@@ -24,7 +24,6 @@ from flinz.core.deliver.artwork import (
 )
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.primitives import Lines, primitives
-from flinz.core.deliver.registry import FORMATS
 from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
 from flinz.core.marks.pen import dots_cover, strokes_cover
@@ -36,7 +35,7 @@ from flinz.core.shapes.filled import filled
 from flinz.core.stages.blend import Blend
 from flinz.core.stages.paper import AsPicture
 from flinz.core.trace.tracing import Tracing, flattened
-from tests.charts import blobs, grey_photo, sheet_of
+from tests.charts import blobs, delivered, grey_photo, sheet_of
 
 EDGE_PX = 720
 PAPER = AsPicture(long_edge=80.0)
@@ -77,13 +76,6 @@ def exported(press, photo, sheet):
     return np.rint(picture * 255).astype(np.uint8)
 
 
-def written(path, press, photo, sheet, kind, **wanted):
-    each = FORMATS[kind]
-    file = path / f"file.{each.suffix}"
-    each.write(file, Delivery(press, photo, sheet), each.wish(**wanted))
-    return file
-
-
 def opened(file, width) -> Image.Image:
     """What an independent reader shows of a file, so many pixels wide."""
     if file.suffix == ".svg":
@@ -115,7 +107,7 @@ def likeness(file, reference):
 def test_shapes_and_marks_rendered_are_the_export(look, press, photo, tmp_path):
     sheet = sheet_in(look)
 
-    file = written(tmp_path, press, photo, sheet, "svg")
+    file = delivered(tmp_path, press, photo, sheet, "svg")
 
     assert likeness(file, exported(press, photo, sheet)) >= 0.98
 
@@ -125,7 +117,7 @@ def test_shapes_and_marks_rendered_are_the_export(look, press, photo, tmp_path):
 def test_other_formats_say_the_same(look, kind, press, photo, tmp_path):
     sheet = sheet_in(look)
 
-    file = written(tmp_path, press, photo, sheet, kind)
+    file = delivered(tmp_path, press, photo, sheet, kind)
 
     assert likeness(file, exported(press, photo, sheet)) >= 0.96
 
@@ -146,7 +138,7 @@ def two_inks(slip=0.0):
 def test_inks_meet_where_they_land(kind, press, photo, tmp_path):
     sheet = two_inks(slip=1.5)
 
-    file = written(tmp_path, press, photo, sheet, kind)
+    file = delivered(tmp_path, press, photo, sheet, kind)
 
     reference = exported(press, photo, sheet)
     shown = np.asarray(opened(file, EDGE_PX).convert("RGB").resize(reference.shape[1::-1]), float)
@@ -154,7 +146,7 @@ def test_inks_meet_where_they_land(kind, press, photo, tmp_path):
 
 
 def test_a_plate_is_a_group_with_its_name(press, photo, tmp_path):
-    text = written(tmp_path, press, photo, two_inks(), "svg").read_text()
+    text = delivered(tmp_path, press, photo, two_inks(), "svg").read_text()
 
     assert '<g id="under"' in text and "<title>Soot &amp; oil</title>" in text
     assert "mix-blend-mode:multiply" in text and "<title>Two &lt;inks&gt;</title>" in text
@@ -162,7 +154,7 @@ def test_a_plate_is_a_group_with_its_name(press, photo, tmp_path):
 
 
 def test_inks_of_a_pdf_are_named_spot_colours_on_a_page_of_true_size(press, photo, tmp_path):
-    file = written(tmp_path, press, photo, two_inks(), "pdf")
+    file = delivered(tmp_path, press, photo, two_inks(), "pdf")
 
     data = file.read_bytes()
     assert b"/Separation /Ochre /DeviceRGB" in data
@@ -178,7 +170,7 @@ def test_equal_sheets_give_equal_bytes(kind, press, photo, tmp_path):
     files = []
     for name in "ab":
         (tmp_path / name).mkdir()
-        files.append(written(tmp_path / name, press, photo, sheet, kind).read_bytes())
+        files.append(delivered(tmp_path / name, press, photo, sheet, kind).read_bytes())
 
     assert files[0] == files[1]
 
@@ -187,7 +179,7 @@ def test_dots_leave_as_round_lines_of_no_length_by_their_sizes(press, photo, tmp
     sheet = sheet_in("stipple", pen_wear=0.0)
     marks = press.marks(photo, sheet, sheet.plates[0])
 
-    text = written(tmp_path, press, photo, sheet, "svg").read_text()
+    text = delivered(tmp_path, press, photo, sheet, "svg").read_text()
 
     assert text.count("h0") == len(marks)
     widths = {line.split('"')[1] for line in text.split("stroke-width=")[1:]}
@@ -198,7 +190,7 @@ def test_a_cutter_gets_closed_lines_in_mm(press, photo, tmp_path):
     sheet = sheet_in("cut-paper")
     tracing = artwork_of(Delivery(press, photo, sheet), VectorWish()).tracings[0]
 
-    space = readfile(written(tmp_path, press, photo, sheet, "dxf")).modelspace()
+    space = readfile(delivered(tmp_path, press, photo, sheet, "dxf")).modelspace()
 
     lines = [each for each in space if each.dxftype() == "LWPOLYLINE"]
     assert len(lines) == len(tracing.first) - 1
@@ -324,7 +316,7 @@ def test_a_hundred_thousand_dots_are_a_small_file_that_opens(tmp_path):
 def test_marks_are_cut_where_their_plate_may_not_print(path, value, least, press, photo, tmp_path):
     sheet = with_value(sheet_in("crosshatch"), path, value, 0)
 
-    file = written(tmp_path, press, photo, sheet, "svg")
+    file = delivered(tmp_path, press, photo, sheet, "svg")
 
     assert likeness(file, exported(press, photo, sheet)) >= least
 
@@ -333,7 +325,7 @@ def test_a_sheet_of_two_colours_by_tone_is_two_shapes(press, photo, tmp_path):
     sheet = with_value(sheet_in("cut-paper"), "ink.colouring", "two-colour", 0)
     sheet = with_value(sheet, "ink.lights", "#f0d060", 0)
 
-    file = written(tmp_path, press, photo, sheet, "svg")
+    file = delivered(tmp_path, press, photo, sheet, "svg")
 
     shown = np.asarray(opened(file, EDGE_PX).convert("RGB"), float)
     reference = exported(press, photo, sheet)

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 MM_PER_INCH = 25.4
+POINTS_A_MM = 72 / MM_PER_INCH
 
 
 @dataclass(frozen=True)

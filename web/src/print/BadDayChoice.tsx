@@ -9,6 +9,13 @@ interface BadDayChoiceProps {
 
 const FIRST: BadDay = { gain: 0.08, slip: 0.6, uneven: 0.3, seed: 1, half: false };
 
+const NUMBERS = [
+  { name: "gain", label: "Ink spreads by, mm", least: 0, most: 1, step: 0.02 },
+  { name: "slip", label: "Plates slip by up to, mm", least: 0, most: 5, step: 0.1 },
+  { name: "uneven", label: "Ink is uneven, 0 to 1", least: 0, most: 1, step: 0.05 },
+  { name: "seed", label: "Which day", least: 0, most: 1000, step: 1, whole: true },
+] as const;
+
 /** Looks at the sheet as a rough press would print it: nothing of it is in the file. */
 export function BadDayChoice({ day, onChange }: BadDayChoiceProps) {
   return (
@@ -22,38 +29,14 @@ export function BadDayChoice({ day, onChange }: BadDayChoiceProps) {
       />
       {day && (
         <>
-          <NumberChoice
-            label="Ink spreads by, mm"
-            value={day.gain}
-            least={0}
-            most={1}
-            step={0.02}
-            onChange={(gain) => onChange({ ...day, gain })}
-          />
-          <NumberChoice
-            label="Plates slip by up to, mm"
-            value={day.slip}
-            least={0}
-            most={5}
-            step={0.1}
-            onChange={(slip) => onChange({ ...day, slip })}
-          />
-          <NumberChoice
-            label="Ink is uneven, 0 to 1"
-            value={day.uneven}
-            least={0}
-            most={1}
-            step={0.05}
-            onChange={(uneven) => onChange({ ...day, uneven })}
-          />
-          <NumberChoice
-            label="Which day"
-            value={day.seed}
-            least={0}
-            most={1000}
-            step={1}
-            onChange={(seed) => onChange({ ...day, seed: Math.round(seed) })}
-          />
+          {NUMBERS.map(({ name, ...bounds }) => (
+            <NumberChoice
+              key={name}
+              {...bounds}
+              value={day[name]}
+              onChange={(value) => onChange({ ...day, [name]: value })}
+            />
+          ))}
           <Form.Check
             id="bad-half"
             label="Only the right half, beside the good print"

@@ -22,12 +22,51 @@ const PAGES: [NonNullable<Wish["page"]>, string][] = [
   ["a3", "A3"],
   ["letter", "Letter"],
 ];
+/** Numbers that may be wished, and where they begin. */
+const NUMBERS = {
+  overlap: { label: "Over each other, mm", start: 10, least: 0, most: 100, step: 1 },
+  closeness: {
+    label: "Outlines follow within, mm",
+    start: 0.02,
+    least: 0.005,
+    most: 2,
+    step: 0.005,
+  },
+  specks: { label: "No shapes under, mm²", start: 0, least: 0, most: 100, step: 0.05 },
+  tones: {
+    label: "Greys parted in tones (0: a picture)",
+    start: 0,
+    least: 0,
+    most: 12,
+    step: 1,
+    whole: true,
+  },
+  under_layer: {
+    label: "It reaches out (in, below 0) by, mm",
+    start: 0,
+    least: -20,
+    most: 50,
+    step: 0.1,
+  },
+  outline: { label: "Band round it all, mm (0: none)", start: 0, least: 0, most: 50, step: 0.5 },
+} as const;
+
 /** How far an under-layer reaches at first, mm: drawn in, so that nothing of it is seen. */
 const FIRST_UNDER = -0.2;
 
 /** All that may be wished of a file but its format. */
 export function FileChoices({ wanted, has, onChange }: FileChoicesProps) {
   const under = wanted.under_layer ?? null;
+  const number = (name: keyof typeof NUMBERS) => {
+    const { start, ...bounds } = NUMBERS[name];
+    return (
+      <NumberChoice
+        {...bounds}
+        value={wanted[name] ?? start}
+        onChange={(value) => onChange({ [name]: value })}
+      />
+    );
+  };
   return (
     <>
       {has.has("dpi") && <SizeChoice wanted={wanted} onChange={onChange} />}
@@ -85,14 +124,7 @@ export function FileChoices({ wanted, has, onChange }: FileChoicesProps) {
               ))}
             </Form.Select>
           </Form.Group>
-          <NumberChoice
-            label="Over each other, mm"
-            value={wanted.overlap ?? 10}
-            least={0}
-            most={100}
-            step={1}
-            onChange={(overlap) => onChange({ overlap })}
-          />
+          {number("overlap")}
           <Form.Check
             id="mirrored"
             className="mb-2"
@@ -104,30 +136,9 @@ export function FileChoices({ wanted, has, onChange }: FileChoicesProps) {
       )}
       {has.has("closeness") && (
         <>
-          <NumberChoice
-            label="Outlines follow within, mm"
-            value={wanted.closeness ?? 0.02}
-            least={0.005}
-            most={2}
-            step={0.005}
-            onChange={(closeness) => onChange({ closeness })}
-          />
-          <NumberChoice
-            label="No shapes under, mm²"
-            value={wanted.specks ?? 0}
-            least={0}
-            most={100}
-            step={0.05}
-            onChange={(specks) => onChange({ specks })}
-          />
-          <NumberChoice
-            label="Greys parted in tones (0: a picture)"
-            value={wanted.tones ?? 0}
-            least={0}
-            most={12}
-            step={1}
-            onChange={(tones) => onChange({ tones: Math.round(tones) })}
-          />
+          {number("closeness")}
+          {number("specks")}
+          {number("tones")}
           <Form.Check
             id="drop-paper"
             className="mb-1"
@@ -144,16 +155,7 @@ export function FileChoices({ wanted, has, onChange }: FileChoicesProps) {
               onChange({ under_layer: e.currentTarget.checked ? FIRST_UNDER : null })
             }
           />
-          {under !== null && (
-            <NumberChoice
-              label="It reaches out (in, below 0) by, mm"
-              value={under}
-              least={-20}
-              most={50}
-              step={0.1}
-              onChange={(reach) => onChange({ under_layer: reach })}
-            />
-          )}
+          {under !== null && number("under_layer")}
           {under !== null && (
             <NumberChoice
               label="Holes stay open from, mm² (0: none)"
@@ -164,14 +166,7 @@ export function FileChoices({ wanted, has, onChange }: FileChoicesProps) {
               onChange={(holes) => onChange({ under_holes: holes > 0 ? holes : null })}
             />
           )}
-          <NumberChoice
-            label="Band round it all, mm (0: none)"
-            value={wanted.outline ?? 0}
-            least={0}
-            most={50}
-            step={0.5}
-            onChange={(outline) => onChange({ outline })}
-          />
+          {number("outline")}
         </>
       )}
     </>

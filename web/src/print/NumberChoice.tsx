@@ -7,11 +7,14 @@ interface NumberChoiceProps {
   least: number;
   most: number;
   step: number;
+  /** Whether only whole numbers are taken. */
+  whole?: boolean;
   onChange: (value: number) => void;
 }
 
 /** A number with its label beside it; what is no number within the bounds is not taken. */
-export function NumberChoice({ label, value, least, most, step, onChange }: NumberChoiceProps) {
+export function NumberChoice(props: NumberChoiceProps) {
+  const { label, value, least, most, step, whole, onChange } = props;
   const [typed, setTyped] = useState<string | null>(null);
   const id = `choice-${label.toLowerCase().replace(/[^a-z]+/g, "-")}`;
   return (
@@ -27,7 +30,8 @@ export function NumberChoice({ label, value, least, most, step, onChange }: Numb
         onChange={(event) => {
           setTyped(event.currentTarget.value);
           const next = Number(event.currentTarget.value);
-          if (event.currentTarget.value !== "" && next >= least && next <= most) onChange(next);
+          if (event.currentTarget.value === "" || next < least || next > most) return;
+          onChange(whole ? Math.round(next) : next);
         }}
         onBlur={() => setTyped(null)}
       />

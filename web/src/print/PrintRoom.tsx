@@ -17,11 +17,6 @@ import { Checks } from "./Checks";
 import { FileChoices } from "./FileChoices";
 import { useExport } from "./useExport";
 
-const GROUPS = ["Pixels", "Shapes"];
-const byGroup = (one: string, other: string) =>
-  ((GROUPS.indexOf(one) + GROUPS.length) % (GROUPS.length + 1)) -
-  ((GROUPS.indexOf(other) + GROUPS.length) % (GROUPS.length + 1));
-
 /** The sheet at its size on paper, the kind of file, and the download. */
 export function PrintRoom({ id }: { id: number }) {
   const work = useSheet(id);
@@ -131,7 +126,7 @@ export function PrintRoom({ id }: { id: number }) {
             value={wanted.format}
             onChange={(e) => choose(e.currentTarget.value)}
           >
-            {[...new Set(formats.map((each) => each.group))].sort(byGroup).map((group) => (
+            {[...new Set(formats.map((each) => each.group))].map((group) => (
               <optgroup key={group} label={group}>
                 {formats
                   .filter((each) => each.group === group)

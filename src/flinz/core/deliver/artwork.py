@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from flinz.core.deliver.format import Delivery, Wish
-from flinz.core.document.plate import Plate, hand_of
+from flinz.core.document.plate import Plate, hand_of, name_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import look_of
 from flinz.core.marks.masked import masked
@@ -18,7 +18,6 @@ from flinz.core.planes.filters import Plane, averaged
 from flinz.core.press.framing import sheet_mm, whole
 from flinz.core.press.impressions import Impression
 from flinz.core.press.parts import TRACING
-from flinz.core.press.press import Press
 from flinz.core.press.stopping import check
 from flinz.core.scale import Frame, Lay
 from flinz.core.stages.blend import Blend
@@ -26,7 +25,6 @@ from flinz.core.stages.ink import Colouring, Ink, laid_by, rgb_of
 from flinz.core.trace.silhouette import silhouette
 from flinz.core.trace.tracing import TraceWish, Tracing, traced, traced_px_per_mm
 
-MEMORY_BYTES = 120_000_000
 # Greys leave as pictures of so many pixels a mm, about 300 to the inch.
 PICTURE_PX_PER_MM = 12.0
 # A mask is looked at this finely where it thins or cuts marks.
@@ -153,8 +151,7 @@ class _Maker:
         self._photo, self._sheet = delivery.photo, delivery.printed
         self._delivery, self._wish = delivery, wish
         self._width, self._height = width_mm, height_mm
-        # Planes of the whole sheet would only push proofs out.
-        self._press = Press(MEMORY_BYTES, stock=delivery.press.results.stock)
+        self._press = delivery.passing_press()
         self._px_per_mm = traced_px_per_mm(width_mm, height_mm)
         self._area, self._long_edge = width_mm * height_mm, max(width_mm, height_mm)
         self._inked: Plane | None = None
@@ -228,7 +225,7 @@ class _Maker:
     def _remember(self, impression: Impression) -> None:
         if not self._wants_silhouette:
             return
-        ink = _where(impression)
+        ink = impression.share
         self._inked = ink if self._inked is None else np.maximum(self._inked, ink)
 
     def _as_marks(self, plate: Plate) -> list[tuple[Dots | Strokes, Tracing | None]] | None:
@@ -258,7 +255,7 @@ class _Maker:
         if beside is None:
             return []
         own = plate.model_copy(update={"draw": beside})
-        return [Item(traced(_where(self._landed(own)), self._frame(), self._wish.trace), colour)]
+        return [Item(traced(self._landed(own).share, self._frame(), self._wish.trace), colour)]
 
     def _as_shapes(self, impression: Impression, colour: Colour, name: str) -> list[Item]:
         ink = impression.ink
@@ -267,7 +264,7 @@ class _Maker:
         ):
             self.notes.append(f"{name} leaves as a picture: it has many colours.")
             return [self._picture(impression)]
-        cover = _where(impression)
+        cover = impression.share
         frame = self._frame()
         levels = flat_levels(cover, self._wish.tones)
         if levels is None:
@@ -318,11 +315,6 @@ def leaves_as(sheet: Sheet) -> list[str]:
     return found
 
 
-def name_of(plate: Plate) -> str:
-    """What a plate is called: by its name, or by its look."""
-    return plate.name or look_of(plate.draw).label
-
-
 def printed_colour(ink: Ink) -> tuple[Colour, float]:
     """The colour that an ink leaves on white, and how much of it arrives: all, where it multiplies
     (what it lets through is then part of its colour).
@@ -355,12 +347,6 @@ def flat_levels(cover: Plane, tones: int = 0) -> list[tuple[float, float]] | Non
         return None
     steps = np.arange(1, tones + 1) / tones
     return [(float(step - 0.5 / tones), float(step)) for step in steps]
-
-
-def _where(impression: Impression) -> Plane:
-    if impression.where is None:
-        return impression.cover
-    return np.asarray(impression.cover * impression.where, np.float32)
 
 
 def _colour(rgb: NDArray[np.float32]) -> Colour:

@@ -6,12 +6,12 @@ from typing import Literal
 
 import numpy as np
 
-from flinz.core.deliver.artwork import Artwork, Colour, VectorWish
-from flinz.core.deliver.primitives import Filled, Lines, Picture, Primitive, of_items, ring_words
+from flinz.core.deliver.artwork import Artwork, Colour, Greys, VectorWish
+from flinz.core.deliver.primitives import Filled, Lines, Primitive, of_items, ring_words
 from flinz.core.deliver.vectors import vector_format
+from flinz.core.scale import POINTS_A_MM
 from flinz.core.stages.blend import Blend
 
-POINTS_A_MM = 72 / 25.4
 # Short names keep files of many points small.
 PROLOGUE = """/m {moveto} bind def /l {lineto} bind def /c {curveto} bind def
 /h {closepath} bind def /f {fill} bind def /s {stroke} bind def
@@ -83,11 +83,11 @@ def _primitive(primitive: Primitive, artwork: Artwork) -> Iterator[str]:
                 continue
             rest = " ".join(f"{x:g} {y:g} l" for x, y in points[low + 1 : high])
             yield f"{x:g} {y:g} m {rest} s\n"
-    elif isinstance(primitive, Picture):
+    elif isinstance(primitive, Greys):
         yield from _picture(primitive, artwork)
 
 
-def _picture(picture: Picture, artwork: Artwork) -> Iterator[str]:
+def _picture(picture: Greys, artwork: Artwork) -> Iterator[str]:
     """Greys on the paper: the format knows no transparency."""
     under = np.array(artwork.paper or (1.0, 1.0, 1.0)) * 255
     alpha = picture.pixels[..., 3:] / 255

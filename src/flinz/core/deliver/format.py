@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from enum import StrEnum
 from pathlib import Path
 from typing import Any
 
@@ -12,7 +13,17 @@ from flinz.core.press.press import Press
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame
 
+PASSING_BYTES = 120_000_000
+
 Progress = Callable[[float], None]
+
+
+class Group(StrEnum):
+    """What a format is for, in the order that they are offered."""
+
+    PIXELS = "Pixels"
+    SHAPES = "Shapes"
+    PRESS = "For press and wall"
 
 
 class Wish(Settings):
@@ -28,6 +39,12 @@ class Delivery:
     sheet: Sheet
     progress: Progress = lambda share: None
     stop: Stop = never
+
+    def passing_press(self) -> Press:
+        """A press for what passes through once: remembering it would only push proofs out. Only
+        what belongs to the whole sheet is worth keeping from one part to the next.
+        """
+        return Press(PASSING_BYTES, stock=self.press.results.stock)
 
     @property
     def printed(self) -> Sheet:
@@ -49,7 +66,7 @@ class Format:
     # would be too large, Stopped if the delivery's stop() turns true, OSError.
     write: Callable[[Path, Delivery, Any], None]
     # Under what it stands in a list.
-    group: str = "Pixels"
+    group: Group = Group.PIXELS
     # What it does beside holding the sheet: "separations"; "" for nothing.
     way: str = ""
     # Writes a sheet that is vectors already, with its title; None where it holds pixels.

@@ -1,6 +1,5 @@
 """OpenRaster: a layer a plate, with its blend mode and opacity, to go on in painting programs."""
 
-import io
 import zipfile
 from pathlib import Path
 from typing import Literal
@@ -10,7 +9,6 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from flinz.core.deliver.artwork import name_of
 from flinz.core.deliver.format import Delivery, Format
 from flinz.core.deliver.raster import (
     PictureWish,
@@ -18,19 +16,19 @@ from flinz.core.deliver.raster import (
     in_bands,
     picture,
     picture_frame,
+    png_bytes,
 )
-from flinz.core.document.plate import Plate
+from flinz.core.document.plate import Plate, name_of
+from flinz.core.document.sheet_file import add_part
 from flinz.core.press.impressions import on_nothing
 from flinz.core.press.press import Press
 from flinz.core.scale import Frame
 from flinz.core.stages.blend import Blend
-from flinz.core.stages.ink import rgb_of
 
 THUMBNAIL_PX = 256
 # Modes that the format has no name for; they leave multiplied.
 NO_NAME = (Blend.EXCLUSION, Blend.SUM, Blend.DENSITY_DIFFERENCE)
-# Files in the archive bear no clock.
-NO_TIME = (1980, 1, 1, 0, 0, 0)
+PACKED = zipfile.ZIP_DEFLATED
 
 
 class OpenRasterWish(PictureWish):
@@ -45,39 +43,34 @@ def write(path: Path, delivery: Delivery, wish: OpenRasterWish) -> None:
     merged, frame = picture(delivery, in_colour)
     shown = [plate for plate in delivery.printed.plates if plate.shown]
     with zipfile.ZipFile(path, "w") as archive:
-        _add(archive, "mimetype", b"image/openraster", zipfile.ZIP_STORED)
+        add_part(archive, "mimetype", b"image/openraster", zipfile.ZIP_STORED)
         rows = []
         # Upper layers stand first.
         for number, plate in reversed(list(enumerate(shown))):
             name = f"data/plate-{number + 1}.png"
-            _add(archive, name, _png(Image.fromarray(_plate(delivery, plate, frame))))
+            layer = Image.fromarray(_plate(delivery, plate, frame))
+            add_part(archive, name, png_bytes(layer), PACKED)
             rows.append(_row(plate, name))
-        red, green, blue = (round(float(each) * 255) for each in _paper(delivery))
-        sheet = Image.new("RGB", merged.size, (red, green, blue))
-        _add(archive, "data/paper.png", _png(sheet))
+        sheet = Image.new("RGB", merged.size, delivery.sheet.paper.colour)
+        add_part(archive, "data/paper.png", png_bytes(sheet), PACKED)
         rows.append('<layer name="Paper" src="data/paper.png" x="0" y="0"/>')
         width, height = merged.size
         stack = (
             f'<?xml version="1.0" encoding="UTF-8"?>\n<image version="0.0.5" w="{width}" '
             f'h="{height}"><stack>\n' + "\n".join(rows) + "\n</stack></image>\n"
         )
-        _add(archive, "stack.xml", stack.encode())
-        _add(archive, "mergedimage.png", _png(merged))
+        add_part(archive, "stack.xml", stack.encode(), PACKED)
+        add_part(archive, "mergedimage.png", png_bytes(merged), PACKED)
         small = merged.copy()
         small.thumbnail((THUMBNAIL_PX, THUMBNAIL_PX))
-        _add(archive, "Thumbnails/thumbnail.png", _png(small))
-
-
-def _paper(delivery: Delivery) -> NDArray[np.float32]:
-    return rgb_of(delivery.sheet.paper.colour)
+        add_part(archive, "Thumbnails/thumbnail.png", png_bytes(small), PACKED)
 
 
 def _row(plate: Plate, name: str) -> str:
     blend = Blend.MULTIPLY if plate.ink.blend in NO_NAME else plate.ink.blend
     mode = "src-over" if blend == Blend.NORMAL else blend.value
-    title = name_of(plate)
     return (
-        f'<layer name={quoteattr(title)} src="{name}" x="0" y="0" '
+        f'<layer name={quoteattr(name_of(plate))} src="{name}" x="0" y="0" '
         f'opacity="{plate.ink.opacity:.4f}" composite-op="svg:{mode}"/>'
     )
 
@@ -92,18 +85,6 @@ def _plate(delivery: Delivery, plate: Plate, frame: Frame) -> NDArray[np.uint8]:
         return eight_bits(on_nothing([left], band.height, band.width))
 
     return in_bands(delivery, frame, draw)
-
-
-def _png(image: Image.Image) -> bytes:
-    stream = io.BytesIO()
-    image.save(stream, "PNG", compress_level=4)
-    return stream.getvalue()
-
-
-def _add(
-    archive: zipfile.ZipFile, name: str, data: bytes, packing: int = zipfile.ZIP_DEFLATED
-) -> None:
-    archive.writestr(zipfile.ZipInfo(name, NO_TIME), data, compress_type=packing)
 
 
 FORMAT = Format(

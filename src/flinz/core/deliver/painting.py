@@ -1,22 +1,24 @@
-"""Vectors onto a PDF's page: paths in spot colours, each ink by its name."""
+"""Vectors onto a PDF's page: paths in spot colours, each ink by its name.
 
-import io
+What writes the file is imported once one is wanted: it takes long, and most runs want none.
+"""
+
 import re
 from dataclasses import dataclass, field
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
-from reportlab.lib.utils import ImageReader
-from reportlab.pdfbase import pdfdoc
-from reportlab.pdfgen.canvas import Canvas
 
-from flinz.core.deliver.artwork import Artwork, Colour, Layer
-from flinz.core.deliver.primitives import Filled, Lines, Picture, Primitive, of_items, ring_words
+from flinz.core.deliver.artwork import Artwork, Colour, Greys, Layer
+from flinz.core.deliver.primitives import Filled, Lines, Primitive, of_items, ring_words
+from flinz.core.scale import POINTS_A_MM
 from flinz.core.stages.blend import Blend
 
-POINTS_A_MM = 72 / 25.4
+if TYPE_CHECKING:
+    from reportlab.pdfgen.canvas import Canvas
+
 # Length of the line that is a round dot, mm.
 DOT_MM = 0.001
 
@@ -25,7 +27,7 @@ DOT_MM = 0.001
 class Painter:
     """Draws artwork on the pages of a canvas, in mm from the top left corner of a sheet."""
 
-    canvas: Canvas
+    canvas: "Canvas"
     # Names of separations by what they look like.
     _named: dict[tuple[str, Colour], str] = field(default_factory=dict)
     _groups: int = 0
@@ -66,6 +68,8 @@ class Painter:
 
     def end_form(self) -> None:
         """Close a form as a group: its parts meet each other first, then what is beneath."""
+        from reportlab.pdfbase import pdfdoc
+
         canvas: Any = self.canvas
         stream = pdfdoc.PDFStream()
         resources: Any = pdfdoc.PDFResourceDictionary()
@@ -88,6 +92,8 @@ class Painter:
 
     def _separation(self, name: str, colour: Colour) -> str:
         """A spot colour with its look on screen, as a resource of the page."""
+        from reportlab.pdfbase import pdfdoc
+
         canvas: Any = self.canvas
         key = name, colour
         if key not in self._named:
@@ -125,7 +131,7 @@ class Painter:
             self._code(f"{primitive.width:.3f} w 1 J 1 j")
             self._lines(primitive)
             self._code("S")
-        elif isinstance(primitive, Picture):
+        elif isinstance(primitive, Greys):
             self._picture(primitive, artwork)
 
     def _path(self, curves: NDArray[np.float64], first: NDArray[np.int64]) -> None:
@@ -140,21 +146,23 @@ class Painter:
             words = [f"{x:g} {y:g} m", *(f"{x:.7g} {y:g} l" for x, y in rest)]
             self._code(" ".join(words))
 
-    def _picture(self, picture: Picture, artwork: Artwork) -> None:
-        stream = io.BytesIO()
-        Image.fromarray(picture.pixels).save(stream, "PNG")
+    def _picture(self, picture: Greys, artwork: Artwork) -> None:
+        from reportlab.lib.utils import ImageReader
+
         canvas = self.canvas
         canvas.saveState()
         # Pictures stand upright where y runs up.
         canvas.translate(0, artwork.height)
         canvas.scale(1, -1)
-        image = ImageReader(io.BytesIO(stream.getvalue()))
+        image = ImageReader(Image.fromarray(picture.pixels))
         canvas.drawImage(image, 0, 0, artwork.width, artwork.height, mask="auto")
         canvas.restoreState()
 
 
-def new_canvas(path: str, width_mm: float, height_mm: float, title: str) -> Canvas:
+def new_canvas(path: str, width_mm: float, height_mm: float, title: str) -> "Canvas":
     """A canvas for a file, without clock or chance in it."""
+    from reportlab.pdfgen.canvas import Canvas
+
     size = width_mm * POINTS_A_MM, height_mm * POINTS_A_MM
     canvas = Canvas(path, pagesize=size, invariant=1, pageCompression=1, initialFontSize=8)
     canvas.setTitle(title)

@@ -4,8 +4,9 @@ from pathlib import Path
 from typing import Literal
 
 from flinz.core.deliver.artwork import Artwork, VectorWish
-from flinz.core.deliver.painting import POINTS_A_MM, Painter, new_canvas
+from flinz.core.deliver.painting import Painter, new_canvas
 from flinz.core.deliver.vectors import vector_format
+from flinz.core.scale import POINTS_A_MM
 
 
 class PdfWish(VectorWish):

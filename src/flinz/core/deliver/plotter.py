@@ -8,9 +8,10 @@ from xml.sax.saxutils import escape, quoteattr
 from pydantic import Field
 
 from flinz.core.deliver.artwork import Artwork, VectorWish, artwork_of
-from flinz.core.deliver.format import Delivery, Format
+from flinz.core.deliver.format import Delivery, Format, Group
 from flinz.core.deliver.plotting import Drawn, left_out, pens_of, time_words
 from flinz.core.deliver.raster import vector_frame
+from flinz.core.stages.ink import hex_of
 from flinz.errors import DocumentError
 
 
@@ -45,10 +46,10 @@ def _written(artwork: Artwork, pens: list[Drawn], nib: float, delivery: Delivery
         "</desc>\n"
     )
     for pen in pens:
-        colour = "#" + "".join(f"{round(value * 255):02x}" for value in pen.colour)
         yield (
-            f'<g id={quoteattr(pen.id)} fill="none" stroke="{colour}" stroke-width="{nib:g}" '
-            f'stroke-linecap="round" stroke-linejoin="round"><title>{escape(pen.name)}</title>\n'
+            f'<g id={quoteattr(pen.id)} fill="none" stroke="{hex_of(pen.colour)}" '
+            f'stroke-width="{nib:g}" stroke-linecap="round" stroke-linejoin="round">'
+            f"<title>{escape(pen.name)}</title>\n"
         )
         for line in pen.lines:
             (x, y), *rest = line.round(3).tolist()
@@ -65,6 +66,6 @@ FORMAT = Format(
     media_type="image/svg+xml",
     frame=vector_frame,
     write=write,
-    group="For press and wall",
+    group=Group.PRESS,
     way="plotter",
 )

@@ -41,7 +41,7 @@ class Drawn:
     @property
     def seconds(self) -> float:
         """About how long it takes."""
-        return self.drawn / DRAWS + self.travelled / TRAVELS + LIFTS * len(self.lines)
+        return seconds_of(self.drawn, self.travelled, len(self.lines))
 
 
 def pens_of(artwork: Artwork, nib: float) -> list[Drawn]:
@@ -137,6 +137,11 @@ def left_out(artwork: Artwork) -> list[str]:
         for layer in artwork.layers
         if any(isinstance(item.content, Greys) for item in layer.items)
     ]
+
+
+def seconds_of(drawn: float, travelled: float, lines: int) -> float:
+    """About how long a machine takes; drawn, travelled: mm."""
+    return drawn / DRAWS + travelled / TRAVELS + LIFTS * lines
 
 
 def time_words(seconds: float) -> str:

@@ -19,7 +19,7 @@ from flinz.core.marks.outlines import (
     stroke_rings,
 )
 from flinz.core.marks.vectors import Dots, Shape, Strokes
-from flinz.core.trace.tracing import Tracing
+from flinz.core.trace.tracing import Tracing, straight
 
 # Widths are told in steps of this, so that many marks share one, mm.
 WIDTH_STEP = 0.005
@@ -50,14 +50,8 @@ class Lines:
     first: NDArray[np.int64]
 
 
-@dataclass(frozen=True, eq=False)
-class Picture:
-    """A picture of the whole sheet: (H, W, 4) uint8."""
-
-    pixels: NDArray[np.uint8]
-
-
-Primitive = Filled | Lines | Picture
+# Greys are a picture of the whole sheet.
+Primitive = Filled | Lines | Greys
 
 
 def primitives(content: Content) -> Iterator[Primitive]:
@@ -73,7 +67,7 @@ def primitives(content: Content) -> Iterator[Primitive]:
     elif isinstance(content, Strokes):
         yield from _strokes(content)
     elif isinstance(content, Greys):
-        yield Picture(content.pixels)
+        yield content
 
 
 def of_items(items: list[Item]) -> Iterator[tuple[Item, Primitive]]:
@@ -83,22 +77,14 @@ def of_items(items: list[Item]) -> Iterator[tuple[Item, Primitive]]:
             yield item, primitive
 
 
-def is_line(curves: NDArray[np.float64]) -> NDArray[np.bool_]:
-    """(S,) which curves are straight."""
-    begin, end = curves[:, :2], curves[:, 6:]
-    third = (end - begin) / 3
-    off = np.abs(curves[:, 2:6] - np.hstack([begin + third, end - third]))
-    return np.asarray(off.max(1, initial=0) < 1e-9, np.bool_)
-
-
 def ring_words(curves: NDArray[np.float64], first: NDArray[np.int64]) -> Iterator[str]:
     """Closed rings in the words of PDF, which EPS is taught: m, l, c and h."""
-    straight, points = is_line(curves).tolist(), curves.round(3).tolist()
+    is_line, points = straight(curves).tolist(), curves.round(3).tolist()
     for low, high in zip(first[:-1].tolist(), first[1:].tolist(), strict=True):
         words = [f"{points[low][0]:g} {points[low][1]:g} m"]
         for k in range(low, high):
             _, _, *rest = points[k]
-            if not straight[k]:
+            if not is_line[k]:
                 words.append(" ".join([f"{value:g}" for value in rest]) + " c")
             # The last line is drawn by closing.
             elif k < high - 1:

@@ -1,5 +1,6 @@
 """A sheet as a picture of pixels, drawn in bands: what PNG, JPEG and TIFF have in common."""
 
+import io
 import itertools
 import math
 from collections.abc import Callable
@@ -26,7 +27,6 @@ from flinz.errors import DocumentError
 SRGB = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
 MAX_PIXELS = 150_000_000
 BAND_PIXELS = 7_000_000
-BAND_MEMORY_BYTES = 120_000_000
 # How many times finer a small view of a 1-bit picture is drawn before it is averaged.
 SHOWN_FINER = 2
 # A file of vectors is looked at as if it were printed so finely.
@@ -97,7 +97,7 @@ def picture(
 
     image = Image.fromarray(in_bands(delivery, frame, drawn, band_px))
     if wish.depth == "1-bit":
-        image = _one_bit(image, wish.greys)
+        image = one_bit(image, wish.greys)
     elif wish.depth == "colour":
         image = image.convert("RGB")
     return image, frame
@@ -119,8 +119,8 @@ def shown(delivery: Delivery, frame: Frame, wish: PictureWish) -> NDArray[np.uin
     )
     pixels = _bytes_of(drawn, wish)
     if is_one_bit:
-        one_bit = _one_bit(Image.fromarray(pixels), wish.greys).convert("L")
-        pixels = np.asarray(one_bit if times == 1 else one_bit.reduce(times))
+        bits = one_bit(Image.fromarray(pixels), wish.greys).convert("L")
+        pixels = np.asarray(bits if times == 1 else bits.reduce(times))
     return pixels
 
 
@@ -138,11 +138,7 @@ def in_bands(
 ) -> NDArray[np.uint8]:
     """What draw makes of a whole frame, (H, W) or (H, W, C) uint8, band by band."""
     bands = max(1, math.ceil(frame.width * frame.height / band_px))
-    # A large export passes through once: remembering its bands would only push proofs out. Only
-    # what belongs to the whole sheet is worth keeping from band to band.
-    worker = delivery.press
-    if bands > 1:
-        worker = Press(BAND_MEMORY_BYTES, stock=delivery.press.results.stock)
+    worker = delivery.press if bands == 1 else delivery.passing_press()
     edges = [round(k * frame.height / bands) for k in range(bands + 1)]
     parts: list[NDArray[np.uint8]] = []
     for k, (top, bottom) in enumerate(itertools.pairwise(edges)):
@@ -152,6 +148,13 @@ def in_bands(
     if len({part.ndim for part in parts}) > 1:
         parts = [p if p.ndim == 3 else np.repeat(p[..., None], 3, 2) for p in parts]
     return np.concatenate(parts)
+
+
+def png_bytes(image: Image.Image) -> bytes:
+    """A picture as the bytes of a PNG."""
+    stream = io.BytesIO()
+    image.save(stream, "PNG", compress_level=4)
+    return stream.getvalue()
 
 
 def profile_for(image: Image.Image) -> bytes | None:
@@ -170,7 +173,8 @@ def _bytes_of(drawn: NDArray[np.float32], wish: PictureWish) -> NDArray[np.uint8
     return eight_bits(drawn)
 
 
-def _one_bit(image: Image.Image, greys: Greys) -> Image.Image:
+def one_bit(image: Image.Image, greys: Greys) -> Image.Image:
+    """A picture in black and white alone."""
     grey = image.convert("L")
     if greys == Greys.GRAIN:
         # Error diffusion: R. Floyd and L. Steinberg (1976), as Pillow does it.

@@ -5,8 +5,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer, name_of
-from flinz.core.document.plate import Plate
+from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer
+from flinz.core.document.plate import Plate, name_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.dot_screen import DotScreen
 from flinz.core.looks.line_screen import LineScreen
@@ -69,8 +69,8 @@ def _black(item: Item) -> Item:
 
 def inked_share(impression: Impression) -> NDArray[np.float32]:
     """How much ink an impression lays, (H, W) float32 0..1, as strong as it prints."""
-    cover = impression.cover if impression.where is None else impression.cover * impression.where
-    if impression.ink.colouring == Colouring.SINGLE:
-        share = np.float32(1) - cover * np.float32(impression.ink.opacity)
-        return np.asarray(1 - share ** round(impression.ink.times), np.float32)
-    return np.asarray(cover, np.float32)
+    share = impression.share
+    if impression.ink.colouring != Colouring.SINGLE:
+        return share
+    left = np.float32(1) - share * np.float32(impression.ink.opacity)
+    return np.asarray(1 - left ** round(impression.ink.times), np.float32)

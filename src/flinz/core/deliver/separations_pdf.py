@@ -4,10 +4,11 @@ from pathlib import Path
 from typing import Any, Literal
 
 from flinz.core.deliver.artwork import VectorWish, artwork_of
-from flinz.core.deliver.format import Delivery, Format
-from flinz.core.deliver.painting import POINTS_A_MM, Painter, new_canvas
+from flinz.core.deliver.format import Delivery, Format, Group
+from flinz.core.deliver.painting import Painter, new_canvas
 from flinz.core.deliver.raster import vector_frame
 from flinz.core.deliver.separating import MARGIN_MM, MARK_MM, black_layers, separations_of
+from flinz.core.scale import POINTS_A_MM
 
 HAIRLINE_MM, LETTERS_PT = 0.1, 8
 
@@ -67,6 +68,6 @@ FORMAT = Format(
     media_type="application/pdf",
     frame=vector_frame,
     write=write,
-    group="For press and wall",
+    group=Group.PRESS,
     way="separations",
 )

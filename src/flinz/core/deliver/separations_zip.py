@@ -9,8 +9,15 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFont
 
-from flinz.core.deliver.format import Delivery, Format
-from flinz.core.deliver.raster import PictureWish, eight_bits, in_bands, picture_frame
+from flinz.core.deliver.format import Delivery, Format, Group
+from flinz.core.deliver.raster import (
+    Greys,
+    PictureWish,
+    eight_bits,
+    in_bands,
+    one_bit,
+    picture_frame,
+)
 from flinz.core.deliver.separating import (
     MARGIN_MM,
     MARK_MM,
@@ -18,10 +25,10 @@ from flinz.core.deliver.separating import (
     inked_share,
     separations_of,
 )
+from flinz.core.document.sheet_file import add_part
 from flinz.core.press.press import Press
 from flinz.core.scale import Frame, dpi_of
 
-NO_TIME = (1980, 1, 1, 0, 0, 0)
 LETTERS_MM = 3.0
 # Ink or paper, where so little is neither: edges.
 GREY_SHARE = 0.12
@@ -37,16 +44,16 @@ def write(path: Path, delivery: Delivery, wish: SeparationsZipWish) -> None:
     """Write the plates; marks lie at the same places on all."""
     frame = picture_frame(delivery.photo, delivery.sheet, wish)
     dpi = dpi_of(frame.px_per_mm)
-    with zipfile.ZipFile(path, "w", zipfile.ZIP_STORED) as archive:
+    with zipfile.ZipFile(path, "w") as archive:
         for number, separation in enumerate(separations_of(delivery.sheet)):
             image = _marked(_plate(delivery, separation, frame), separation, frame)
             if wish.depth == "1-bit" or (wish.depth == "auto" and _is_two_tone(image)):
-                image = image.point([0] * 128 + [255] * 128).convert("1", dither=Image.Dither.NONE)
+                image = one_bit(image, Greys.CUT)
             packing = "group4" if image.mode == "1" else "tiff_lzw"
             stream = io.BytesIO()
             image.save(stream, "TIFF", dpi=(dpi, dpi), compression=packing)
             name = f"{number + 1}-{_plain(separation.name)}.tiff"
-            archive.writestr(zipfile.ZipInfo(name, NO_TIME), stream.getvalue())
+            add_part(archive, name, stream.getvalue(), zipfile.ZIP_STORED)
 
 
 def _plate(delivery: Delivery, separation: Separation, frame: Frame) -> NDArray[np.uint8]:
@@ -97,6 +104,6 @@ FORMAT = Format(
     media_type="application/zip",
     frame=picture_frame,
     write=write,
-    group="For press and wall",
+    group=Group.PRESS,
     way="separations",
 )

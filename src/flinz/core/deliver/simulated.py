@@ -2,13 +2,12 @@
 
 import re
 from dataclasses import dataclass
-from pathlib import Path
 from xml.etree import ElementTree
 
 import numpy as np
 from PIL import Image
 
-from flinz.core.deliver.plotting import DRAWS, LIFTS, TRAVELS, time_words
+from flinz.core.deliver.plotting import seconds_of, time_words
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Strokes
 from flinz.core.scale import px_for_dpi, whole_frame
@@ -32,19 +31,19 @@ class Plotted:
     @property
     def words(self) -> str:
         """What it took."""
-        seconds = self.drawn / DRAWS + self.travelled / TRAVELS + LIFTS * self.lines
+        seconds = seconds_of(self.drawn, self.travelled, self.lines)
         return (
             f"{self.lines:,} lines, {self.drawn / 1000:.1f} m drawn, "
             f"{self.travelled / 1000:.1f} m travelled, about {time_words(seconds)}"
         )
 
 
-def plotted(path: Path, dpi: float) -> Plotted:
+def plotted(data: bytes, dpi: float) -> Plotted:
     """Draw a file with the pens that it names. Raises DocumentError for what is no such file."""
-    if path.stat().st_size > MOST_BYTES:
-        raise DocumentError(f"{path} is larger than {MOST_BYTES / 1e6:.0f} MB.")
+    if len(data) > MOST_BYTES:
+        raise DocumentError(f"This file is larger than {MOST_BYTES / 1e6:.0f} MB.")
     try:
-        root = ElementTree.fromstring(path.read_bytes())
+        root = ElementTree.fromstring(data)
         _, _, width, height = (float(each) for each in root.get("viewBox", "").split())
         pens = [_pen(group) for group in root.iter(f"{SPACE}g")]
     except (ElementTree.ParseError, ValueError) as error:

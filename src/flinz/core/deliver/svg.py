@@ -2,7 +2,6 @@
 
 import base64
 import functools
-import io
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Literal
@@ -12,10 +11,13 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from flinz.core.deliver.artwork import Artwork, Colour, Layer, VectorWish
-from flinz.core.deliver.primitives import Filled, Lines, Picture, Primitive, is_line, of_items
+from flinz.core.deliver.artwork import Artwork, Greys, Layer, VectorWish
+from flinz.core.deliver.primitives import Filled, Lines, Primitive, of_items
+from flinz.core.deliver.raster import png_bytes
 from flinz.core.deliver.vectors import vector_format
 from flinz.core.stages.blend import Blend
+from flinz.core.stages.ink import hex_of
+from flinz.core.trace.tracing import straight
 
 
 class SvgWish(VectorWish):
@@ -42,7 +44,7 @@ def written(artwork: Artwork, title: str) -> Iterator[str]:
     if artwork.paper is not None:
         yield (
             f'<g id="paper"><title>Paper</title><rect width="{width}" height="{height}" '
-            f'fill="{_hex(artwork.paper)}"/></g>\n'
+            f'fill="{hex_of(artwork.paper)}"/></g>\n'
         )
     for layer in artwork.layers:
         yield from _layer(layer, artwork)
@@ -65,7 +67,7 @@ def _layer(layer: Layer, artwork: Artwork) -> Iterator[str]:
                 path = "".join(path_data(item.clip.curves, item.clip.first))
                 yield f'<clipPath id="{name}"><path d="{path}"/></clipPath>\n'
             cut = f' clip-path="url(#{name})"'
-        yield from _primitive(primitive, _hex(item.colour), cut, artwork)
+        yield from _primitive(primitive, hex_of(item.colour), cut, artwork)
     yield "</g>\n"
 
 
@@ -81,18 +83,18 @@ def _primitive(primitive: Primitive, colour: str, cut: str, artwork: Artwork) ->
         )
         yield from _lines(primitive)
         yield '"/>\n'
-    elif isinstance(primitive, Picture):
+    elif isinstance(primitive, Greys):
         yield (
             f'<image width="{artwork.width:.3f}" height="{artwork.height:.3f}" '
             f'preserveAspectRatio="none"{cut} href="data:image/png;base64,'
         )
-        yield base64.b64encode(png_of(primitive.pixels)).decode()
+        yield base64.b64encode(png_bytes(Image.fromarray(primitive.pixels))).decode()
         yield '"/>\n'
 
 
 def path_data(curves: NDArray[np.float64], first: NDArray[np.int64]) -> Iterator[str]:
     """Closed rings as the words of a path, ring by ring; each point from the one before it."""
-    straight = is_line(curves).tolist()
+    is_line = straight(curves).tolist()
     points = np.rint(curves * 1000).astype(np.int64)
     away = points.copy()
     away[:, 2:] -= np.tile(points[:, :2], 3)
@@ -100,7 +102,7 @@ def path_data(curves: NDArray[np.float64], first: NDArray[np.int64]) -> Iterator
     for low, high in zip(first[:-1].tolist(), first[1:].tolist(), strict=True):
         words = ["M", _said(begins[low], 0)]
         for k in range(low, high):
-            if not straight[k]:
+            if not is_line[k]:
                 words += ["c", _said(steps[k], 0)]
             # The last line is drawn by closing.
             elif k < high - 1:
@@ -127,17 +129,6 @@ def _said(thousandths: list[int], start: int) -> str:
 def _number(thousandths: int) -> str:
     word = f"{thousandths / 1000:g}"
     return word.replace("0.", ".", 1) if abs(thousandths) < 1000 and thousandths else word
-
-
-def png_of(pixels: NDArray[np.uint8]) -> bytes:
-    """A picture as the bytes of a PNG."""
-    stream = io.BytesIO()
-    Image.fromarray(pixels).save(stream, "PNG")
-    return stream.getvalue()
-
-
-def _hex(colour: Colour) -> str:
-    return "#" + "".join(f"{round(value * 255):02x}" for value in colour)
 
 
 FORMAT = vector_format(SvgWish, "SVG (shapes and true marks)", ("svg",), "image/svg+xml", write)

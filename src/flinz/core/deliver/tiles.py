@@ -9,9 +9,10 @@ from typing import Any, Literal
 from pydantic import Field
 
 from flinz.core.deliver.artwork import Artwork, VectorWish, artwork_of
-from flinz.core.deliver.format import Delivery, Format
-from flinz.core.deliver.painting import POINTS_A_MM, Painter, new_canvas
+from flinz.core.deliver.format import Delivery, Format, Group
+from flinz.core.deliver.painting import Painter, new_canvas
 from flinz.core.deliver.raster import vector_frame
+from flinz.core.scale import POINTS_A_MM
 from flinz.errors import DocumentError
 
 # What home printers leave bare at the edges, mm.
@@ -210,6 +211,6 @@ FORMAT = Format(
     media_type="application/pdf",
     frame=vector_frame,
     write=write,
-    group="For press and wall",
+    group=Group.PRESS,
     way="tiles",
 )

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from flinz.core.deliver.artwork import Artwork, VectorWish, artwork_of
-from flinz.core.deliver.format import Delivery, Format
+from flinz.core.deliver.format import Delivery, Format, Group
 from flinz.core.deliver.raster import vector_frame
 
 
@@ -27,6 +27,6 @@ def vector_format(
         media_type=media_type,
         frame=vector_frame,
         write=write,
-        group="Shapes",
+        group=Group.SHAPES,
         write_artwork=write_artwork,
     )

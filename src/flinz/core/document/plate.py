@@ -7,7 +7,7 @@ from pydantic import AfterValidator, Field, field_validator
 from flinz.core.dial import Settings
 from flinz.core.document.source import FromPicture, Source
 from flinz.core.looks.pencil import Pencil
-from flinz.core.looks.registry import Draw
+from flinz.core.looks.registry import Draw, look_of
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.part import Part
@@ -107,6 +107,11 @@ class Plate(Settled):
 def hand_of(plate: Settled) -> dict[HandName, str]:
     """The ids of a plate's strokes by stage; a plate of a recipe has none."""
     return plate.hand if isinstance(plate, Plate) else {}
+
+
+def name_of(plate: Settled) -> str:
+    """What a plate is called: by its name, or by its look."""
+    return plate.name or look_of(plate.draw).label
 
 
 def with_own_ids(plates: list[Settled]) -> list[Settled]:

@@ -79,14 +79,14 @@ def packed(file: SheetFile) -> bytes:
     with zipfile.ZipFile(out, "w") as archive:
         for name, document in ((SHEET, file.sheet), (ABOUT, about)):
             text = document.model_dump_json(indent=1) + "\n"
-            _write(archive, name, text.encode(), zipfile.ZIP_DEFLATED)
+            add_part(archive, name, text.encode(), zipfile.ZIP_DEFLATED)
         for key, photo in sorted(file.photos.items()):
             # A photo is squeezed already.
-            _write(archive, f"{PHOTOS}{key}", photo.data, zipfile.ZIP_STORED)
+            add_part(archive, f"{PHOTOS}{key}", photo.data, zipfile.ZIP_STORED)
         for key, piece in sorted(file.hand.items()):
-            _write(archive, f"{HAND}{key}", piece, zipfile.ZIP_STORED)
+            add_part(archive, f"{HAND}{key}", piece, zipfile.ZIP_STORED)
         for key, font in sorted(file.fonts.items()):
-            _write(archive, f"{FONTS}{key}", font, zipfile.ZIP_DEFLATED)
+            add_part(archive, f"{FONTS}{key}", font, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
 
@@ -109,7 +109,8 @@ def unpacked(data: bytes) -> SheetFile:
     return SheetFile(sheet, photos, hand, fonts)
 
 
-def _write(archive: zipfile.ZipFile, name: str, data: bytes, way: int) -> None:
+def add_part(archive: zipfile.ZipFile, name: str, data: bytes, way: int) -> None:
+    """Add a part to an archive, without clock or machine in it; way: of packing it."""
     entry = zipfile.ZipInfo(name, NO_TIME)
     entry.compress_type = way
     entry.external_attr = 0o644 << 16

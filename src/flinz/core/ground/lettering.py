@@ -15,10 +15,11 @@ from flinz.core.ground.figure import FADED, Figure, Piece, Toned, rings_of
 from flinz.core.ground.outlines import turned
 from flinz.core.ground.strewing import Course, Places, course_of
 from flinz.core.ground.typesetting import Line, lines_of
+from flinz.core.scale import MM_PER_INCH
 from flinz.core.shapes.filled import Ring, signed_area
 
 MAX_WORDS = 2000
-MM_PER_POINT = 25.4 / 72
+MM_PER_POINT = MM_PER_INCH / 72
 # Letters on an arc of fewer degrees are set straight.
 LEAST_ARC = 0.5
 # A drawn line is taken so smooth before letters stand on it.

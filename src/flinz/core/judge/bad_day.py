@@ -19,7 +19,6 @@ from flinz.core.press.press import Press
 from flinz.core.press.stopping import Stop, check, never
 from flinz.core.scale import Frame
 from flinz.core.shapes.edges import thickened
-from flinz.core.stages.ink import rgb_of
 
 # Ink lies unevenly in clouds and in grains of so many mm.
 CLOUDS_MM, GRAINS_MM = 25.0, 0.6
@@ -72,13 +71,7 @@ def printed_badly(
         seed = day.seed * 31 + number
         impressions.append(_uneven(slipped, frame, day.uneven, seed))
     is_grey = is_grey_sheet(sheet.paper, [plate.ink for plate in plates])
-    return on_paper(bare(sheet.paper, frame, is_grey), impressions, rgb_paper(sheet, is_grey))
-
-
-def rgb_paper(sheet: Sheet, is_grey: bool) -> NDArray[np.float32]:
-    """The colour of the paper, as one pixel of a picture."""
-    colour = rgb_of(sheet.paper.colour)
-    return colour[:1, None] if is_grey else colour[None, None]
+    return on_paper(bare(sheet.paper, frame, is_grey), impressions)
 
 
 def _slipped(left: Impression, outer: Frame, frame: Frame, x_mm: float, y_mm: float) -> Impression:

@@ -5,13 +5,12 @@ from collections.abc import Iterator
 
 from pydantic import BaseModel
 
-from flinz.core.document.plate import Plate
+from flinz.core.document.plate import Plate, name_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.judge.machines import Machine
 from flinz.core.judge.printing import PrintReport, Spot, print_reports
 from flinz.core.looks.dot_screen import DotScreen
 from flinz.core.looks.line_screen import LineScreen
-from flinz.core.looks.registry import look_of
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import sheet_mm
 from flinz.core.press.press import Press
@@ -92,7 +91,7 @@ def _of_sheet(photo: Photo, sheet: Sheet, machine: Machine) -> Iterator[Check]:
 
 
 def _of_plate(plate: Plate, found: PrintReport, machine: Machine) -> Iterator[Check]:
-    name = plate.name or look_of(plate.draw).label
+    name = name_of(plate)
     if found.is_grey:
         if not machine.greys:
             ruling = min(max(12.0, machine.coarsest), machine.finest)

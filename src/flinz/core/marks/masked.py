@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.marks.vectors import Column, Dots, Strokes
+from flinz.core.marks.vectors import Column, Dots, Strokes, joined
 from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame
 
@@ -46,15 +46,10 @@ def _dots(dots: Dots, mask: Plane, frame: Frame) -> tuple[Dots, Dots]:
     thin = np.where(crossed, 1, np.sqrt(share)).astype(np.float32)
     thinned = replace(dots, radius=dots.radius * thin)
     # Necks would join what is thinned or gone.
-    plain = replace(thinned, necks=dots.necks if share.min(initial=1) > 1 - NOTHING else _none())
+    plain = replace(thinned, necks=dots.necks if share.min(initial=1) > 1 - NOTHING else joined([]))
     return some_dots(plain, ~crossed & (share > NOTHING)), replace(
-        some_dots(thinned, crossed), necks=_none()
+        some_dots(thinned, crossed), necks=joined([])
     )
-
-
-def _none() -> Strokes:
-    empty = np.zeros(0, np.float32)
-    return Strokes(empty, empty, empty, np.zeros(1, np.int64))
 
 
 def some_dots(dots: Dots, which: NDArray[np.bool_]) -> Dots:

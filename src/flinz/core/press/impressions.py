@@ -29,6 +29,13 @@ class Impression:
     photo: NDArray[np.float32] | None = None
     hides: Plane | None = None
 
+    @property
+    def share(self) -> Plane:
+        """Ink (H, W) 0..1 where it may print."""
+        if self.where is None:
+            return self.cover
+        return np.asarray(self.cover * self.where, np.float32)
+
 
 def is_grey_sheet(paper: Paper, inks: Iterable[ink.Ink]) -> bool:
     """Whether paper and inks are all grey, so that one channel says everything."""

@@ -110,7 +110,7 @@ class Press:
     ) -> Plane:
         """Ink 0..1 of one plate after Clean, where it is drawn, (H, W) float32. Raises Stopped."""
         self.gate(needed(plate))
-        proofing = Proofing(self.results, photo, sheet, exact, stop=stop).for_plate(plate)
+        proofing = self._of_plate(photo, sheet, plate, stop, exact)
         return proofing.cover(plate, frame, "clean")
 
     def plate(
@@ -128,7 +128,7 @@ class Press:
         (H, W) float32: out of register and smeared as the plate's ink says. Raises Stopped.
         """
         self.gate(needed(plate))
-        proofing = Proofing(self.results, photo, sheet, exact, stop=stop).for_plate(plate)
+        proofing = self._of_plate(photo, sheet, plate, stop, exact)
         return proofing.inked(plate, frame)
 
     def clear(
@@ -155,7 +155,7 @@ class Press:
     ) -> Impression:
         """What a plate leaves on the sheet in a frame. Raises Stopped."""
         self.gate(needed_for(sheet, WHOLE_SHEET))
-        proofing = Proofing(self.results, photo, sheet, exact, stop=stop).for_plate(plate)
+        proofing = self._of_plate(photo, sheet, plate, stop, exact)
         return proofing.impression(plate, frame)
 
     def clipping(
@@ -166,7 +166,7 @@ class Press:
         Raises Stopped.
         """
         self.gate(needed_for(sheet, WHOLE_SHEET))
-        proofing = Proofing(self.results, photo, sheet, exact=True, stop=stop).for_plate(plate)
+        proofing = self._of_plate(photo, sheet, plate, stop, exact=True)
         return proofing.clipping(plate, frame)
 
     def alpha(
@@ -337,8 +337,10 @@ class Press:
         proofing = Proofing(self.results, photo, sheet)
         return proofing if plate is None else proofing.for_plate(plate)
 
-    def _of_plate(self, photo: Photo, sheet: Sheet, plate: Plate, stop: Stop) -> Proofing:
-        return Proofing(self.results, photo, sheet, stop=stop).for_plate(plate)
+    def _of_plate(
+        self, photo: Photo, sheet: Sheet, plate: Plate, stop: Stop, exact: bool = False
+    ) -> Proofing:
+        return Proofing(self.results, photo, sheet, exact, stop=stop).for_plate(plate)
 
 
 def _tones(grey: Plane) -> PhotoTones:

@@ -275,8 +275,8 @@ def rgb_of(colour: str) -> NDArray[np.float32]:
     return np.array(values, np.float32) / np.float32(255)
 
 
-def hex_of(rgb: NDArray[np.float32]) -> str:
-    """#rrggbb of (3,) 0..1."""
+def hex_of(rgb: NDArray[np.float32] | tuple[float, float, float]) -> str:
+    """#rrggbb of three values 0..1."""
     red, green, blue = (int(value) for value in np.rint(np.clip(rgb, 0, 1) * 255))
     return f"#{red:02x}{green:02x}{blue:02x}"
 

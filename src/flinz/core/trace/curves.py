@@ -9,7 +9,7 @@ from numba import njit, prange
 from numpy.typing import NDArray
 
 from flinz.core.trace.contours import Contours
-from flinz.core.trace.fitting import fitted, nearest, winds
+from flinz.core.trace.fitting import as_line, fitted, nearest, winds
 
 # Curves are first fitted a little closer than asked; sharing directions at joints takes the rest.
 FREE, SHARED = 0.85, 1.3
@@ -430,8 +430,7 @@ def _line(x, y, begin, end, curve) -> None:  # type: ignore[no-untyped-def]
     for axis in range(2):
         of = x if axis == 0 else y
         curve[axis], curve[6 + axis] = of[begin], of[end]
-        curve[2 + axis] = of[begin] + (of[end] - of[begin]) / 3
-        curve[4 + axis] = of[end] - (of[end] - of[begin]) / 3
+    as_line(curve)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

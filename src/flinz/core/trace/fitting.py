@@ -24,7 +24,7 @@ def fitted(x, y, begin, end, tangents, within, curve) -> Any:  # type: ignore[no
     """
     count = end - begin + 1
     curve[0], curve[1], curve[6], curve[7] = x[begin], y[begin], x[end], y[end]
-    _as_line(curve)
+    as_line(curve)
     if count < 3:
         return 0.0
     every = min(count, FITTED)
@@ -59,7 +59,8 @@ def fitted(x, y, begin, end, tangents, within, curve) -> Any:  # type: ignore[no
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _as_line(curve) -> None:  # type: ignore[no-untyped-def]
+def as_line(curve) -> None:  # type: ignore[no-untyped-def]
+    """Sets the handles of a curve on the thirds of its line."""
     for axis in range(2):
         begin, end = curve[axis], curve[6 + axis]
         curve[2 + axis] = begin + (end - begin) / 3

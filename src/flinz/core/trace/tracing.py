@@ -56,10 +56,7 @@ class Tracing:
     @property
     def is_line(self) -> NDArray[np.bool_]:
         """(S,) which curves are straight lines."""
-        begin, end = self.curves[:, :2], self.curves[:, 6:]
-        third = (end - begin) / 3
-        off = np.abs(self.curves[:, 2:6] - np.hstack([begin + third, end - third]))
-        return np.asarray(off.max(1, initial=0) < 1e-9, np.bool_)
+        return straight(self.curves)
 
     @property
     def outline_mm(self) -> float:
@@ -92,6 +89,14 @@ class Tracing:
             shapely.Polygon(rings[low], rings[low + 1 : high])
             for low, high in itertools.pairwise(bounds)
         ]
+
+
+def straight(curves: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """(S,) which curves are straight: those whose handles lie on their thirds."""
+    begin, end = curves[:, :2], curves[:, 6:]
+    third = (end - begin) / 3
+    off = np.abs(curves[:, 2:6] - np.hstack([begin + third, end - third]))
+    return np.asarray(off.max(1, initial=0) < 1e-9, np.bool_)
 
 
 def points_of(curves: NDArray[np.float64], pieces: int) -> NDArray[np.float64]:

@@ -4,6 +4,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel
 
 from flinz import __version__
+from flinz.core.deliver.format import Group
 from flinz.core.deliver.registry import FORMATS
 from flinz.core.dial import DialSpec, OptionSpec
 from flinz.core.document.begun import beginnings
@@ -124,7 +125,7 @@ def catalogue() -> Catalogue:
         ],
         formats=[
             FormatSpec(name=each.name, label=each.label, group=each.group, wishes=each.wishes)
-            for each in FORMATS.values()
+            for each in sorted(FORMATS.values(), key=lambda each: list(Group).index(each.group))
         ],
         machines=list(MACHINES),
         limits=Limits(

@@ -1655,7 +1655,7 @@ export interface components {
     /**
      * Check
      * @description One thing that a machine could not hold. spots: where. mend: what would help, in words; plate
-     *     or paper: the sheet's, mended so.
+     *     or paper: the sheet's, mended so; stage: that of the plate's that is mended.
      */
     Check: {
       /** Kind */
@@ -1678,6 +1678,11 @@ export interface components {
        */
       mend: string;
       plate?: components["schemas"]["Plate"] | null;
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
       /** Paper */
       paper?: {
         [key: string]: unknown;

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form, Spinner } from "react-bootstrap";
 import { answered, client, type Catalogue, type Check, type Sheet } from "../api/client";
+import { asOwn, withPlate } from "../sheet/plates";
 import { Trouble } from "../shared/Trouble";
 
 interface ChecksProps {
@@ -98,8 +99,7 @@ export function Checks({ sheetId, isSaved, sheet, machines, onMend, onSpots }: C
 
 /** The sheet with a check's mend in it. */
 export function mended(sheet: Sheet, check: Check): Sheet {
-  const plates = sheet.plates?.map((plate) =>
-    check.plate && plate.id === check.plate.id ? check.plate : plate,
-  );
-  return { ...sheet, plates, ...(check.paper ? { paper: check.paper } : {}) } as Sheet;
+  if (check.paper) return { ...sheet, paper: check.paper } as Sheet;
+  const { plate, stage } = check;
+  return plate ? withPlate(sheet, plate.id, () => asOwn(plate, stage)) : sheet;
 }

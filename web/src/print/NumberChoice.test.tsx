@@ -30,6 +30,14 @@ test("a number is taken within its bounds, and what is none is put back", () => 
   expect(field.value).toBe("0.4");
 });
 
+test("a mend of a plate in step with another makes the stage its own", () => {
+  const plate = { id: "b", follows: "a", own: [] as string[] };
+  const sheet = { plates: [{ id: "a" }, plate] } as unknown as Sheet;
+  const check = { kind: "thin", sentence: "", stage: "clean", plate } as unknown as Check;
+
+  expect(mended(sheet, check).plates[1]!.own).toEqual(["clean"]);
+});
+
 test("a mend changes its plate or the paper, and nothing else", () => {
   const sheet = { paper: { size: "as-picture" }, plates: [{ id: "a" }, { id: "b" }] } as Sheet;
   const ofPlate = { kind: "thin", sentence: "", plate: { id: "b", name: "new" } } as Check;

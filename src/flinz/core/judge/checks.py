@@ -28,7 +28,7 @@ FEW_SPECKS = 5
 
 class Check(BaseModel):
     """One thing that a machine could not hold. spots: where. mend: what would help, in words; plate
-    or paper: the sheet's, mended so.
+    or paper: the sheet's, mended so; stage: that of the plate's that is mended.
     """
 
     kind: str
@@ -37,6 +37,7 @@ class Check(BaseModel):
     spots: list[Spot] = []
     mend: str = ""
     plate: Plate | None = None
+    stage: str = ""
     paper: dict[str, object] | None = None
 
 
@@ -102,6 +103,7 @@ def _of_plate(plate: Plate, found: PrintReport, machine: Machine) -> Iterator[Ch
                 sentence=f"{name} has greys; this prints ink or none.",
                 mend=f"Screen it: {ruling:g} dots to the cm",
                 plate=screened,
+                stage="draw",
             )
         return
     if isinstance(plate.draw, DotScreen | LineScreen):
@@ -140,6 +142,7 @@ def _of_plate(plate: Plate, found: PrintReport, machine: Machine) -> Iterator[Ch
             spots=found.speck_spots,
             mend=f"Leave out what is under {least:g} mm²",
             plate=plate.model_copy(update={"clean": clean}),
+            stage="clean",
         )
 
 
@@ -157,6 +160,7 @@ def _of_screen(
         sentence=f"{name} is ruled {screen.ruling:g} to the cm, too {which} for this.",
         mend=f"Rule it {ruling:g} to the cm",
         plate=plate.model_copy(update={"draw": changed}),
+        stage="draw",
     )
 
 
@@ -169,4 +173,5 @@ def _moved(plate: Plate, way_mm: float, verb: str) -> dict[str, object]:
     return {
         "mend": f"{verb} it by {abs(way_mm):.2f} mm a side",
         "plate": plate.model_copy(update={"clean": clean}),
+        "stage": "clean",
     }

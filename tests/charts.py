@@ -1,9 +1,13 @@
 """Synthetic pictures whose answers are known, and the means to encode them."""
 
 import io
+import re
+import subprocess
 from pathlib import Path
 
 import numpy as np
+import pypdfium2
+import resvg_py
 from PIL import Image
 
 from flinz.core.deliver.format import Delivery
@@ -72,3 +76,24 @@ def delivered(folder: Path, press: Press, photo: Photo, sheet: Sheet, kind: str,
     file = folder / f"file.{each.suffix}"
     each.write(file, Delivery(press, photo, sheet), each.wish(**wanted))
     return file
+
+
+def read_back(file: Path, width: int) -> Image.Image:
+    """What an independent reader shows of an SVG, PDF or EPS, so many pixels wide."""
+    if file.suffix == ".svg":
+        text = file.read_text()
+        wide, high = (float(value) for value in re.findall(r'="([0-9.]+)mm"', text)[:2])
+        size = f'width="{width}" height="{round(width * high / wide)}"'
+        text = re.sub(r'width="[0-9.]+mm" height="[0-9.]+mm"', size, text, count=1)
+        drawn = resvg_py.svg_to_bytes(svg_string=text)
+        return Image.open(io.BytesIO(bytes(drawn)))
+    if file.suffix == ".pdf":
+        page = pypdfium2.PdfDocument(file)[0]
+        return page.render(scale=width / page.get_width()).to_pil()
+    box = next(line for line in file.read_text().splitlines() if line.startswith("%%HiRes"))
+    out = file.with_suffix(".png")
+    dpi = 72 * width / float(box.split()[3])
+    command = ["gs", "-q", "-dNOPAUSE", "-dBATCH", "-dSAFER", "-dEPSCrop", "-dGraphicsAlphaBits=4"]
+    command += ["-sDEVICE=png16m", f"-r{dpi}", f"-sOutputFile={out}", str(file)]
+    subprocess.run(command, check=True)
+    return Image.open(out)

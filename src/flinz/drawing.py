@@ -117,8 +117,9 @@ def trace(
     ] = None,
 ) -> None:
     """Trace a drawing into shapes: SVG, PDF, EPS or DXF."""
-    from flinz.core.deliver.artwork import VectorWish, artwork_of
+    from flinz.core.deliver.artwork import VectorWish
     from flinz.core.deliver.registry import format_of_file
+    from flinz.core.deliver.shaping import artwork_of
     from flinz.core.trace.figures import figures_of
 
     kind = format_of_file(output.name)

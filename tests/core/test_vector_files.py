@@ -1,15 +1,11 @@
 """Files of shapes and marks, opened by independent readers and compared with the export."""
 
-import io
 import itertools
-import re
-import subprocess
 
 import cv2
 import numpy as np
 import pypdfium2
 import pytest
-import resvg_py
 from ezdxf.filemanagement import readfile
 from PIL import Image
 from skimage.metrics import structural_similarity
@@ -17,13 +13,13 @@ from skimage.metrics import structural_similarity
 from flinz.core.deliver.artwork import (
     Greys,
     VectorWish,
-    artwork_of,
-    flat_levels,
     leaves_as,
     leaves_as_marks,
 )
 from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.layering import flat_levels
 from flinz.core.deliver.primitives import Lines, primitives
+from flinz.core.deliver.shaping import artwork_of
 from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
 from flinz.core.marks.pen import dots_cover, strokes_cover
@@ -35,7 +31,7 @@ from flinz.core.shapes.filled import filled
 from flinz.core.stages.blend import Blend
 from flinz.core.stages.paper import AsPicture
 from flinz.core.trace.tracing import Tracing, flattened
-from tests.charts import blobs, delivered, grey_photo, sheet_of
+from tests.charts import blobs, delivered, grey_photo, read_back, sheet_of
 
 EDGE_PX = 720
 PAPER = AsPicture(long_edge=80.0)
@@ -76,29 +72,8 @@ def exported(press, photo, sheet):
     return np.rint(picture * 255).astype(np.uint8)
 
 
-def opened(file, width) -> Image.Image:
-    """What an independent reader shows of a file, so many pixels wide."""
-    if file.suffix == ".svg":
-        text = file.read_text()
-        wide, high = (float(value) for value in re.findall(r'="([0-9.]+)mm"', text)[:2])
-        size = f'width="{width}" height="{round(width * high / wide)}"'
-        text = re.sub(r'width="[0-9.]+mm" height="[0-9.]+mm"', size, text, count=1)
-        drawn = resvg_py.svg_to_bytes(svg_string=text)
-        return Image.open(io.BytesIO(bytes(drawn)))
-    if file.suffix == ".pdf":
-        page = pypdfium2.PdfDocument(file)[0]
-        return page.render(scale=width / page.get_width()).to_pil()
-    box = next(line for line in file.read_text().splitlines() if line.startswith("%%HiRes"))
-    out = file.with_suffix(".png")
-    dpi = 72 * width / float(box.split()[3])
-    command = ["gs", "-q", "-dNOPAUSE", "-dBATCH", "-dSAFER", "-dEPSCrop", "-dGraphicsAlphaBits=4"]
-    command += ["-sDEVICE=png16m", f"-r{dpi}", f"-sOutputFile={out}", str(file)]
-    subprocess.run(command, check=True)
-    return Image.open(out)
-
-
 def likeness(file, reference):
-    shown = opened(file, reference.shape[1]).convert("RGB").resize(reference.shape[1::-1])
+    shown = read_back(file, reference.shape[1]).convert("RGB").resize(reference.shape[1::-1])
     grey = reference if reference.ndim == 2 else np.asarray(Image.fromarray(reference).convert("L"))
     return structural_similarity(np.asarray(shown.convert("L")), grey, data_range=255)
 
@@ -141,7 +116,9 @@ def test_inks_meet_where_they_land(kind, press, photo, tmp_path):
     file = delivered(tmp_path, press, photo, sheet, kind)
 
     reference = exported(press, photo, sheet)
-    shown = np.asarray(opened(file, EDGE_PX).convert("RGB").resize(reference.shape[1::-1]), float)
+    shown = np.asarray(
+        read_back(file, EDGE_PX).convert("RGB").resize(reference.shape[1::-1]), float
+    )
     assert np.abs(shown - reference).mean() < 2.5
 
 
@@ -327,6 +304,6 @@ def test_a_sheet_of_two_colours_by_tone_is_two_shapes(press, photo, tmp_path):
 
     file = delivered(tmp_path, press, photo, sheet, "svg")
 
-    shown = np.asarray(opened(file, EDGE_PX).convert("RGB"), float)
+    shown = np.asarray(read_back(file, EDGE_PX).convert("RGB"), float)
     reference = exported(press, photo, sheet)
     assert np.abs(shown[: len(reference)] - reference[: len(shown)]).mean() < 2

@@ -1,5 +1,7 @@
 """Small pictures for lists, encoded for an image element."""
 
+import base64
+
 import cv2
 import numpy as np
 
@@ -16,6 +18,8 @@ FOR_EVER = "private, max-age=31536000, immutable"
 TINT_BGR = (31, 56, 181)
 # Something of the drawing must show through.
 MOST_OPAQUE = 190
+# What lies behind shapes, which are sharp themselves.
+LOOSE_EDGE_PX = 1600
 
 
 def jpeg_of_photo(press: Press, photo: Photo, long_edge_px: int) -> bytes:
@@ -39,6 +43,21 @@ def png_of_tint(plane: np.ndarray) -> bytes:
     tinted[..., :3] = TINT_BGR
     tinted[..., 3] = np.rint(np.clip(plane, 0, 1) * MOST_OPAQUE)
     return bytes(cv2.imencode(".png", tinted)[1].tobytes())
+
+
+def png_of_loose(press: Press, photo: Photo, sheet: Sheet, without: set[str]) -> str | None:
+    """The inks of the shown plates but some, on nothing: a PNG as a data address; None for none."""
+    plates = [
+        plate.model_copy(update={"shown": plate.shown and plate.id not in without})
+        for plate in sheet.plates
+    ]
+    if not any(plate.shown for plate in plates):
+        return None
+    left = sheet.model_copy(update={"plates": plates})
+    pixels = press.clear(photo, left, whole(left, photo, LOOSE_EDGE_PX))
+    bgra = np.rint(np.clip(pixels, 0, 1) * 255).astype(np.uint8)[..., [2, 1, 0, 3]]
+    data = cv2.imencode(".png", np.ascontiguousarray(bgra))[1].tobytes()
+    return f"data:image/png;base64,{base64.b64encode(data).decode()}"
 
 
 def _encoded(picture: np.ndarray, kind: str, options: list[int]) -> bytes:

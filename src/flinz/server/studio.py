@@ -28,6 +28,7 @@ from flinz.server.jobs import Jobs
 from flinz.server.pictures import png_of_sheet
 from flinz.server.quiet import LOOK_SECONDS, SharedWork, quiet_pool
 from flinz.server.readiness import Readiness
+from flinz.server.tracings import Tracings
 from flinz.store import fonts, photos, pieces
 from flinz.store.opening import Store
 
@@ -67,6 +68,7 @@ class Studio:
         self._asking, self._asked = threading.Lock(), list[Future[Any]]()
         self._pictures = Memory(PICTURE_BYTES)
         self._picturing = SharedWork("pictures")
+        self.tracings = Tracings()
         self.jobs = Jobs(self.store.connect, folder / "exports", self.press, self.readiness.wait)
 
     def photo(self, db: Connection, photo_id: str) -> Photo:
@@ -149,6 +151,7 @@ class Studio:
         """Stop what is under way, and wait for it."""
         self._leaving.set()
         self.jobs.close()
+        self.tracings.close()
         self._judging.shutdown(wait=True, cancel_futures=True)
         self._picturing.close()
         # A program that ends while a kernel runs in one of its threads is aborted.

@@ -21,6 +21,13 @@ export type Wish = Partial<AllWishes> & { format: string };
 
 /** A wish as it is sent: which fields belong to which format is checked there. */
 export const asSent = (wish: Wish) => wish as unknown as PngWish;
+export type TraceFigures = components["schemas"]["TraceFigures"];
+export type Shapes = components["schemas"]["Shapes"];
+export type ChangedShape = components["schemas"]["ChangedShape"];
+export type ChangedShapes = components["schemas"]["ChangedShapes"];
+export type Beneath = components["schemas"]["PrintedBeneath"];
+export type Act = Pick<components["schemas"]["Act"], "verb"> &
+  Partial<components["schemas"]["Act"]>;
 export type ExportSize = components["schemas"]["ExportSize"];
 export type View = components["schemas"]["View"];
 export type RecipeRecord = components["schemas"]["RecipeRecord"];

@@ -923,6 +923,90 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/sheets/{sheet_id}/shapes": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Trace
+     * @description Trace a sheet as it is now, or say how far that is; asked again until the shapes are there.
+     *
+     *     A tracing that nobody asks for any more is given up.
+     */
+    post: operations["trace_api_sheets__sheet_id__shapes_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/shapes/stop": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Stop
+     * @description Give up a tracing that is under way.
+     */
+    post: operations["stop_api_sheets__sheet_id__shapes_stop_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/shapes/changed": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Change
+     * @description What changes come to, with one thing more done where that is asked for.
+     *
+     *     The sheet itself is not changed. Raises NotFoundError where the tracing is no longer held.
+     */
+    post: operations["change_api_sheets__sheet_id__shapes_changed_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{sheet_id}/shapes/beneath": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Beneath
+     * @description The under-layer and the outline of what is wished, for shapes as they are changed.
+     */
+    post: operations["beneath_api_sheets__sheet_id__shapes_beneath_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/catalogue": {
     parameters: {
       query?: never;
@@ -1224,6 +1308,43 @@ export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
     /**
+     * Act
+     * @description Something done to chosen shapes.
+     *
+     *     shapes: their numbers, through all lots, first what was chosen first. colour: for that verb, or
+     *     None for their own. way: from places on the sheet to places on it, mm, to lay them. forget:
+     *     what finds no shape any more is dropped.
+     */
+    Act: {
+      /**
+       * Verb
+       * @enum {string}
+       */
+      verb:
+        | "colour"
+        | "lay"
+        | "hide"
+        | "show"
+        | "delete"
+        | "front"
+        | "back"
+        | "join"
+        | "part"
+        | "cut"
+        | "simplify"
+        | "restore"
+        | "forget";
+      /**
+       * Shapes
+       * @default []
+       */
+      shapes: number[];
+      /** Colour */
+      colour?: string | null;
+      /** Way */
+      way?: number[] | null;
+    };
+    /**
      * Align
      * @description Where lines begin.
      * @enum {string}
@@ -1359,6 +1480,18 @@ export interface components {
        * @default 200
        */
       long_edge: number;
+    };
+    /**
+     * Asking
+     * @description What outlines are wanted; known: the key of a tracing whose shapes are known already.
+     */
+    Asking: {
+      wish: components["schemas"]["VectorWish"];
+      /**
+       * Known
+       * @default
+       */
+      known: string;
     };
     /**
      * Base
@@ -1651,6 +1784,56 @@ export interface components {
        * @default
        */
       gesture: string;
+    };
+    /**
+     * ChangedShape
+     * @description A shape that is otherwise. of: the numbers of those that it is made of. path: mm. prints: it
+     *     leaves so; hidden: it is kept, but does not. order: by it shapes lie over
+     *     others; one that was not changed has the number of its plate, 0, its lot and 0.
+     */
+    ChangedShape: {
+      /** Of */
+      of: number[];
+      /** Plate */
+      plate: string;
+      /** White */
+      white: boolean;
+      /** Colour */
+      colour: string;
+      /** Area */
+      area: number;
+      /** Box */
+      box: number[];
+      /** Path */
+      path: string;
+      /** Prints */
+      prints: boolean;
+      /** Hidden */
+      hidden: boolean;
+      /** Joined */
+      joined: boolean;
+      /** Cuts */
+      cuts: boolean;
+      /** Order */
+      order: number[];
+    };
+    /**
+     * ChangedShapes
+     * @description What changes come to: the changes, shapes that are otherwise, what is lost, what was done.
+     */
+    ChangedShapes: {
+      /** Changes */
+      changes: components["schemas"]["ShapeChange"][];
+      /** Shapes */
+      shapes: components["schemas"]["ChangedShape"][];
+      /** Lost */
+      lost: components["schemas"]["LostPart"][];
+      figures: components["schemas"]["TraceFigures"];
+      /**
+       * Said
+       * @default
+       */
+      said: string;
     };
     /**
      * Check
@@ -2182,6 +2365,18 @@ export interface components {
       recipe: string;
     };
     /**
+     * Doing
+     * @description Changes, and one thing more to be done; None where only what they come to is asked for.
+     */
+    Doing: {
+      /** Key */
+      key: string;
+      wish: components["schemas"]["VectorWish"];
+      /** Changes */
+      changes: components["schemas"]["ShapeChange"][];
+      act?: components["schemas"]["Act"] | null;
+    };
+    /**
      * Dot
      * @description The shape of a dot.
      * @enum {string}
@@ -2487,6 +2682,34 @@ export interface components {
       id: string;
       /** Name */
       name: string;
+    };
+    /**
+     * Footprint
+     * @description A shape as it was traced: what it is known by when it is traced anew, and where it went.
+     *
+     *     plate: of which plate; lot: in which of its colours, lightest first; is_white: bare paper, no
+     *     ink. area: in squares of the photo's long edge (of the box's where there is no photo); places:
+     *     x and y in turn, spread evenly in it, in such long edges of STEPS. way: from places to places.
+     */
+    Footprint: {
+      /** Plate */
+      plate: string;
+      /**
+       * Lot
+       * @default 0
+       */
+      lot: number;
+      /**
+       * Is White
+       * @default false
+       */
+      is_white: boolean;
+      /** Area */
+      area: number;
+      /** Places */
+      places: number[];
+      /** Way */
+      way?: number[] | null;
     };
     /**
      * ForMachine
@@ -3398,6 +3621,20 @@ export interface components {
       map: string;
     };
     /**
+     * LostPart
+     * @description A changed shape that is not found any more: of which plate, in what colour, where, mm.
+     */
+    LostPart: {
+      /** Plate */
+      plate: string;
+      /** Colour */
+      colour: string;
+      /** X */
+      x: number;
+      /** Y */
+      y: number;
+    };
+    /**
      * LostSpot
      * @description A spot of a sheet where detail is lost, in shares of it.
      */
@@ -3592,6 +3829,17 @@ export interface components {
        * @enum {string}
        */
       kind: "none";
+    };
+    /**
+     * OfTracing
+     * @description Changes to shapes of a tracing, by its key.
+     */
+    OfTracing: {
+      /** Key */
+      key: string;
+      wish: components["schemas"]["VectorWish"];
+      /** Changes */
+      changes: components["schemas"]["ShapeChange"][];
     };
     /**
      * OpenRasterWish
@@ -4650,6 +4898,18 @@ export interface components {
       speck_spots: components["schemas"]["Spot"][];
     };
     /**
+     * PrintedBeneath
+     * @description What is printed beneath all else: its colour and outlines, first what is printed first.
+     */
+    PrintedBeneath: {
+      /** Name */
+      name: string;
+      /** Colour */
+      colour: string;
+      /** Path */
+      path: string;
+    };
+    /**
      * Pull
      * @description A colour taken lighter or darker: its hue on the circle, how far, how many degrees about it.
      *
@@ -5081,6 +5341,58 @@ export interface components {
      */
     Shape: "round" | "dash" | "ring" | "square" | "leaf" | "diamond";
     /**
+     * ShapeChange
+     * @description What was done to a shape, or to several that are joined as one.
+     *
+     *     colour: None for its own. forward: how far before others of its plate, or behind them below 0.
+     *     cuts: what lies beneath is cut away where it lies. looser: how far its outlines may stray, mm.
+     */
+    ShapeChange: {
+      /** Of */
+      of: components["schemas"]["Footprint"][];
+      /** Colour */
+      colour?: string | null;
+      /**
+       * Gone
+       * @default
+       * @enum {string}
+       */
+      gone: "" | "hidden" | "deleted";
+      /**
+       * Forward
+       * @default 0
+       */
+      forward: number;
+      /**
+       * Cuts
+       * @default false
+       */
+      cuts: boolean;
+      /** Looser */
+      looser?: number | null;
+    };
+    /**
+     * Shapes
+     * @description A sheet as it was traced. loose: what leaves as marks or pictures: PNG, as a data address.
+     */
+    Shapes: {
+      /** Width */
+      width: number;
+      /** Height */
+      height: number;
+      /** Paper */
+      paper: string;
+      /** Plates */
+      plates: components["schemas"]["TracedPlate"][];
+      /** Shapes */
+      shapes: components["schemas"]["TracedShape"][];
+      figures: components["schemas"]["TraceFigures"];
+      /** Notes */
+      notes: string[];
+      /** Loose */
+      loose: string | null;
+    };
+    /**
      * Sheet
      * @description One artwork. cutouts: the id of the hand work that frees the subject, by photo.
      */
@@ -5262,6 +5574,11 @@ export interface components {
        * @default []
        */
       watch: components["schemas"]["WatchSpot"][];
+      /**
+       * Shapes
+       * @default []
+       */
+      shapes: components["schemas"]["ShapeChange"][];
     };
     /**
      * SheetRecord
@@ -5797,6 +6114,64 @@ export interface components {
       grain_to: number;
     };
     /**
+     * TraceFigures
+     * @description shapes, segments (curves and lines); length of all outlines and the largest distance of an
+     *     outline of the drawing from its curve, mm.
+     */
+    TraceFigures: {
+      /** Shapes */
+      shapes: number;
+      /** Segments */
+      segments: number;
+      /** Outline Mm */
+      outline_mm: number;
+      /** Largest Distance Mm */
+      largest_distance_mm: number;
+    };
+    /**
+     * TracedPlate
+     * @description A plate of which there are shapes.
+     */
+    TracedPlate: {
+      /** Id */
+      id: string;
+      /** Name */
+      name: string;
+    };
+    /**
+     * TracedShape
+     * @description A shape as it was traced, numbered by its place in the list. lot: those of a plate in one
+     *     colour, later ones over earlier ones. path: SVG path data, mm; box: left, top, right, bottom;
+     *     area: mm².
+     */
+    TracedShape: {
+      /** Plate */
+      plate: string;
+      /** Lot */
+      lot: number;
+      /** White */
+      white: boolean;
+      /** Colour */
+      colour: string;
+      /** Area */
+      area: number;
+      /** Box */
+      box: number[];
+      /** Path */
+      path: string;
+    };
+    /**
+     * TracingState
+     * @description How far a tracing is, 0..1; its key, and once it is there its shapes, if not known.
+     */
+    TracingState: {
+      /** Key */
+      key: string;
+      /** Share */
+      share: number;
+      shapes?: components["schemas"]["Shapes"] | null;
+    };
+    /**
      * Turn
      * @description How marks that have a direction lie.
      * @enum {string}
@@ -5839,6 +6214,56 @@ export interface components {
       why: string;
       /** Steps Back */
       steps_back: number;
+    };
+    /**
+     * VectorWish
+     * @description What is wanted of a file of shapes and marks.
+     */
+    VectorWish: {
+      /**
+       * Closeness
+       * @default 0.02
+       */
+      closeness: number;
+      /**
+       * Corners
+       * @default 40
+       */
+      corners: number;
+      /**
+       * Specks
+       * @default 0
+       */
+      specks: number;
+      /**
+       * Pinholes
+       * @default 0
+       */
+      pinholes: number;
+      /**
+       * Tones
+       * @default 0
+       */
+      tones: number;
+      /**
+       * Drop Paper
+       * @default false
+       */
+      drop_paper: boolean;
+      /** Under Layer */
+      under_layer?: number | null;
+      /** Under Holes */
+      under_holes?: number | null;
+      /**
+       * Under Colour
+       * @default #ffffff
+       */
+      under_colour: string;
+      /**
+       * Outline
+       * @default 0
+       */
+      outline: number;
     };
     /**
      * WatchSpot
@@ -8433,6 +8858,144 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Guesses"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  trace_api_sheets__sheet_id__shapes_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Asking"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["TracingState"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  stop_api_sheets__sheet_id__shapes_stop_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["TracingState"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  change_api_sheets__sheet_id__shapes_changed_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Doing"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ChangedShapes"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  beneath_api_sheets__sheet_id__shapes_beneath_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["OfTracing"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PrintedBeneath"][];
         };
       };
       /** @description What went wrong, in a sentence */

@@ -7,6 +7,7 @@ import { SheetContact } from "../contact/SheetContact";
 import { PrintRoom } from "../print/PrintRoom";
 import { RecipeBook } from "../recipes/RecipeBook";
 import { Shelf } from "../shelf/Shelf";
+import { TracingRoom } from "../tracing/TracingRoom";
 import { nextArea } from "../shared/areas";
 import { useKey } from "../shared/keys";
 import { SkipLinks } from "../shared/SkipLinks";
@@ -56,6 +57,10 @@ function Pages() {
         <Route
           path="/sheets/:id/print"
           element={<WithSheet page={(id) => <PrintRoom id={id} />} />}
+        />
+        <Route
+          path="/sheets/:id/tracing"
+          element={<WithSheet page={(id) => <TracingRoom id={id} />} />}
         />
         <Route
           path="/sheets/:id/contact"

@@ -1,7 +1,10 @@
-import { type KeyName, useHeldKey, useKey } from "../shared/keys";
+import { type KeyName, type TracingKey, useHeldKey, useKey } from "../shared/keys";
 
 /** What each key of the bench does; the page of keys is shown by itself. */
-type BenchKeys = Record<Exclude<KeyName, "photo" | "help" | "area" | "areaBefore">, () => void>;
+type BenchKeys = Record<
+  Exclude<KeyName, "photo" | "help" | "area" | "areaBefore" | TracingKey>,
+  () => void
+>;
 
 /** Binds the keys of the bench. */
 export function useBenchKeys(keys: BenchKeys, onPhoto: (held: boolean) => void) {

@@ -1,6 +1,6 @@
 import { Form } from "react-bootstrap";
 import type { BadDay } from "../api/client";
-import { NumberChoice } from "./NumberChoice";
+import { NumberChoice } from "../shared/NumberChoice";
 
 interface BadDayChoiceProps {
   day: BadDay | null;

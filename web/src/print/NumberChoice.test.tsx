@@ -1,7 +1,7 @@
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, expect, test, vi } from "vitest";
 import { mended } from "./Checks";
-import { NumberChoice } from "./NumberChoice";
+import { NumberChoice } from "../shared/NumberChoice";
 import type { Check, Sheet } from "../api/client";
 
 afterEach(cleanup);

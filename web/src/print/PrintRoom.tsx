@@ -10,7 +10,7 @@ import { kindOf, withSettings, type Settings } from "../sheet/stages";
 import { Dial } from "../shared/Dial";
 import { Trouble } from "../shared/Trouble";
 import { PrintBed } from "./PrintBed";
-import { useWish } from "./useWish";
+import { useWish } from "../sheet/useWish";
 import { WordMark } from "../shared/WordMark";
 import { BadDayChoice } from "./BadDayChoice";
 import { Checks } from "./Checks";
@@ -82,6 +82,9 @@ export function PrintRoom({ id }: { id: number }) {
         </h1>
         <span className="print-title">{sheet.title}</span>
         <span className="top-gap" />
+        <Link to={`/sheets/${id}/tracing`} className="btn btn-plain btn-sm">
+          Tracing
+        </Link>
         <Link to={`/sheets/${id}`} className="btn btn-plain btn-sm">
           Back to the bench
         </Link>

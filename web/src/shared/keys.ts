@@ -31,6 +31,18 @@ export const KEYS = {
   hand: { keys: "a", shown: "A", words: "What the hand can do at this stage, or its dials" },
   seen: { keys: "v", shown: "V", words: "See the cutout another way, while the hand works on it" },
   only: { keys: "q", shown: "Q", words: "Only the sheet, or everything again" },
+  nextShape: { keys: "j", shown: "J", words: "Tracing: choose the next shape" },
+  shapeBefore: { keys: "shift+j", shown: "Shift J", words: "Tracing: choose the shape before" },
+  likeColour: { keys: "l", shown: "L", words: "Tracing: choose all of this colour" },
+  likeSize: { keys: "shift+l", shown: "Shift L", words: "Tracing: choose all of this size" },
+  gather: { keys: "i", shown: "I", words: "Tracing: add what is chosen next, or no longer" },
+  hideShape: { keys: "y", shown: "Y", words: "Tracing: hide what is chosen" },
+  deleteShape: { keys: "delete", shown: "Del", words: "Tracing: delete what is chosen" },
+  toFront: { keys: "f", shown: "F", words: "Tracing: to the front" },
+  behind: { keys: "shift+f", shown: "Shift F", words: "Tracing: behind the others" },
+  joinShapes: { keys: "m", shown: "M", words: "Tracing: join what is chosen" },
+  cutOut: { keys: "d", shown: "D", words: "Tracing: cut it out of what lies beneath" },
+  simplify: { keys: "r", shown: "R", words: "Tracing: make outlines simpler" },
   area: { keys: "f6", shown: "F6", words: "The next area of the page" },
   areaBefore: { keys: "shift+f6", shown: "Shift F6", words: "The area before" },
   large: { keys: "g", shown: "G", words: "Show the chosen stage large, or the sheet again" },
@@ -39,6 +51,20 @@ export const KEYS = {
 } as const;
 
 export type KeyName = keyof typeof KEYS;
+/** Those of the tracing alone. */
+export type TracingKey =
+  | "nextShape"
+  | "shapeBefore"
+  | "likeColour"
+  | "likeSize"
+  | "gather"
+  | "hideShape"
+  | "deleteShape"
+  | "toFront"
+  | "behind"
+  | "joinShapes"
+  | "cutOut"
+  | "simplify";
 
 const DIALOG = "[role=dialog][aria-modal=true]";
 const TYPED = new Set(["text", "search", "number", "email", "url", "tel", "password"]);

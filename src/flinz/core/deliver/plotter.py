@@ -7,10 +7,11 @@ from xml.sax.saxutils import escape, quoteattr
 
 from pydantic import Field
 
-from flinz.core.deliver.artwork import Artwork, VectorWish, artwork_of
+from flinz.core.deliver.artwork import Artwork, VectorWish
 from flinz.core.deliver.format import Delivery, Format, Group
 from flinz.core.deliver.plotting import Drawn, left_out, pens_of, time_words
 from flinz.core.deliver.raster import vector_frame
+from flinz.core.deliver.shaping import artwork_of
 from flinz.core.stages.ink import hex_of
 from flinz.errors import DocumentError
 

@@ -3,11 +3,12 @@
 from pathlib import Path
 from typing import Any, Literal
 
-from flinz.core.deliver.artwork import VectorWish, artwork_of
+from flinz.core.deliver.artwork import VectorWish
 from flinz.core.deliver.format import Delivery, Format, Group
 from flinz.core.deliver.painting import Painter, new_canvas
 from flinz.core.deliver.raster import vector_frame
 from flinz.core.deliver.separating import MARGIN_MM, MARK_MM, black_layers, separations_of
+from flinz.core.deliver.shaping import artwork_of
 from flinz.core.scale import POINTS_A_MM
 
 HAIRLINE_MM, LETTERS_PT = 0.1, 8

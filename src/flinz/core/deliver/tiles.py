@@ -8,10 +8,11 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from flinz.core.deliver.artwork import Artwork, VectorWish, artwork_of
+from flinz.core.deliver.artwork import Artwork, VectorWish
 from flinz.core.deliver.format import Delivery, Format, Group
 from flinz.core.deliver.painting import Painter, new_canvas
 from flinz.core.deliver.raster import vector_frame
+from flinz.core.deliver.shaping import artwork_of
 from flinz.core.scale import POINTS_A_MM
 from flinz.errors import DocumentError
 

@@ -3,9 +3,10 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from flinz.core.deliver.artwork import Artwork, VectorWish, artwork_of
+from flinz.core.deliver.artwork import Artwork, VectorWish
 from flinz.core.deliver.format import Delivery, Format, Group
 from flinz.core.deliver.raster import vector_frame
+from flinz.core.deliver.shaping import artwork_of
 
 
 def vector_format(

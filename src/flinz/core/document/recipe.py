@@ -54,14 +54,16 @@ class Recipe(Settings):
         return Sheet(title=title, picture=picture, paper=self.paper, plates=plates)
 
     def over(self, sheet: Sheet) -> Sheet:
-        """A sheet drawn by this recipe: its title, picture, cutouts and watch spots stay."""
+        """A sheet drawn by this recipe: its title, picture, cutouts, watch spots and what was
+        changed of shapes stay.
+        """
         new = self.on(sheet.picture.photo, sheet.title)
         position = sheet.picture.position.model_copy(update={"as_drawn": self.as_drawn})
         if not position.suits(self.paper.long_edge):
             position = new.picture.position
         picture = sheet.picture.model_copy(update={"position": position})
-        kept = {"picture": picture, "cutouts": sheet.cutouts, "watch": sheet.watch}
-        return new.model_copy(update=kept)
+        kept = {"cutouts": sheet.cutouts, "watch": sheet.watch, "shapes": sheet.shapes}
+        return new.model_copy(update={"picture": picture, **kept})
 
 
 def recipe_of(

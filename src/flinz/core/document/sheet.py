@@ -12,6 +12,7 @@ from flinz.core.document.plate import BlobId, Plate, Plates
 from flinz.core.document.source import FromLettering, FromPhoto, FromSheet, placed
 from flinz.core.document.upgrade import upgraded
 from flinz.core.stages.paper import AsPicture, Paper
+from flinz.core.trace.changes import MAX_CHANGES, ShapeChange
 from flinz.errors import DocumentError
 
 MAX_WATCH_SPOTS = 4
@@ -57,6 +58,8 @@ class Sheet(Settings):
         default={}, max_length=MAX_CUTOUTS
     )
     watch: list[WatchSpot] = Field(default=[], max_length=MAX_WATCH_SPOTS)
+    # What was changed of the shapes that it leaves as.
+    shapes: list[ShapeChange] = Field(default=[], max_length=MAX_CHANGES)
 
     @model_validator(mode="after")
     def _lies_near_its_paper(self) -> "Sheet":

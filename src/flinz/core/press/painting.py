@@ -23,15 +23,26 @@ def on_photo(
     it is cropped, turned or laid, and the width in such shares, as near as a brush may have it.
     placed: how what is painted on lies, as Press.placed tells it.
     """
-    laid, paper = placed.laid, np.array(placed.paper_mm)
-    back = laid.lay.to_box
-    on_box = (points[:, :2] * paper) @ back[:, :2].T + back[:, 2]
-    on_crop = on_box / (laid.box.width, laid.box.height) * laid.box.native
-    to_share = cv2.invertAffineTransform(placed.to_native)
-    places = on_crop @ to_share[:, :2].T + to_share[:, 2]
+    laid = placed.laid
+    to_share = cv2.invertAffineTransform(to_paper(placed))
+    places = (points[:, :2] * placed.paper_mm) @ to_share[:, :2].T + to_share[:, 2]
     px_per_mm = laid.box.native[0] / (laid.box.width * laid.lay.scale)
     size = size_mm * px_per_mm / placed.long_edge_px
     return np.column_stack([places, points[:, 2]]), min(LARGEST, max(SMALLEST, size))
+
+
+def to_paper(placed: Handling) -> NDArray[np.float64]:
+    """(2, 3): from shares of the uncropped photo's long edge (of the box's where there is none) to
+    mm on the sheet, before any register.
+    """
+    laid = placed.laid
+    to_box = (
+        placed.to_native * (np.array([laid.box.width, laid.box.height]) / laid.box.native)[:, None]
+    )
+    way = laid.lay.to_paper
+    found = way[:, :2] @ to_box
+    found[:, 2] += way[:, 2]
+    return np.asarray(found)
 
 
 def apart(points: NDArray[np.float64], soft: float) -> tuple[list[Stroke], list[Stroke]]:

@@ -1,6 +1,7 @@
 """A tracing: pieces of ink as closed outlines of curves and lines, in millimetres."""
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -70,6 +71,14 @@ class Tracing:
         return float(self.far.max(initial=0))
 
     @property
+    def bounds(self) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        """Its left and top, right and bottom, mm; zeros where there is none."""
+        if not len(self):
+            return np.zeros(2), np.zeros(2)
+        points = points_of(self.curves, LOOKED_AT).reshape(-1, 2)
+        return points.min(0), points.max(0)
+
+    @property
     def rings_of_shapes(self) -> NDArray[np.int64]:
         """(N + 1,) where the rings of each shape begin."""
         bounds: NDArray[np.int64] = np.searchsorted(self.shape, np.arange(len(self) + 1))
@@ -77,9 +86,44 @@ class Tracing:
 
     def laid(self, lay: Lay) -> "Tracing":
         """The shapes of a box where they lie on the paper."""
-        way = lay.to_paper
-        curves = self.curves.reshape(-1, 4, 2) @ way[:, :2].T + way[:, 2]
-        return replace(self, curves=curves.reshape(-1, 8), far=self.far * lay.scale)
+        return self.moved(lay.to_paper)
+
+    def moved(self, way: NDArray[np.float64]) -> "Tracing":
+        """The shapes at the places that (2, 3) a way leads to; ink stays on the same side."""
+        curves = (self.curves.reshape(-1, 4, 2) @ way[:, :2].T + way[:, 2]).reshape(-1, 8)
+        size = float(np.linalg.det(way[:, :2]))
+        moved = replace(self, curves=curves, far=self.far * abs(size) ** 0.5)
+        return moved if size > 0 else moved.turned_round()
+
+    def turned_round(self) -> "Tracing":
+        """The same outlines, each the other way round."""
+        order = np.concatenate(
+            [np.arange(high - 1, low - 1, -1) for low, high in itertools.pairwise(self.first)]
+            or [np.zeros(0, np.int64)]
+        ).astype(np.int64)
+        curves = self.curves.reshape(-1, 4, 2)[order, ::-1].reshape(-1, 8)
+        return replace(self, curves=curves, far=self.far[order])
+
+    def some(self, which: Sequence[int] | NDArray[np.int64]) -> "Tracing":
+        """Some shapes, in the order asked for."""
+        bounds = self.rings_of_shapes
+        counts = np.diff(bounds)[which]
+        rings = np.repeat(bounds[which] - counted_before(counts), counts) + np.arange(counts.sum())
+        lengths = np.diff(self.first)[rings]
+        places = np.repeat(self.first[rings] - counted_before(lengths), lengths)
+        places += np.arange(lengths.sum())
+        return Tracing(
+            self.curves[places],
+            np.append(counted_before(lengths), lengths.sum()),
+            np.repeat(np.arange(len(counts)), counts),
+            self.far[places],
+        )
+
+    def ring(self, number: int) -> "Tracing":
+        """One of its rings by itself."""
+        low, high = self.first[number], self.first[number + 1]
+        first, shape = np.array([0, high - low]), np.zeros(1, np.int64)
+        return Tracing(self.curves[low:high], first, shape, self.far[low:high])
 
     def polygons(self, pieces: int = LOOKED_AT) -> list[shapely.Polygon]:
         """Each shape as a polygon, its curves in so many pieces."""
@@ -89,6 +133,36 @@ class Tracing:
             shapely.Polygon(rings[low], rings[low + 1 : high])
             for low, high in itertools.pairwise(bounds)
         ]
+
+
+def straight_ring(corners: NDArray[np.float64]) -> Tracing:
+    """A shape of straight sides: its corners (N, 2), mm, ink on the right as one goes round."""
+    ends = np.roll(corners, -1, 0)
+    third = (ends - corners) / 3
+    curves = np.hstack([corners, corners + third, ends - third, ends])
+    count = len(corners)
+    return Tracing(curves, np.array([0, count]), np.zeros(1, np.int64), np.zeros(count))
+
+
+def together(tracings: Sequence[Tracing]) -> Tracing:
+    """The shapes of several tracings, one after the other."""
+    if len(tracings) == 1:
+        return tracings[0]
+    ends = np.cumsum([0, *(len(each.curves) for each in tracings)])
+    counts = np.cumsum([0, *(len(each) for each in tracings)])
+    firsts = [each.first[:-1] + end for each, end in zip(tracings, ends, strict=False)]
+    shapes = [each.shape + count for each, count in zip(tracings, counts, strict=False)]
+    return Tracing(
+        np.concatenate([np.zeros((0, 8)), *(each.curves for each in tracings)]),
+        np.concatenate([*firsts, [ends[-1]]]).astype(np.int64),
+        np.concatenate([np.zeros(0, np.int64), *shapes]),
+        np.concatenate([np.zeros(0), *(each.far for each in tracings)]),
+    )
+
+
+def counted_before(counts: NDArray[np.int64]) -> NDArray[np.int64]:
+    """How many there are before each lot."""
+    return np.cumsum(counts, dtype=np.int64) - counts
 
 
 def straight(curves: NDArray[np.float64]) -> NDArray[np.bool_]:
@@ -133,12 +207,12 @@ def traced(cover: Plane, frame: Frame, wish: TraceWish, level: float = 0.5) -> T
     """
     specks, pinholes = frame.area_px(wish.specks), frame.area_px(wish.pinholes)
     contours = contours_of(cover, specks, pinholes, level)
-    found = _fitted(contours, frame.px(wish.closeness), wish.corners)
+    found = along_contours(contours, frame.px(wish.closeness), wish.corners)
     moved = found.curves + np.tile([frame.left, frame.top], 4)
     return replace(found, curves=moved / frame.px_per_mm, far=found.far / frame.px_per_mm)
 
 
-def _fitted(contours: Contours, closeness_px: float, corners: float) -> Tracing:
+def along_contours(contours: Contours, closeness_px: float, corners: float) -> Tracing:
     """Shapes of contours, in pixels. Where outlines would cross, they are drawn closer and closer
     to the contours, which cross nowhere, and at last from point to point of these.
     """

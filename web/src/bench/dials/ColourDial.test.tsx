@@ -3,7 +3,7 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { dialSpec } from "../../shared/dialSpec.testing";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { ColourDial } from "./ColourDial";
-import { colourOf } from "./HexField";
+import { colourOf } from "../../shared/HexField";
 
 beforeEach(() => window.localStorage.clear());
 afterEach(cleanup);

@@ -8,7 +8,7 @@ import { recentInks, rememberInk } from "../../shared/recentInks";
 import { useRoving } from "../../shared/roving";
 import { StripMark } from "../../shared/StripMark";
 import { Tip } from "../../shared/Tip";
-import { HexField } from "./HexField";
+import { HexField } from "../../shared/HexField";
 
 interface Pot {
   name: string;

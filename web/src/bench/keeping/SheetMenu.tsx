@@ -30,6 +30,9 @@ export function SheetMenu({ sheetId, onKeepPull, onOpen }: SheetMenuProps) {
           Take along as a sheet file
         </Dropdown.Item>
         <Dropdown.Divider />
+        <Dropdown.Item as={Link} to={`/sheets/${sheetId}/tracing`}>
+          Tracing: its shapes
+        </Dropdown.Item>
         <Dropdown.Item as={Link} to={`/sheets/${sheetId}/contact`}>
           Contact sheet <kbd>C</kbd>
         </Dropdown.Item>

@@ -20,10 +20,13 @@ export function useWish(sheetId: number) {
     if (wanted) keep({ ...wanted, ...change });
   }
 
-  /** The wish for another format: with what both have. What only others have waits for them. */
-  function become(format: FormatSpec) {
+  /**
+   * The wish for another format, changed: with what both have. What only others have waits for
+   * them.
+   */
+  function become(format: FormatSpec, change: Partial<Wish> = {}) {
     if (!wanted) return;
-    const known = { ...others, ...wanted };
+    const known = { ...others, ...wanted, ...change };
     setOthers(known);
     const shared = Object.entries(known).filter(([name]) => format.wishes.includes(name));
     keep({ ...Object.fromEntries(shared), format: format.name });

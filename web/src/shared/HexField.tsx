@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useTyped } from "../../shared/useTyped";
+import { useTyped } from "./useTyped";
 
 const WRITTEN = /^#?([0-9a-f]{3}|[0-9a-f]{6})$/i;
 

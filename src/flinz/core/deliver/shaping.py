@@ -1,0 +1,188 @@
+"""A sheet as vectors with all that was changed of its shapes, and what is printed beneath them."""
+
+import itertools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flinz.core.deliver.artwork import Artwork, Colour, Item, Layer, VectorWish
+from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.layering import LayerMaker, colour_of, slip_of
+from flinz.core.planes.filters import Plane
+from flinz.core.press.framing import sheet_mm
+from flinz.core.press.painting import to_paper
+from flinz.core.press.parts import TRACING
+from flinz.core.press.stopping import check
+from flinz.core.scale import Frame
+from flinz.core.shapes.filled import filled
+from flinz.core.stages.blend import Blend
+from flinz.core.stages.ink import rgb_of
+from flinz.core.trace.changes import ShapeChange
+from flinz.core.trace.editing import Edited, Lot, edited, untouched
+from flinz.core.trace.silhouette import silhouette
+from flinz.core.trace.tracing import Tracing, flattened, together
+from flinz.core.trace.whites import whites_of
+
+# Pieces of a curve where shapes are filled to find their silhouette.
+PIECES = 6
+
+
+@dataclass(frozen=True, eq=False)
+class TracedSheet:
+    """A sheet as it was traced, which changes can be made to again and again.
+
+    plain: its plates without any. ways: by plate, from the places of parts to mm on the sheet.
+    loose: (H, W) ink 0..1 in frame of what leaves as marks or pictures; None where there is none.
+    """
+
+    plain: Artwork
+    lots: list[Lot]
+    ways: dict[str, NDArray[np.float64]]
+    paper: Colour
+    frame: Frame
+    loose: Plane | None
+
+    def edited(self, changes: Sequence[ShapeChange], wish: VectorWish) -> Edited:
+        """The shapes that are otherwise by some changes."""
+        return edited(self.lots, changes, self.ways, wish.trace, self.paper)
+
+    def artwork(self, found: Edited, wish: VectorWish) -> Artwork:
+        """All of the sheet as changed, with what is printed beneath."""
+        changed = {shape.plate for shape in found.shapes}
+        layers = [
+            self._changed(layer, found) if layer.id in changed else layer
+            for layer in self.plain.layers
+        ]
+        under, notes = self.under(layers, wish)
+        return replace(
+            self.plain,
+            layers=under + layers,
+            notes=self.plain.notes + notes + _missing(found),
+        )
+
+    def under(self, layers: Sequence[Layer], wish: VectorWish) -> tuple[list[Layer], list[str]]:
+        """What is printed before layers, a silhouette of all ink and a band round it; and notes."""
+        if not wish.wants_silhouette:
+            return [], []
+        inked = self._inked(layers)
+        way, holes = wish.under_layer or 0.0, wish.under_holes or math.inf
+        colour = colour_of(rgb_of(wish.under_colour))
+        found, notes = [], []
+        if wish.outline > 0:
+            band = silhouette(inked, self.frame, way + wish.outline, wish.trace, holes)
+            found.append(Layer("outline", "Outline", colour, [Item(band, colour)], Blend.NORMAL))
+        if wish.under_layer is not None:
+            under = silhouette(inked, self.frame, way, wish.trace, holes)
+            items = [Item(under, colour)]
+            found.append(Layer("under-layer", "Under-layer", colour, items, Blend.NORMAL))
+            if not len(under):
+                notes.append(
+                    f"The under-layer drawn in by {-way:g} mm leaves nothing: choose less."
+                )
+        return found, notes
+
+    def _changed(self, layer: Layer, found: Edited) -> Layer:
+        """A plate's layer with its changed shapes in their places."""
+        entries: list[tuple[tuple[int, ...], Item]] = []
+        for at, lot in enumerate(self.lots):
+            if lot.plate == layer.id and not lot.is_white:
+                item = next(each for each in layer.items if each.lot == lot.number)
+                left = lot.tracing.some(untouched(at, lot, found))
+                entries.append(((0, at, 0), replace(item, content=left)))
+        printed = [each for each in found.shapes if each.plate == layer.id and each.is_printed]
+        for each in printed:
+            item = Item(each.tracing, each.colour, lot=self.lots[each.members[0][0]].number)
+            entries.append((each.order[1:], item))
+        items = [item for _, item in sorted(entries, key=lambda entry: entry[0])]
+        return replace(layer, items=_gathered(items))
+
+    def _inked(self, layers: Sequence[Layer]) -> Plane:
+        """Ink 0..1 of shapes as they are in layers, and of all else."""
+        shape = self.frame.height, self.frame.width
+        inked = np.zeros(shape, np.float32) if self.loose is None else self.loose.copy()
+        for layer in layers:
+            for item in layer.items:
+                if item.lot is not None and isinstance(item.content, Tracing):
+                    rings = flattened(item.content, PIECES)
+                    np.maximum(inked, filled(rings, self.frame), out=inked)
+        return inked
+
+
+def artwork_of(delivery: Delivery, wish: VectorWish) -> Artwork:
+    """The sheet of a delivery as vectors. Raises DocumentError, Stopped."""
+    changes = delivery.sheet.shapes
+    white = {part.plate for change in changes for part in change.of if part.is_white}
+    traced = traced_sheet(delivery, wish, white)
+    return traced.artwork(traced.edited(changes, wish), wish)
+
+
+def traced_sheet(
+    delivery: Delivery,
+    wish: VectorWish,
+    white_of: set[str] | None = None,
+    *,
+    with_loose: bool = False,
+) -> TracedSheet:
+    """The sheet of a delivery, traced. white_of: the plates whose bare paper is wanted as shapes,
+    too; None for all. with_loose: whether silhouettes may be wanted of it that are not in the wish.
+    Raises DocumentError, Stopped.
+    """
+    delivery.press.gate({TRACING})
+    photo, sheet = delivery.photo, delivery.printed
+    width, height = sheet_mm(sheet, photo)
+    with_loose = with_loose or wish.wants_silhouette
+    maker = LayerMaker(delivery, wish, width, height, with_loose=with_loose)
+    shown = [plate for plate in sheet.plates if plate.shown]
+    for number, plate in enumerate(shown):
+        check(delivery.stop)
+        maker.add(plate, number / len(shown), (number + 1) / len(shown))
+    notes = maker.notes
+    if sheet.paper.surface and not wish.drop_paper:
+        notes.append("The texture of the paper is left out: it has no outlines.")
+    colour = colour_of(rgb_of(sheet.paper.colour))
+    paper = None if wish.drop_paper else colour
+    artwork = Artwork(width, height, paper, maker.layers, notes)
+    lots, ways = [], {}
+    for plate in shown:
+        layer = next(each for each in maker.layers if each.id == plate.id)
+        own = [
+            Lot(plate.id, item.lot, item.content, item.colour)
+            for item in layer.items
+            if item.lot is not None and isinstance(item.content, Tracing)
+        ]
+        if own:
+            way = to_paper(delivery.press.placed(photo, sheet, plate))
+            slip = slip_of(plate.ink, width, height).to_paper
+            ways[plate.id] = (_square(slip) @ _square(way))[:2]
+        if own and (white_of is None or plate.id in white_of):
+            white = whites_of(own[0].tracing, width, height, wish.trace)
+            lots.append(Lot(plate.id, 0, white, colour, is_white=True))
+        lots += own
+    return TracedSheet(artwork, lots, ways, colour, maker.silhouette_frame, maker.loose)
+
+
+def _gathered(items: list[Item]) -> list[Item]:
+    """Items, those that follow each other in one colour together; what is empty is left out."""
+    found: list[Item] = []
+    for _, same in itertools.groupby(items, key=lambda item: (item.colour, item.strength)):
+        own = list(same)
+        tracings = [item.content for item in own if isinstance(item.content, Tracing)]
+        whole = together(tracings)
+        if len(whole):
+            found.append(replace(own[0], content=whole))
+    return found
+
+
+def _missing(found: Edited) -> list[str]:
+    many = len(found.lost)
+    if not many:
+        return []
+    what = "1 changed shape is" if many == 1 else f"{many} changed shapes are"
+    return [f"{what} not found in the drawing any more; the change is kept with the sheet."]
+
+
+def _square(way: NDArray[np.float64]) -> NDArray[np.float64]:
+    return np.vstack([way, [0, 0, 1]])

@@ -1,0 +1,264 @@
+"""Shapes as they were changed: found again in a tracing, joined, moved, cut out, drawn looser."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from flinz.core.trace.changes import ShapeChange, Way, matrix
+from flinz.core.trace.recognising import Known, recognised
+from flinz.core.trace.refitting import refitted
+from flinz.core.trace.tracing import TraceWish, Tracing
+
+# Pieces of a curve where shapes are joined and cut, and the grid on which they meet, mm.
+FINE, GRID_MM = 16, 1e-4
+# What is left of a shape by others is no shape below this, mm².
+LEAST_MM2 = 1e-3
+
+Colour = tuple[float, float, float]
+
+
+@dataclass(frozen=True, eq=False)
+class Lot:
+    """The shapes of a plate in one of its colours, lightest first, or its bare paper."""
+
+    plate: str
+    number: int
+    tracing: Tracing
+    colour: Colour
+    is_white: bool = False
+
+    @cached_property
+    def polygons(self) -> list[shapely.Polygon]:
+        """Each shape, as shapes are known again."""
+        return self.tracing.polygons()
+
+
+# The number of a lot, and of a shape in it.
+Member = tuple[int, int]
+
+
+@dataclass(frozen=True, eq=False)
+class EditedShape:
+    """A shape that is otherwise than it was traced. members: what it is made of; change: by which,
+    None where it is only cut. order: later ones are printed over earlier ones. is_bare: it is the
+    paper that shows there, and prints nothing.
+    """
+
+    members: tuple[Member, ...]
+    tracing: Tracing
+    colour: Colour
+    plate: str
+    order: tuple[int, ...]
+    change: int | None = None
+    gone: str = ""
+    is_bare: bool = False
+
+    @property
+    def is_printed(self) -> bool:
+        """Whether anything of it leaves."""
+        return not self.gone and not self.is_bare and len(self.tracing) > 0
+
+
+@dataclass(frozen=True, eq=False)
+class Edited:
+    """Shapes that are otherwise, in the order that they print. lost: of changes, by number, the
+    parts that are not there any more.
+    """
+
+    shapes: list[EditedShape]
+    lost: list[tuple[int, int]]
+
+    @cached_property
+    def members(self) -> set[Member]:
+        """What is drawn by these, and no longer by itself."""
+        return {member for shape in self.shapes for member in shape.members}
+
+
+@dataclass
+class _Editing:
+    """What one run of changes knows."""
+
+    lots: Sequence[Lot]
+    changes: Sequence[ShapeChange]
+    ways: Mapping[str, NDArray[np.float64]]
+    wish: TraceWish
+    paper: Colour
+    plates: dict[str, int] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        for lot in self.lots:
+            self.plates.setdefault(lot.plate, len(self.plates))
+
+
+def edited(
+    lots: Sequence[Lot],
+    changes: Sequence[ShapeChange],
+    ways: Mapping[str, NDArray[np.float64]],
+    wish: TraceWish,
+    paper: Colour = (1.0, 1.0, 1.0),
+) -> Edited:
+    """Lots of shapes with changes made to them.
+
+    ways: by plate, (2, 3) from the places of parts, in long edges, to mm on the sheet. lots are in
+    the order that they print, whites of a plate before its inks. paper: what is moved of it.
+    """
+    run = _Editing(lots, changes, ways, wish, paper)
+    found: list[EditedShape] = []
+    members, lost = _recognised(run)
+    for number, own in members.items():
+        if len(changes[number].of) > 1:
+            found.append(_joined(run, number, own))
+        else:
+            found += [_single(run, number, each) for each in own]
+    return Edited(_cut(run, sorted(found, key=lambda each: each.order)), lost)
+
+
+# A member with the way that it went.
+Went = tuple[Member, Way | None]
+
+
+def _recognised(run: _Editing) -> tuple[dict[int, list[Went]], list[tuple[int, int]]]:
+    """By change, the shapes that it is about now; and the parts that are none."""
+    asked: dict[tuple[str, int, bool], list[tuple[int, int]]] = {}
+    for number, change in enumerate(run.changes):
+        for k, part in enumerate(change.of):
+            asked.setdefault((part.plate, part.lot, part.is_white), []).append((number, k))
+    found: dict[int, list[Went]] = {}
+    lost = {each for parts in asked.values() for each in parts}
+    for at, lot in enumerate(run.lots):
+        parts = asked.get((lot.plate, lot.number, lot.is_white), [])
+        if not parts:
+            continue
+        way = run.ways[lot.plate]
+        size = abs(float(np.linalg.det(way[:, :2])))
+        known = []
+        for number, k in parts:
+            part = run.changes[number].of[k]
+            known.append(Known(part.points @ way[:, :2].T + way[:, 2], part.area * size))
+        now = recognised(known, lot.polygons)
+        owner: dict[int, int] = {}
+        for (number, k), each in zip(parts, now, strict=True):
+            went = run.changes[number].of[k].way
+            if each.shapes:
+                lost.discard((number, k))
+                found.setdefault(number, []).extend(((at, one), went) for one in each.shapes)
+                owner |= dict.fromkeys(each.shapes, number)
+        for (number, k), each in zip(parts, now, strict=True):
+            # What went up in another that was changed alike is not lost.
+            other = owner.get(-1 if each.within is None else each.within)
+            if other is not None and run.changes[number].is_like(run.changes[other]):
+                lost.discard((number, k))
+    return found, sorted(lost)
+
+
+def _single(run: _Editing, number: int, went_to: Went) -> EditedShape:
+    """A shape by itself as a change has it."""
+    change, ((at, shape), went) = run.changes[number], went_to
+    lot = run.lots[at]
+    tracing = _moved(run, lot.plate, lot.tracing.some([shape]), went)
+    if change.looser is not None:
+        tracing = refitted(tracing.polygons(FINE), _looser(run.wish, change.looser))
+    found = _shape(run, number, [(at, shape)], tracing)
+    is_bare = lot.is_white and change.colour is None and went is None
+    return replace(found, is_bare=is_bare)
+
+
+def _joined(run: _Editing, number: int, own: list[Went]) -> EditedShape:
+    """Several shapes as one."""
+    change = run.changes[number]
+    polygons = []
+    for (at, shape), went in own:
+        lot = run.lots[at]
+        moved = _moved(run, lot.plate, lot.tracing.some([shape]), went)
+        polygons += moved.polygons(FINE)
+    whole = _united(polygons)
+    wish = run.wish if change.looser is None else _looser(run.wish, change.looser)
+    return _shape(run, number, [member for member, _ in own], refitted(_parts(whole), wish))
+
+
+def _shape(run: _Editing, number: int, members: list[Member], tracing: Tracing) -> EditedShape:
+    change = run.changes[number]
+    first = next((m for m in members if not run.lots[m[0]].is_white), members[0])
+    lot = run.lots[first[0]]
+    colour = run.paper if lot.is_white else lot.colour
+    if change.colour is not None:
+        red, green, blue = (int(change.colour[k : k + 2], 16) / 255 for k in (1, 3, 5))
+        colour = round(red, 4), round(green, 4), round(blue, 4)
+    order = run.plates[lot.plate], change.forward, first[0], 1, number, first[1]
+    return EditedShape(tuple(members), tracing, colour, lot.plate, order, number, change.gone)
+
+
+def _cut(run: _Editing, shapes: list[EditedShape]) -> list[EditedShape]:
+    """Shapes, and those that were not changed, less what cuts them from above."""
+    cutting = [each for each in shapes if each.change is not None and run.changes[each.change].cuts]
+    if not cutting:
+        return shapes
+    for knife in cutting:
+        blade = shapely.union_all(
+            shapely.make_valid(knife.tracing.polygons(FINE)), grid_size=GRID_MM
+        )
+        touched = {member for each in shapes for member in each.members}
+        cut = [_less(run, each, blade) if each.order < knife.order else each for each in shapes]
+        for shape in _untouched_beneath(run, knife, touched, blade):
+            cut.append(_less(run, shape, blade))
+        shapes = sorted(cut, key=lambda each: each.order)
+    return shapes
+
+
+def _untouched_beneath(
+    run: _Editing, knife: EditedShape, touched: set[Member], blade: shapely.Geometry
+) -> Iterator[EditedShape]:
+    shapely.prepare(blade)
+    for at, lot in enumerate(run.lots):
+        order = run.plates[lot.plate], 0, at, 0
+        if lot.is_white or order >= knife.order:
+            continue
+        meets = np.flatnonzero(shapely.intersects(blade, lot.polygons))
+        for shape in meets.tolist():
+            if (at, shape) not in touched:
+                tracing = lot.tracing.some([shape])
+                yield EditedShape(((at, shape),), tracing, lot.colour, lot.plate, order)
+
+
+def _less(run: _Editing, shape: EditedShape, blade: shapely.Geometry) -> EditedShape:
+    polygons = shapely.make_valid(shape.tracing.polygons(FINE))
+    if not shapely.intersects(blade, polygons).any():
+        return shape
+    left = shapely.difference(
+        shapely.union_all(polygons, grid_size=GRID_MM), blade, grid_size=GRID_MM
+    )
+    return replace(shape, tracing=refitted(_parts(left), run.wish))
+
+
+def _united(polygons: list[shapely.Polygon]) -> shapely.Geometry:
+    return shapely.union_all(shapely.make_valid(polygons), grid_size=GRID_MM)
+
+
+def _parts(geometry: shapely.Geometry) -> list[shapely.Polygon]:
+    return [
+        part
+        for part in shapely.get_parts(geometry)
+        if part.geom_type == "Polygon" and part.area > LEAST_MM2
+    ]
+
+
+def _moved(run: _Editing, plate: str, tracing: Tracing, went: Way | None) -> Tracing:
+    """Shapes where they went on the sheet: a way leads from long edges to long edges."""
+    if went is None:
+        return tracing
+    forth = np.vstack([run.ways[plate], [0, 0, 1]])
+    return tracing.moved((forth @ matrix(went) @ np.linalg.inv(forth))[:2])
+
+
+def _looser(wish: TraceWish, closeness: float) -> TraceWish:
+    return wish.model_copy(update={"closeness": max(wish.closeness, closeness)})
+
+
+def untouched(lot_number: int, lot: Lot, edited: Edited) -> NDArray[np.int64]:
+    """The numbers of a lot's shapes that are as they were traced."""
+    gone = [shape for at, shape in edited.members if at == lot_number]
+    return np.setdiff1d(np.arange(len(lot.tracing)), np.array(gone, np.int64))

@@ -1,0 +1,86 @@
+"""Sheets whose shapes were changed, as files that others read."""
+
+import cv2
+import numpy as np
+import pytest
+from ezdxf.filemanagement import readfile
+
+from flinz.core.deliver.artwork import VectorWish
+from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.shaping import artwork_of, traced_sheet
+from flinz.core.document.recipe import recipe_of
+from flinz.core.document.sheet import Sheet
+from flinz.core.looks.threshold import Threshold
+from flinz.core.press.press import Press
+from flinz.core.stages.paper import AsPicture
+from flinz.core.trace.acting import Act, acted
+from tests.charts import delivered, grey_photo, read_back, sheet_of
+
+
+def red_square_sheet(press):
+    """A dark square and a dark disc on light, the square red and moved to the right."""
+    values = np.full((240, 320), 230, np.uint8)
+    values[60:120, 40:100] = 20
+    cv2.circle(values, (230, 170), 30, 20, -1)
+    photo = grey_photo(values, "square-and-disc")
+    sheet = sheet_of("threshold", level=0.5)
+    sheet = sheet.model_copy(update={"paper": AsPicture(long_edge=80.0)})
+    traced = traced_sheet(Delivery(press, photo, sheet), VectorWish())
+    ink = next(k for k, each in enumerate(traced.lots) if not each.is_white)
+    before = sum(len(each.tracing) for each in traced.lots[:ink])
+    polygons = traced.lots[ink].polygons
+    square = before + min(range(len(polygons)), key=lambda k: polygons[k].centroid.x)
+    changes = []
+    for act in (
+        Act(verb="colour", shapes=[square], colour="#ff0000"),
+        Act(verb="lay", shapes=[square], way=[1, 0, 30, 0, 1, 0]),
+    ):
+        found = traced.edited(changes, VectorWish())
+        changes = acted(traced.lots, traced.ways, changes, found, act, 0.02)
+    return photo, sheet.model_copy(update={"shapes": changes})
+
+
+def test_a_changed_shape_leaves_as_it_was_changed_and_the_under_layer_with_it(tmp_path):
+    press = Press()
+    photo, sheet = red_square_sheet(press)
+
+    file = delivered(tmp_path, press, photo, sheet, "svg", under_layer=0.5, under_colour="#ffff00")
+    pixels = np.asarray(read_back(file, 640).convert("RGB"), int)
+
+    # 8 px a mm; the square went from 10..25 mm to 40..55 mm.
+    assert pixels[180, 380].tolist() == [255, 0, 0]
+    assert pixels[180, 140].tolist() == [255, 255, 255]
+    assert pixels[340, 460].tolist() == [0, 0, 0]
+    assert pixels[118, 380].tolist() == [255, 255, 0]
+
+
+def test_a_change_that_finds_no_shape_is_said(tmp_path):
+    press = Press()
+    photo, sheet = red_square_sheet(press)
+    plate = sheet.plates[0].model_copy(update={"draw": Threshold(level=0.02)})
+
+    artwork = artwork_of(Delivery(press, photo, sheet.with_plate(plate)), VectorWish())
+
+    assert any("not found in the drawing any more" in note for note in artwork.notes)
+
+
+def test_a_recipe_keeps_no_changed_shapes_and_leaves_those_of_its_sheet():
+    _, sheet = red_square_sheet(Press())
+
+    recipe = recipe_of(sheet, "Own")
+    again = recipe.over(sheet)
+
+    assert "shapes" not in recipe.model_dump_json()
+    assert again.shapes == sheet.shapes and len(sheet.shapes) == 1
+    assert Sheet.model_validate_json(sheet.model_dump_json()) == sheet
+
+
+def test_the_outline_round_a_moved_shape_is_a_cut_line(tmp_path):
+    press = Press()
+    photo, sheet = red_square_sheet(press)
+
+    file = delivered(tmp_path, press, photo, sheet, "dxf", outline=1.0, drop_paper=True)
+
+    lines = [each for each in readfile(file).modelspace() if each.dxf.layer == "OUTLINE"]
+    lefts = sorted(min(x for x, *_ in each.get_points()) for each in lines)
+    assert lefts == [pytest.approx(39, abs=0.1), pytest.approx(49, abs=0.2)]

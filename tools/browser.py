@@ -11,7 +11,9 @@ import urllib.error
 import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
+import httpx2
 from selenium import webdriver
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
@@ -47,6 +49,20 @@ def served(*arguments: str, port: int | None = None) -> Iterator[str]:
                 server.wait(10)
             except subprocess.TimeoutExpired:
                 server.kill()
+
+
+def begun(web: httpx2.Client, photo: bytes, recipe: str) -> dict[str, Any]:
+    """The record of a new sheet of a picture file, by a recipe; asked for until Flinz is ready."""
+    file = {"file": ("photo.png", photo)}
+    wanted = {"photo": web.post("/api/photos", files=file).json()["id"], "recipe": recipe}
+    end = time.monotonic() + START_SECONDS
+    while True:
+        answer = web.post("/api/sheets", json=wanted)
+        if "Retry-After" not in answer.headers or time.monotonic() > end:
+            answer.raise_for_status()
+            record: dict[str, Any] = answer.json()
+            return record
+        time.sleep(0.05)
 
 
 def wait_for(address: str, server: subprocess.Popen[bytes]) -> None:

@@ -165,6 +165,21 @@ def print_room(driver: WebDriver, address: str) -> None:
     until(driver, "return document.querySelectorAll('.check-spots span').length > 0")
 
 
+def tracing(driver: WebDriver, address: str) -> None:
+    """The T-shirt's hat in red, its outline chosen, on an under-layer."""
+    driver.get(f"{address}/sheets/{TEE}/tracing")
+    until(driver, "return Number(document.querySelector('.shape-bed')?.dataset.shapes) > 0")
+    bed = driver.find_element(By.CSS_SELECTOR, ".shape-bed")
+    ActionChains(driver).move_to_element_with_offset(bed, -150, -180).click().perform()
+    until(driver, "return document.querySelector('.chosen-box') !== null")
+    driver.find_element(By.CSS_SELECTOR, "[aria-label='Colour Poppy']").click()
+    until(driver, "return document.querySelector('.shape-lots').children.length > 10")
+    until(driver, "return document.querySelector('.saving').dataset.saving === 'saved'")
+    ActionChains(driver).send_keys(Keys.ESCAPE).perform()
+    ActionChains(driver).move_to_element_with_offset(bed, -90, -2).click().perform()
+    until(driver, "return document.querySelector('.chosen-box') !== null")
+
+
 def bad_day(driver: WebDriver, address: str) -> None:
     """The fair poster as it should be, and as a rough press would print it."""
     in_print_room(driver, address, POSTER)
@@ -288,6 +303,7 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "plates": (plates, 1280, 800),
     "recipe-book": (recipe_book, 1280, 800),
     "print-room": (print_room, 1280, 800),
+    "tracing": (tracing, 1280, 800),
     "bad-day": (bad_day, 1280, 800),
     "tiles": (tiles, 1280, 800),
 }

@@ -169,6 +169,12 @@ export function PrintRoom({ id }: { id: number }) {
             ))}
           </ul>
         )}
+        {wanted.depth && (sheet.shapes ?? []).length > 0 && (
+          <p className="soft">
+            What was changed of shapes leaves in SVG, PDF, EPS and DXF; this file is as the bench
+            shows the sheet.
+          </p>
+        )}
         {wanted.depth &&
           wanted.depth !== "colour" &&
           wanted.depth !== "auto" &&

@@ -1,10 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { answered, client, asSent, type FormatSpec, type Wish } from "../api/client";
 
 /** What is wished of the sheet's file: as it left last, or as it is. What is changed is kept. */
 export function useWish(sheetId: number) {
   const params = { path: { sheet_id: sheetId } };
+  const queries = useQueryClient();
   const last = useQuery({
     queryKey: ["leaving", sheetId],
     queryFn: () => answered(client.GET("/api/sheets/{sheet_id}/leaving", { params })),
@@ -34,6 +35,8 @@ export function useWish(sheetId: number) {
 
   function keep(next: Wish) {
     setChanged(next);
+    // Another page may begin with it before this one has gone.
+    queries.setQueryData(["leaving", sheetId], next);
     // One after the other, so that the last one stays. What is not kept is asked again next time.
     const send = () =>
       client.PUT("/api/sheets/{sheet_id}/leaving", { params, body: asSent(next), keepalive: true });

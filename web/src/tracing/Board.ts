@@ -1,5 +1,6 @@
 import type { Beneath } from "../api/client";
 import { sizeOf, type Place, type Size } from "../live/zoom";
+import { Film, type View } from "./Film";
 import { pathOf } from "./paths";
 import type { Shape } from "./shapes";
 import type { Way } from "./ways";
@@ -27,21 +28,20 @@ export interface Look {
   round: readonly [number, number][];
 }
 
-/** Redrawing all in less needs no picture of it in between, ms. */
-const AT_ONCE_MS = 9;
 /** How long the sheet must lie still to be drawn sharp. */
 const STILL_MS = 90;
-const [CHOSEN, HALO] = ["#1f6f66", "rgb(255 255 255 / 85%)"];
+const [CHOSEN, TINT, HALO] = ["#1f6f66", "rgb(31 111 102 / 35%)", "rgb(255 255 255 / 85%)"];
+/** What has longer path data is marked by a tint: to draw along its outlines takes too long. */
+const LONG_PATH = 30_000;
+const NONE: readonly Shape[] = [];
 
 /**
- * Draws shapes on a canvas. What takes long is drawn once and moved as a picture while the sheet
- * or chosen shapes move; sharp as soon as they lie still.
+ * Draws shapes on a canvas. What takes long is drawn once on films, which are moved as pictures
+ * while the sheet or chosen shapes move, and drawn sharp as soon as they lie still.
  */
 export class Board {
-  private readonly still = document.createElement("canvas");
-  private drawn: { scene: Scene; place: Place; area: Size; without: readonly Shape[] } | null =
-    null;
-  private cost = 0;
+  private readonly still = new Film();
+  private readonly marked = new Film();
   private timer: number | undefined;
   private frame: number | undefined;
 
@@ -50,7 +50,7 @@ export class Board {
   /** Show a scene; it is drawn with the next picture of the screen. */
   show(scene: Scene, look: Look) {
     if (this.frame !== undefined) cancelAnimationFrame(this.frame);
-    this.frame = requestAnimationFrame(() => this.draw(scene, look));
+    this.frame = requestAnimationFrame(() => this.draw(scene, look, false));
   }
 
   close() {
@@ -58,115 +58,107 @@ export class Board {
     window.clearTimeout(this.timer);
   }
 
-  private draw(scene: Scene, look: Look) {
-    const { place, area } = look;
-    const ratio = window.devicePixelRatio;
-    fit(this.canvas, area, ratio);
-    const without = look.way ? look.chosen : [];
-    const last = this.drawn;
-    const isSame = last?.scene === scene && last.area === area && last.without === without;
-    const isThere = isSame && last.place === place;
+  private draw(scene: Scene, look: Look, isStill: boolean) {
     window.clearTimeout(this.timer);
-    if (!isThere) {
-      if (isSame && this.cost > AT_ONCE_MS) {
-        this.timer = window.setTimeout(() => {
-          this.sharpen(scene, place, area, without, ratio);
-          this.compose(scene, look, ratio);
-        }, STILL_MS);
-      } else {
-        this.sharpen(scene, place, area, without, ratio);
-      }
+    const { place, area, chosen, way } = look;
+    const aspect = scene.width / scene.height;
+    const scale = sizeOf(place.edge, aspect).width / scene.width;
+    const view: View = { place, area, scale, ratio: window.devicePixelRatio };
+    const without = way ? chosen : NONE;
+    const isSharp = [
+      this.still.take([scene, without], view, isStill, (draw) =>
+        drawSheet(draw, scene, new Set(without)),
+      ),
+      this.marked.take([chosen, way !== null], view, isStill, (draw) =>
+        drawMarked(draw, chosen, way ? (scene.paper ?? "#ffffff") : null, scale),
+      ),
+    ].every(Boolean);
+    if (!isSharp) {
+      this.timer = window.setTimeout(() => this.draw(scene, look, true), STILL_MS);
     }
-    this.compose(scene, look, ratio);
+    this.compose(look, view);
   }
 
-  private sharpen(
-    scene: Scene,
-    place: Place,
-    area: Size,
-    without: readonly Shape[],
-    ratio: number,
-  ) {
-    const begun = performance.now();
-    fit(this.still, area, ratio);
-    const draw = this.still.getContext("2d")!;
-    draw.setTransform(1, 0, 0, 1, 0, 0);
-    draw.clearRect(0, 0, this.still.width, this.still.height);
-    const scale = (sizeOf(place.edge, scene.width / scene.height).width / scene.width) * ratio;
-    draw.setTransform(scale, 0, 0, scale, place.x * ratio, place.y * ratio);
-    if (scene.paper) {
-      draw.fillStyle = scene.paper;
-      draw.fillRect(0, 0, scene.width, scene.height);
-    }
-    for (const each of scene.beneath) {
-      draw.fillStyle = each.colour;
-      draw.fill(new Path2D(each.path));
-    }
-    if (scene.loose) draw.drawImage(scene.loose, 0, 0, scene.width, scene.height);
-    const left = new Set(without);
-    const seen = {
-      left: (-place.x * ratio) / scale,
-      top: (-place.y * ratio) / scale,
-      right: ((area.width - place.x) * ratio) / scale,
-      bottom: ((area.height - place.y) * ratio) / scale,
-    };
-    for (const shape of scene.shapes) {
-      if (!shape.prints || left.has(shape)) continue;
-      const [x0, y0, x1, y1] = shape.box as [number, number, number, number];
-      if (x1 < seen.left || x0 > seen.right || y1 < seen.top || y0 > seen.bottom) continue;
-      draw.fillStyle = shape.colour;
-      draw.fill(pathOf(shape));
-    }
-    this.drawn = { scene, place, area, without };
-    this.cost = performance.now() - begun;
-  }
-
-  private compose(scene: Scene, look: Look, ratio: number) {
-    const { place, chosen, way, round } = look;
+  private compose({ way, round }: Look, view: View) {
+    const { place, area, scale, ratio } = view;
+    fit(this.canvas, area, ratio);
     const draw = this.canvas.getContext("2d")!;
     draw.setTransform(1, 0, 0, 1, 0, 0);
     draw.clearRect(0, 0, this.canvas.width, this.canvas.height);
-    const from = this.drawn!.place;
-    const times = place.edge / from.edge;
-    draw.setTransform(
-      times,
-      0,
-      0,
-      times,
-      (place.x - from.x * times) * ratio,
-      (place.y - from.y * times) * ratio,
-    );
-    draw.drawImage(this.still, 0, 0);
-    const scale = (sizeOf(place.edge, scene.width / scene.height).width / scene.width) * ratio;
-    const sheet = () => draw.setTransform(scale, 0, 0, scale, place.x * ratio, place.y * ratio);
-    sheet();
-    if (way) draw.transform(way[0], way[3], way[1], way[4], way[2], way[5]);
-    if (way) {
-      for (const shape of chosen) {
-        draw.fillStyle = shape.prints ? shape.colour : (scene.paper ?? "#ffffff");
-        draw.fill(pathOf(shape));
-      }
-    }
-    for (const [style, wide] of [
-      [HALO, 4],
-      [CHOSEN, 2],
-    ] as const) {
-      draw.strokeStyle = style;
-      draw.lineWidth = (wide * ratio) / scale;
-      for (const shape of chosen) draw.stroke(pathOf(shape));
-    }
-    if (round.length > 1) {
-      sheet();
-      draw.strokeStyle = CHOSEN;
-      draw.fillStyle = "rgb(31 111 102 / 12%)";
-      draw.lineWidth = (1.5 * ratio) / scale;
-      draw.beginPath();
-      for (const [x, y] of round) draw.lineTo(x, y);
-      draw.closePath();
-      draw.fill();
-      draw.stroke();
+    this.still.onto(draw, view, null);
+    this.marked.onto(draw, view, way);
+    if (round.length < 2) return;
+    const mm = scale * ratio;
+    draw.setTransform(mm, 0, 0, mm, place.x * ratio, place.y * ratio);
+    draw.strokeStyle = CHOSEN;
+    draw.fillStyle = "rgb(31 111 102 / 12%)";
+    draw.lineWidth = 1.5 / scale;
+    draw.beginPath();
+    for (const [x, y] of round) draw.lineTo(x, y);
+    draw.closePath();
+    draw.fill();
+    draw.stroke();
+  }
+}
+
+function drawSheet(draw: CanvasRenderingContext2D, scene: Scene, without: ReadonlySet<Shape>) {
+  if (scene.paper) {
+    draw.fillStyle = scene.paper;
+    draw.fillRect(0, 0, scene.width, scene.height);
+  }
+  for (const each of scene.beneath) {
+    draw.fillStyle = each.colour;
+    draw.fill(new Path2D(each.path));
+  }
+  if (scene.loose) draw.drawImage(scene.loose, 0, 0, scene.width, scene.height);
+  for (const run of runsOf(scene.shapes, without)) {
+    draw.fillStyle = run.colour;
+    draw.fill(run.path);
+  }
+}
+
+/** Chosen shapes marked; with a paper as they are themselves, to be taken elsewhere. */
+function drawMarked(
+  draw: CanvasRenderingContext2D,
+  chosen: readonly Shape[],
+  paper: string | null,
+  scale: number,
+) {
+  if (paper !== null) {
+    for (const shape of chosen) {
+      draw.fillStyle = shape.prints ? shape.colour : paper;
+      draw.fill(pathOf(shape));
     }
   }
+  const isLong = chosen.reduce((sum, each) => sum + each.path.length, 0) > LONG_PATH;
+  if (isLong) {
+    draw.fillStyle = TINT;
+    for (const shape of chosen) draw.fill(pathOf(shape));
+    return;
+  }
+  for (const [style, wide] of [
+    [HALO, 4],
+    [CHOSEN, 2],
+  ] as const) {
+    draw.strokeStyle = style;
+    draw.lineWidth = wide / scale;
+    for (const shape of chosen) draw.stroke(pathOf(shape));
+  }
+}
+
+/** Shapes that follow each other in one colour, as one path: a fill of many costs as few. */
+function runsOf(shapes: readonly Shape[], without: ReadonlySet<Shape>) {
+  const runs: { colour: string; path: Path2D }[] = [];
+  let last: Shape | undefined;
+  for (const shape of shapes) {
+    if (!shape.prints || without.has(shape)) continue;
+    // Only what was traced beside each other is sure not to lie over another.
+    const isOn = last && !last.isChanged && !shape.isChanged && last.colour === shape.colour;
+    if (!isOn) runs.push({ colour: shape.colour, path: new Path2D() });
+    runs.at(-1)!.path.addPath(pathOf(shape));
+    last = shape;
+  }
+  return runs;
 }
 
 function fit(canvas: HTMLCanvasElement, area: Size, ratio: number) {

@@ -23,6 +23,8 @@ const CORNERS = [
   { x: 0, y: 1, name: "lower left" },
 ] as const;
 const TURN_STEP = 15;
+/** Handles on a smaller box would hide what is in it. */
+const ROOM_PX = 40;
 const [LEAST, MOST] = [0.02, 50];
 
 /** The box round chosen shapes, with what sizes and turns them. */
@@ -30,6 +32,7 @@ export function ChosenBox({ chosen, box, pxPerMm, isMoving, at, onWay, onLay }: 
   const round = boxRound(chosen);
   if (!round || isMoving) return null;
   const { left, top, right, bottom } = round;
+  const isRoomy = Math.max(right - left, bottom - top) * pxPerMm > ROOM_PX;
   const middle = { x: (left + right) / 2, y: (top + bottom) / 2 };
 
   function follow(event: React.PointerEvent, wayTo: (to: PointerEvent) => Way) {
@@ -91,17 +94,18 @@ export function ChosenBox({ chosen, box, pxPerMm, isMoving, at, onWay, onLay }: 
         height: (bottom - top) * pxPerMm,
       }}
     >
-      {CORNERS.map((corner) => (
-        <button
-          key={corner.name}
-          type="button"
-          className="place-handle"
-          aria-label={`Size at the ${corner.name} corner: arrows by 1 %, with Shift by 15`}
-          style={{ left: `${corner.x * 100}%`, top: `${corner.y * 100}%` }}
-          onPointerDown={(event) => size(event, corner)}
-          onKeyDown={(event) => keyed(event, (by) => scaled(1 + (by.x || -by.y) / 100, middle))}
-        />
-      ))}
+      {isRoomy &&
+        CORNERS.map((corner) => (
+          <button
+            key={corner.name}
+            type="button"
+            className="place-handle"
+            aria-label={`Size at the ${corner.name} corner: arrows by 1 %, with Shift by 15`}
+            style={{ left: `${corner.x * 100}%`, top: `${corner.y * 100}%` }}
+            onPointerDown={(event) => size(event, corner)}
+            onKeyDown={(event) => keyed(event, (by) => scaled(1 + (by.x || -by.y) / 100, middle))}
+          />
+        ))}
       <button
         type="button"
         className="place-turn"

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Act, ChangedShapes, Sheet, TraceFigures } from "../api/client";
 import { HexField } from "../shared/HexField";
@@ -34,7 +34,7 @@ export function ShapePanel(props: ShapePanelProps) {
   const [small, setSmall] = useState(0.5);
   const own = chosen.flatMap((each) => each.of);
   const act = (verb: Act["verb"], more: Partial<Act> = {}) => onAct({ verb, shapes: own, ...more });
-  const lots = countedLots(shapes);
+  const lots = useMemo(() => countedLots(shapes), [shapes]);
   const hidden = shapes.filter((each) => each.hidden);
   const lost = changed?.lost ?? [];
   const isNone = chosen.length === 0;

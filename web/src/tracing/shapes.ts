@@ -1,4 +1,4 @@
-import type { ChangedShape, ChangedShapes, Shapes } from "../api/client";
+import type { Act, ChangedShape, ChangedShapes, Shapes } from "../api/client";
 
 /** A shape as it is now; what it was traced as, joined or not, by the numbers of those. */
 export interface Shape {
@@ -52,6 +52,21 @@ function inOrder(one: readonly number[], other: readonly number[]): number {
     if (one[k] !== other[k]) return one[k]! - other[k]!;
   }
   return one.length - other.length;
+}
+
+/** Shapes as they will most likely be once something is done to them. */
+export function expected(shapes: readonly Shape[], act: Act): readonly Shape[] {
+  const { verb, colour } = act;
+  const of = new Set(act.shapes);
+  const change: Partial<Shape> | null =
+    verb === "colour" && colour
+      ? { colour, prints: true, isThere: true, isChanged: true }
+      : verb === "hide" || verb === "delete"
+        ? { prints: false, isThere: false, hidden: verb === "hide" }
+        : null;
+  return change
+    ? shapes.map((each) => (isAmong(each, of) ? { ...each, ...change } : each))
+    : shapes;
 }
 
 /** Shapes in the order that one meets them from above: inks, then the bare paper between them. */

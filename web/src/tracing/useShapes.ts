@@ -10,7 +10,7 @@ import {
   type Wish,
 } from "../api/client";
 import { newGesture } from "../shared/gesture";
-import { isAmong, shapesOf, type Shape } from "./shapes";
+import { expected, isAmong, shapesOf, type Shape } from "./shapes";
 import { vectorWish, type Traced } from "./useTracing";
 
 const NONE = { key: "", numbers: [] as readonly number[] };
@@ -33,7 +33,8 @@ export function useShapes({ id, traced, sheet, wanted, onChange, onGone }: Shape
   const [changed, setChanged] = useState<ChangedShapes | null>(null);
   const [choice, setChoice] = useState(NONE);
   const [trouble, setTrouble] = useState("");
-  const [busy, setBusy] = useState(false);
+  // What is being done, shown until the server has said what it comes to.
+  const [doing, setDoing] = useState<Act | null>(null);
   // What the server's last answer was about: what was asked and is known already is not asked again.
   const shown = useRef<{ key: string; changes: unknown }>({ key: "", changes: null });
   const key = traced?.key ?? "";
@@ -88,9 +89,9 @@ export function useShapes({ id, traced, sheet, wanted, onChange, onGone }: Shape
       const run = async () => {
         const now = latest.current.sheet;
         if (!now || !key) return;
-        setBusy(true);
+        setDoing(what);
         const answer = await ask(key, now.shapes ?? [], what);
-        setBusy(false);
+        setDoing(null);
         if (!answer) return;
         const next = { ...now, shapes: answer.changes };
         shown.current = { key, changes: next.shapes };
@@ -104,7 +105,8 @@ export function useShapes({ id, traced, sheet, wanted, onChange, onGone }: Shape
     [key, ask],
   );
 
-  const shapes = useMemo(() => (traced ? shapesOf(traced.shapes, changed) : []), [traced, changed]);
+  const known = useMemo(() => (traced ? shapesOf(traced.shapes, changed) : []), [traced, changed]);
+  const shapes = useMemo(() => (doing ? expected(known, doing) : known), [known, doing]);
   // Numbers are those of one tracing.
   const chosen = choice.key === key ? choice.numbers : NONE.numbers;
   const numbers = useMemo(() => new Set(chosen), [chosen]);
@@ -137,7 +139,6 @@ export function useShapes({ id, traced, sheet, wanted, onChange, onGone }: Shape
     chosenShapes,
     choose,
     act,
-    busy,
     trouble,
     setTrouble,
     beneath: useBeneath(id, key, changes, wish),

@@ -1,5 +1,6 @@
 """A sheet as vectors: for each plate shapes, true marks, or a picture where it has greys."""
 
+from collections import Counter
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -125,10 +126,13 @@ def leaves_as_marks(plate: Plate) -> bool:
 def leaves_as(sheet: Sheet) -> list[str]:
     """What each shown plate will leave as, in words, as far as its dials tell."""
     found = []
+    changed = Counter(part.plate for change in sheet.shapes for part in change.of)
     for plate in sheet.plates:
         if not plate.shown:
             continue
         look, name = look_of(plate.draw), name_of(plate)
+        if many := changed[plate.id]:
+            name += f", {many} of its shapes changed"
         if leaves_as_marks(plate):
             found.append(f"{name}: as its true marks")
         elif look.draws_marks and not plate.clean.is_neutral:

@@ -297,7 +297,6 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "crop": (crop, 1280, 800),
     "masks": (masks, 1280, 800),
     "test-strip": (strip_of_levels, 1280, 800),
-    "watch-spots": (lambda d, a: bench_of(d, a, TEE), 1280, 800),
     "compare": (compared, 1280, 800),
     "lost-detail": (lost_detail, 1280, 800),
     "plates": (plates, 1280, 800),

@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 
 from flinz.core.press.stopping import check
+from flinz.core.trace.changes import MAX_CHANGES
 from flinz.errors import NotReadyError
 from flinz.server import tracings
 from flinz.server.routes import shapes as route
@@ -153,3 +154,17 @@ def test_a_tracing_that_nobody_asks_for_is_given_up(monkeypatch):
     with pytest.raises(NotReadyError, match="stopped"):
         works.begin(KEY, make)
     works.close()
+
+
+def test_a_sheet_holds_thousands_of_changed_shapes_and_says_where_they_are_too_many(client, sheet):
+    part = {"plate": "plate-1", "area": 0.01, "places": [10_000, 10_000] * 60}
+    changes = [{"of": [part], "colour": "#ff0000"}] * MAX_CHANGES
+    body = {"base": sheet["revision"], "words": "Many"}
+    address = f"/api/sheets/{sheet['id']}"
+
+    kept = client.put(address, json={**body, "sheet": {**sheet["sheet"], "shapes": changes}})
+    more = {**sheet["sheet"], "shapes": [*changes, *changes[:1]]}
+    refused = client.put(address, json={**body, "base": kept.json()["revision"], "sheet": more})
+
+    assert kept.status_code == 200 and len(kept.json()["sheet"]["shapes"]) == MAX_CHANGES
+    assert refused.status_code == 422

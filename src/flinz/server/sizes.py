@@ -21,6 +21,8 @@ MAX_OF_PATHS = {
     "/api/hand/strokes": 60_000_000,
 }
 PIECES = "/api/hand/pieces/"
+# A sheet with as many changed shapes as it may hold.
+SHEETS, MAX_SHEET = "/api/sheets/", 8_000_000
 
 
 class Sizes:
@@ -77,4 +79,4 @@ def most_of(path: str) -> int:
     if path.startswith(PIECES):
         # The route says itself, and better, which pieces are too large.
         return 2 * pieces.MAX_PIECE_BYTES
-    return MAX_OF_PATHS.get(path, MAX_BODY)
+    return MAX_OF_PATHS.get(path, MAX_SHEET if path.startswith(SHEETS) else MAX_BODY)

@@ -52,7 +52,9 @@ export function useLive(
   const unsent = useRef<string | null>(null);
   const ask = useCallback(() => {
     if (!sheet || views.length === 0) return;
-    newest.current = JSON.stringify({ ask: pictures.ask(), sheet, unfinished, views });
+    // What was changed of shapes is in no picture of the sheet.
+    const drawn = { ...sheet, shapes: [] };
+    newest.current = JSON.stringify({ ask: pictures.ask(), sheet: drawn, unfinished, views });
     unsent.current = newest.current;
     send();
   }, [sheet, views, unfinished, send, pictures]);

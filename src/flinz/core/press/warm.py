@@ -28,8 +28,6 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.hand.matting import band_around, matted
 from flinz.core.hand.raster import Placing, swept
 from flinz.core.hand.strokes import Brush, Stroke
-from flinz.core.hand.raster import Placing, swept
-from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.looks.desk import bare_desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.registry import LOOKS

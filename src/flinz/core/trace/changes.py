@@ -11,7 +11,7 @@ from pydantic import Field, model_validator
 
 from flinz.core.dial import Settings
 
-MAX_CHANGES = 6000
+MAX_CHANGES = 2500
 # Parts that are joined as one.
 MAX_JOINED = 2000
 MAX_LOTS = 24
@@ -20,7 +20,7 @@ STEPS = 100_000
 # What differs by less, in long edges, stays where it is.
 STAYS = 1e-7
 # How many places tell a shape: few of a crumb, more of one that may be parted.
-FEWEST, MOST, LARGE_MM2 = 12, 120, 400.0
+FEWEST, MOST, LARGE_MM2 = 10, 120, 400.0
 # A lattice round a thin shape has many places beside it; more than these are not looked at.
 LATTICE = 40_000
 GOLDEN = (math.sqrt(5) - 1) / 2

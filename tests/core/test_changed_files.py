@@ -2,6 +2,7 @@
 
 import cv2
 import numpy as np
+import pypdfium2
 import pytest
 from ezdxf.filemanagement import readfile
 
@@ -84,3 +85,21 @@ def test_the_outline_round_a_moved_shape_is_a_cut_line(tmp_path):
     lines = [each for each in readfile(file).modelspace() if each.dxf.layer == "OUTLINE"]
     lefts = sorted(min(x for x, *_ in each.get_points()) for each in lines)
     assert lefts == [pytest.approx(39, abs=0.1), pytest.approx(49, abs=0.2)]
+
+
+def test_a_shape_in_another_colour_is_a_separation_of_its_own(tmp_path):
+    press = Press()
+    photo, sheet = red_square_sheet(press)
+
+    file = delivered(tmp_path, press, photo, sheet, "separations-pdf")
+
+    pages = pypdfium2.PdfDocument(file)
+    # A margin of 12 mm lies round the sheet of 80 by 60.
+    places = [(12 + 57.5, 12 + 42.5), (12 + 47, 12 + 22)]
+    found = []
+    for page in pages:
+        picture = page.render(scale=2).to_pil().convert("L")
+        at = [(round(x * picture.width / 104), round(y * picture.height / 84)) for x, y in places]
+        found.append([picture.getpixel(each) for each in at])
+    assert found == [[0, 255], [255, 0]]
+    assert "#ff0000" in pages[1].get_textpage().get_text_range()

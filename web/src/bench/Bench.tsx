@@ -1,11 +1,10 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Spinner } from "react-bootstrap";
-import { Link } from "react-router";
 import { answered, client, type PhotoRecord, type SheetRecord } from "../api/client";
 import { PHOTOS, SHEETS, useCatalogue } from "../api/queries";
 import { lastPicture } from "../sheet/lastPicture";
-import { Trouble } from "../shared/Trouble";
+import { NotOpened } from "../shared/NotOpened";
 import { ReadyBench } from "./ReadyBench";
 import { useSheet } from "../sheet/useSheet";
 
@@ -38,14 +37,7 @@ export function Bench({ id }: { id: number }) {
   const catalogue = useCatalogue();
   const failed = content.state === "failed" ? content.sentence : "";
   const sentence = failed || photo.error?.message || catalogue.error?.message;
-  if (sentence) {
-    return (
-      <main className="waiting">
-        <Trouble sentence={sentence} />
-        <Link to="/">Back to the shelf</Link>
-      </main>
-    );
-  }
+  if (sentence) return <NotOpened sentence={sentence} />;
   if (!sheet || !photo.data || !catalogue.data) {
     return (
       <main className="waiting">

@@ -1,5 +1,4 @@
 import { useMemo } from "react";
-import { Button, ButtonGroup } from "react-bootstrap";
 import type { BadDay, Check, ExportSize, Sheet, View, Wish } from "../api/client";
 import { useAsked, usePicture } from "../live/pictures";
 import { SheetView } from "../live/SheetView";
@@ -9,6 +8,7 @@ import { viewOf, WHOLE } from "../live/views";
 import { boxOf, fitted, visibleRegion } from "../live/zoom";
 import { useKey } from "../shared/keys";
 import { Trouble } from "../shared/Trouble";
+import { ZoomButtons } from "../shared/ZoomButtons";
 
 /** A file of shapes is looked at as if it were printed so finely. */
 const SEEN_DPI = 300;
@@ -63,7 +63,7 @@ export function PrintBed({ sheet, wanted, size, badDay, spots }: PrintBedProps) 
   useKey("farther", farther);
   const asked = useAsked(live.pictures);
   const isBusy = layers.length > 0 && (main?.answer.ask ?? 0) < asked;
-  const percent = ((place.edge * ratio * 100) / exportEdge).toFixed(0);
+  const percent = (place.edge * ratio * 100) / exportEdge;
 
   return (
     <div
@@ -123,29 +123,14 @@ export function PrintBed({ sheet, wanted, size, badDay, spots }: PrintBedProps) 
           ))}
         </div>
       )}
-      <ButtonGroup size="sm" className="print-zoom" aria-label="Zoom">
-        <Button
-          variant="plain"
-          aria-label="Farther away"
-          title="Farther away (,)"
-          onClick={farther}
-        >
-          −
-        </Button>
-        <Button variant="plain" active={isFit} title="All of it (W)" onClick={fit}>
-          {isFit ? "Whole" : "Zoom"} {percent} %
-        </Button>
-        <Button
-          variant="plain"
-          title="One pixel of the file to one of the screen (E)"
-          onClick={oneToOne}
-        >
-          1:1
-        </Button>
-        <Button variant="plain" aria-label="Closer" title="Closer (.)" onClick={closer}>
-          +
-        </Button>
-      </ButtonGroup>
+      <ZoomButtons
+        isFit={isFit}
+        percent={percent}
+        onFit={fit}
+        onCloser={closer}
+        onFarther={farther}
+        onOneToOne={oneToOne}
+      />
       {live.problem && (
         <div className="bed-trouble">
           <Trouble sentence={live.problem} />

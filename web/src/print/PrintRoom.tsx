@@ -8,6 +8,7 @@ import { newGesture } from "../shared/gesture";
 import { useSheet } from "../sheet/useSheet";
 import { kindOf, withSettings, type Settings } from "../sheet/stages";
 import { Dial } from "../shared/Dial";
+import { NotOpened } from "../shared/NotOpened";
 import { Trouble } from "../shared/Trouble";
 import { PrintBed } from "./PrintBed";
 import { useWish } from "../sheet/useWish";
@@ -42,14 +43,7 @@ export function PrintRoom({ id }: { id: number }) {
   });
 
   const failed = work.content.state === "failed" ? work.content.sentence : error?.message;
-  if (failed) {
-    return (
-      <main className="waiting">
-        <Trouble sentence={failed} />
-        <Link to="/">Back to the shelf</Link>
-      </main>
-    );
-  }
+  if (failed) return <NotOpened sentence={failed} />;
   if (!sheet || !catalogue.data || !wanted) {
     return (
       <main className="waiting">

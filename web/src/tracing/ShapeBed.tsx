@@ -1,5 +1,4 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { Button, ButtonGroup } from "react-bootstrap";
 import type { Act, Beneath, Shapes } from "../api/client";
 import { useZoom } from "../live/useZoom";
 import { boxOf } from "../live/zoom";
@@ -7,6 +6,7 @@ import { arrowWay } from "../shared/arrows";
 import { followPointer } from "../shared/followPointer";
 import { newGesture } from "../shared/gesture";
 import { useKey } from "../shared/keys";
+import { ZoomButtons } from "../shared/ZoomButtons";
 import { Board, type Look, type Scene } from "./Board";
 import { ChosenBox } from "./ChosenBox";
 import { isWithin, pathOf } from "./paths";
@@ -187,22 +187,13 @@ export function ShapeBed(props: ShapeBedProps) {
         onWay={setWay}
         onLay={lay}
       />
-      <ButtonGroup size="sm" className="print-zoom" aria-label="Zoom">
-        <Button
-          variant="plain"
-          aria-label="Farther away"
-          title="Farther away (,)"
-          onClick={zoom.farther}
-        >
-          −
-        </Button>
-        <Button variant="plain" active={isFit} title="All of it (W)" onClick={zoom.fit}>
-          {isFit ? "Whole" : "Zoom"} {((place.edge * 100) / exportEdge).toFixed(0)} %
-        </Button>
-        <Button variant="plain" aria-label="Closer" title="Closer (.)" onClick={zoom.closer}>
-          +
-        </Button>
-      </ButtonGroup>
+      <ZoomButtons
+        isFit={isFit}
+        percent={(place.edge * 100) / exportEdge}
+        onFit={zoom.fit}
+        onCloser={zoom.closer}
+        onFarther={zoom.farther}
+      />
     </div>
   );
 }

@@ -4,6 +4,7 @@ import { Link, useNavigate } from "react-router";
 import type { Wish } from "../api/client";
 import { useCatalogue } from "../api/queries";
 import { useKey } from "../shared/keys";
+import { NotOpened } from "../shared/NotOpened";
 import { Trouble } from "../shared/Trouble";
 import { VectorChoices } from "../shared/VectorChoices";
 import { WordMark } from "../shared/WordMark";
@@ -59,14 +60,7 @@ export function TracingRoom({ id }: { id: number }) {
   useKey("leave", () => choose([]));
 
   const failed = work.content.state === "failed" ? work.content.sentence : error?.message;
-  if (failed) {
-    return (
-      <main className="waiting">
-        <Trouble sentence={failed} />
-        <Link to="/">Back to the shelf</Link>
-      </main>
-    );
-  }
+  if (failed) return <NotOpened sentence={failed} />;
   if (!sheet || !ready || !catalogue.data || !wanted) {
     return (
       <main className="waiting">

@@ -71,7 +71,8 @@ Content = Tracing | Dots | Strokes | Greys
 @dataclass(frozen=True, eq=False)
 class Item:
     """Shapes or marks in one colour. clip: what they are cut by, if by anything. strength: 0..1,
-    how much ink there is. lot: of shapes that can be changed, which of a plate's they are.
+    how much ink there is. lot: of shapes that can be changed, which of a plate's they are; given:
+    whether they were given another colour than their plate's.
     """
 
     content: Content
@@ -79,6 +80,7 @@ class Item:
     clip: Tracing | None = None
     strength: float = 1.0
     lot: int | None = None
+    given: bool = False
 
 
 @dataclass(frozen=True, eq=False)

@@ -11,7 +11,7 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.looks.dot_screen import DotScreen
 from flinz.core.looks.line_screen import LineScreen
 from flinz.core.press.impressions import Impression
-from flinz.core.stages.ink import Colouring
+from flinz.core.stages.ink import Colouring, hex_of
 
 # Room round the sheet for register marks and names, and half the size of a mark, mm.
 MARGIN_MM, MARK_MM = 12.0, 4.0
@@ -32,13 +32,19 @@ class Separation:
         return ", ".join([self.name, self.colour, *rulings])
 
 
-def separations_of(sheet: Sheet) -> list[Separation]:
-    """The inks of a sheet in the order that they are first printed."""
+def separations_of(sheet: Sheet, artwork: Artwork | None = None) -> list[Separation]:
+    """The inks of a sheet in the order that they are first printed, then colours that shapes of
+    its artwork were given. Those in the colour of the paper are no ink.
+    """
     found: dict[str, list[Plate]] = {}
     for plate in sheet.plates:
         if plate.shown:
             found.setdefault(plate.ink.colour.lower(), []).append(plate)
-    return [Separation(name_of(plates[0]), colour, plates) for colour, plates in found.items()]
+    inks = [Separation(name_of(plates[0]), colour, plates) for colour, plates in found.items()]
+    items = (item for layer in artwork.layers for item in layer.items) if artwork else ()
+    given = dict.fromkeys(hex_of(item.colour) for item in items if item.given)
+    others = [each for each in given if each not in found and each != sheet.paper.colour.lower()]
+    return inks + [Separation("Shapes", colour, []) for colour in others]
 
 
 def _ruling(plate: Plate) -> str:
@@ -48,21 +54,27 @@ def _ruling(plate: Plate) -> str:
 
 
 def black_layers(artwork: Artwork, separation: Separation) -> list[Layer]:
-    """The layers of an ink, each as black as it is strong."""
+    """The layers of an ink, each as black as it is strong; where another is laid over it, bare."""
     ids = {plate.id for plate in separation.plates}
-    return [
-        replace(layer, items=[_black(item) for item in layer.items])
-        for layer in artwork.layers
-        if layer.id in ids
-    ]
+    found = []
+    for layer in artwork.layers:
+        is_own = layer.id in ids
+        items = [
+            _black(item, 0.0 if item.given and hex_of(item.colour) != separation.colour else 1.0)
+            for item in layer.items
+            if is_own or (item.given and hex_of(item.colour) == separation.colour)
+        ]
+        if items:
+            found.append(replace(layer, items=items))
+    return found
 
 
-def _black(item: Item) -> Item:
+def _black(item: Item, share: float) -> Item:
     if isinstance(item.content, Greys):
         pixels = item.content.pixels.copy()
         pixels[..., :3] = 0
         return replace(item, content=Greys(pixels))
-    value = 1 - item.strength
+    value = 1 - item.strength * share
     colour: Colour = (value, value, value)
     return replace(item, colour=colour)
 

@@ -94,7 +94,9 @@ class TracedSheet:
                 entries.append(((0, at, 0), replace(item, content=left)))
         printed = [each for each in found.shapes if each.plate == layer.id and each.is_printed]
         for each in printed:
-            item = Item(each.tracing, each.colour, lot=self.lots[each.members[0][0]].number)
+            lot = self.lots[each.members[0][0]]
+            is_given = lot.is_white or each.colour != lot.colour
+            item = Item(each.tracing, each.colour, lot=lot.number, given=is_given)
             entries.append((each.order[1:], item))
         items = [item for _, item in sorted(entries, key=lambda entry: entry[0])]
         return replace(layer, items=_gathered(items))
@@ -167,7 +169,9 @@ def traced_sheet(
 def _gathered(items: list[Item]) -> list[Item]:
     """Items, those that follow each other in one colour together; what is empty is left out."""
     found: list[Item] = []
-    for _, same in itertools.groupby(items, key=lambda item: (item.colour, item.strength)):
+    for _, same in itertools.groupby(
+        items, key=lambda item: (item.colour, item.strength, item.given)
+    ):
         own = list(same)
         tracings = [item.content for item in own if isinstance(item.content, Tracing)]
         whole = together(tracings)

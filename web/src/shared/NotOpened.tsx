@@ -1,0 +1,12 @@
+import { Link } from "react-router";
+import { Trouble } from "./Trouble";
+
+/** A page that could not be opened: why, and where else to go. */
+export function NotOpened({ sentence }: { sentence: string }) {
+  return (
+    <main className="waiting">
+      <Trouble sentence={sentence} />
+      <Link to="/">Back to the shelf</Link>
+    </main>
+  );
+}

@@ -69,7 +69,7 @@ def render(
     from flinz.core.deliver.registry import format_of_file
 
     ways = {"separations": separations, "tiles": tiles, "plotter": plotter}
-    way = [name for name, asked in ways.items() if asked]
+    way = [name for name, asked in ways.items() if asked is not None and asked is not False]
     if len(way) > 1:
         raise DocumentError("Separations, tiles and a plotter's lines are files of their own.")
     kind = format_of_file(output.name, *way)

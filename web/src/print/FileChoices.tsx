@@ -99,6 +99,16 @@ export function FileChoices({ wanted, has, onChange }: FileChoicesProps) {
           />
         </>
       )}
+      {has.has("nib") && (
+        <NumberChoice
+          label="Width of the pen, mm"
+          value={wanted.nib ?? 0.4}
+          least={0.03}
+          most={10}
+          step={0.05}
+          onChange={(nib) => onChange({ nib })}
+        />
+      )}
       {has.has("closeness") && <VectorChoices wanted={wanted} onChange={onChange} />}
     </>
   );

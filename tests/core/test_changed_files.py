@@ -103,3 +103,24 @@ def test_a_shape_in_another_colour_is_a_separation_of_its_own(tmp_path):
         found.append([picture.getpixel(each) for each in at])
     assert found == [[0, 255], [255, 0]]
     assert "#ff0000" in pages[1].get_textpage().get_text_range()
+
+
+@pytest.mark.parametrize("kind", ["svg", "pdf", "eps"])
+def test_no_hairline_of_paper_shows_round_coloured_paper(kind, tmp_path):
+    press = Press()
+    values = np.full((240, 320), 230, np.uint8)
+    cv2.circle(values, (160, 120), 80, 20, -1)
+    cv2.circle(values, (160, 120), 40, 230, -1)
+    photo = grey_photo(values, "ring")
+    sheet = sheet_of("threshold", level=0.5)
+    sheet = sheet.model_copy(update={"paper": AsPicture(long_edge=80.0)})
+    traced = traced_sheet(Delivery(press, photo, sheet), VectorWish())
+    hole = min(range(len(traced.lots[0].tracing)), key=lambda k: traced.lots[0].polygons[k].area)
+    act = Act(verb="colour", shapes=[hole], colour="#d00000")
+    changes = acted(traced.lots, traced.ways, [], traced.edited([], VectorWish()), act, 0.02)
+
+    file = delivered(tmp_path, press, photo, sheet.model_copy(update={"shapes": changes}), kind)
+    pixels = np.asarray(read_back(file, 640).convert("RGB"), int)
+
+    inner = pixels[140:340, 220:420]
+    assert (inner[..., 0] > 150).any() and inner[..., 1].max() < 30

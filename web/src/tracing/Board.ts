@@ -33,6 +33,8 @@ const STILL_MS = 90;
 const [CHOSEN, TINT, HALO] = ["#1f6f66", "rgb(31 111 102 / 35%)", "rgb(255 255 255 / 85%)"];
 /** What has longer path data is marked by a tint: to draw along its outlines takes too long. */
 const LONG_PATH = 30_000;
+/** How far coloured paper goes on beneath the ink round it, as in files. */
+const REACH_MM = 0.05;
 const NONE: readonly Shape[] = [];
 
 /**
@@ -114,6 +116,10 @@ function drawSheet(draw: CanvasRenderingContext2D, scene: Scene, without: Readon
   for (const run of runsOf(scene.shapes, without)) {
     draw.fillStyle = run.colour;
     draw.fill(run.path);
+    if (!run.isPaper) continue;
+    draw.strokeStyle = run.colour;
+    draw.lineWidth = 2 * REACH_MM;
+    draw.stroke(run.path);
   }
 }
 
@@ -148,13 +154,13 @@ function drawMarked(
 
 /** Shapes that follow each other in one colour, as one path: a fill of many costs as few. */
 function runsOf(shapes: readonly Shape[], without: ReadonlySet<Shape>) {
-  const runs: { colour: string; path: Path2D }[] = [];
+  const runs: { colour: string; isPaper: boolean; path: Path2D }[] = [];
   let last: Shape | undefined;
   for (const shape of shapes) {
     if (!shape.prints || without.has(shape)) continue;
     // Only what was traced beside each other is sure not to lie over another.
     const isOn = last && !last.isChanged && !shape.isChanged && last.colour === shape.colour;
-    if (!isOn) runs.push({ colour: shape.colour, path: new Path2D() });
+    if (!isOn) runs.push({ colour: shape.colour, isPaper: shape.white, path: new Path2D() });
     runs.at(-1)!.path.addPath(pathOf(shape));
     last = shape;
   }

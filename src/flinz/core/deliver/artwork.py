@@ -72,7 +72,8 @@ Content = Tracing | Dots | Strokes | Greys
 class Item:
     """Shapes or marks in one colour. clip: what they are cut by, if by anything. strength: 0..1,
     how much ink there is. lot: of shapes that can be changed, which of a plate's they are; given:
-    whether they were given another colour than their plate's.
+    whether they were given another colour than their plate's. reach: how far shapes go on beneath
+    what is printed beside them, mm, so that no hairline of paper shows between.
     """
 
     content: Content
@@ -81,6 +82,7 @@ class Item:
     strength: float = 1.0
     lot: int | None = None
     given: bool = False
+    reach: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)

@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from flinz.core.deliver.artwork import Artwork, Colour, Greys, VectorWish
+from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, VectorWish
 from flinz.core.deliver.primitives import Filled, Lines, Primitive, of_items, ring_words
 from flinz.core.deliver.vectors import vector_format
 from flinz.core.scale import POINTS_A_MM
@@ -63,15 +63,18 @@ def written(artwork: Artwork, title: str) -> Iterator[str]:
                 yield from ring_words(item.clip.curves, item.clip.first)
                 yield "clip newpath\n"
             yield f"{_rgb(colour)}\n"
-            yield from _primitive(primitive, artwork)
+            yield from _primitive(primitive, item, artwork)
             yield "grestore\n"
     yield "grestore\n%%EOF\n"
 
 
-def _primitive(primitive: Primitive, artwork: Artwork) -> Iterator[str]:
+def _primitive(primitive: Primitive, item: Item, artwork: Artwork) -> Iterator[str]:
     if isinstance(primitive, Filled):
         yield from ring_words(primitive.curves, primitive.first)
-        yield "f\n"
+        if item.reach > 0:
+            yield f"gsave f grestore {2 * item.reach:.3f} setlinewidth s\n"
+        else:
+            yield "f\n"
     elif isinstance(primitive, Lines):
         yield f"{primitive.width:.3f} setlinewidth\n"
         points = primitive.points.round(3).tolist()

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from flinz.core.deliver.artwork import Artwork, Colour, Greys, Layer
+from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer
 from flinz.core.deliver.primitives import Filled, Lines, Primitive, of_items, ring_words
 from flinz.core.scale import POINTS_A_MM
 from flinz.core.stages.blend import Blend
@@ -57,7 +57,7 @@ class Painter:
                 self._path(item.clip.curves, item.clip.first)
                 self._code("W n")
             self._ink(layer, item.colour)
-            self._primitive(primitive, artwork)
+            self._primitive(primitive, item, artwork)
             canvas.restoreState()
         self.end_form()
         canvas.saveState()
@@ -123,10 +123,12 @@ class Painter:
         canvas._colorsUsed[resource] = resource
         return resource
 
-    def _primitive(self, primitive: Primitive, artwork: Artwork) -> None:
+    def _primitive(self, primitive: Primitive, item: Item, artwork: Artwork) -> None:
         if isinstance(primitive, Filled):
+            if item.reach > 0:
+                self._code(f"{2 * item.reach:.3f} w 1 j")
             self._path(primitive.curves, primitive.first)
-            self._code("f")
+            self._code("B" if item.reach > 0 else "f")
         elif isinstance(primitive, Lines):
             self._code(f"{primitive.width:.3f} w 1 J 1 j")
             self._lines(primitive)

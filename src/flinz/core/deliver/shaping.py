@@ -28,6 +28,8 @@ from flinz.core.trace.whites import whites_of
 
 # Pieces of a curve where shapes are filled to find their silhouette.
 PIECES = 6
+# How far coloured paper goes on beneath the ink round it, mm.
+REACH_MM = 0.05
 
 
 @dataclass(frozen=True, eq=False)
@@ -96,7 +98,8 @@ class TracedSheet:
         for each in printed:
             lot = self.lots[each.members[0][0]]
             is_given = lot.is_white or each.colour != lot.colour
-            item = Item(each.tracing, each.colour, lot=lot.number, given=is_given)
+            reach = REACH_MM if lot.is_white else 0.0
+            item = Item(each.tracing, each.colour, lot=lot.number, given=is_given, reach=reach)
             entries.append((each.order[1:], item))
         items = [item for _, item in sorted(entries, key=lambda entry: entry[0])]
         return replace(layer, items=_gathered(items))
@@ -170,7 +173,7 @@ def _gathered(items: list[Item]) -> list[Item]:
     """Items, those that follow each other in one colour together; what is empty is left out."""
     found: list[Item] = []
     for _, same in itertools.groupby(
-        items, key=lambda item: (item.colour, item.strength, item.given)
+        items, key=lambda item: (item.colour, item.strength, item.given, item.reach)
     ):
         own = list(same)
         tracings = [item.content for item in own if isinstance(item.content, Tracing)]

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from flinz.core.deliver.artwork import Artwork, Greys, Layer, VectorWish
+from flinz.core.deliver.artwork import Artwork, Greys, Item, Layer, VectorWish
 from flinz.core.deliver.primitives import Filled, Lines, Primitive, of_items
 from flinz.core.deliver.raster import png_bytes
 from flinz.core.deliver.vectors import vector_format
@@ -67,12 +67,15 @@ def _layer(layer: Layer, artwork: Artwork) -> Iterator[str]:
                 path = "".join(path_data(item.clip.curves, item.clip.first))
                 yield f'<clipPath id="{name}"><path d="{path}"/></clipPath>\n'
             cut = f' clip-path="url(#{name})"'
-        yield from _primitive(primitive, hex_of(item.colour), cut, artwork)
+        yield from _primitive(primitive, item, cut, artwork)
     yield "</g>\n"
 
 
-def _primitive(primitive: Primitive, colour: str, cut: str, artwork: Artwork) -> Iterator[str]:
+def _primitive(primitive: Primitive, item: Item, cut: str, artwork: Artwork) -> Iterator[str]:
+    colour = hex_of(item.colour)
     if isinstance(primitive, Filled):
+        if item.reach > 0:
+            cut += f' stroke="{colour}" stroke-width="{2 * item.reach:g}" stroke-linejoin="round"'
         yield f'<path fill="{colour}"{cut} d="'
         yield from path_data(primitive.curves, primitive.first)
         yield '"/>\n'

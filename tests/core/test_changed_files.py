@@ -65,6 +65,16 @@ def test_a_change_that_finds_no_shape_is_said(tmp_path):
     assert any("not found in the drawing any more" in note for note in artwork.notes)
 
 
+def test_changes_of_a_plate_that_is_hidden_wait_for_it():
+    press = Press()
+    photo, sheet = red_square_sheet(press)
+    plate = sheet.plates[0].model_copy(update={"shown": False})
+
+    artwork = artwork_of(Delivery(press, photo, sheet.with_plate(plate)), VectorWish())
+
+    assert artwork.notes == []
+
+
 def test_a_recipe_keeps_no_changed_shapes_and_leaves_those_of_its_sheet():
     _, sheet = red_square_sheet(Press())
 

@@ -240,6 +240,8 @@ def test_a_shape_cuts_what_lies_beneath_it_and_may_be_hidden_then():
     cut = next(each for each in found if each.change is None)
     assert area_of(cut) == pytest.approx(64 - math.pi * 1.5**2, abs=0.1)
     assert [each.is_printed for each in found] == [True, False]
+    deleted = did(lots, ways, changes, "delete", (10, 10))
+    assert [each.change for each in edited(lots, deleted, ways, WISH).shapes] == [0]
 
 
 def test_simpler_outlines_have_fewer_curves_and_stay_near():

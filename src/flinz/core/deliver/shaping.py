@@ -20,7 +20,7 @@ from flinz.core.scale import Frame
 from flinz.core.shapes.filled import filled
 from flinz.core.stages.blend import Blend
 from flinz.core.stages.ink import rgb_of
-from flinz.core.trace.changes import ShapeChange
+from flinz.core.trace.changes import Footprint, ShapeChange
 from flinz.core.trace.editing import Edited, Lot, edited, untouched
 from flinz.core.trace.silhouette import silhouette
 from flinz.core.trace.tracing import Tracing, flattened, together
@@ -38,6 +38,7 @@ class TracedSheet:
 
     plain: its plates without any. ways: by plate, from the places of parts to mm on the sheet.
     loose: (H, W) ink 0..1 in frame of what leaves as marks or pictures; None where there is none.
+    hidden: plates that are not shown, whose changes wait for them.
     """
 
     plain: Artwork
@@ -46,10 +47,18 @@ class TracedSheet:
     paper: Colour
     frame: Frame
     loose: Plane | None
+    hidden: frozenset[str] = frozenset()
 
     def edited(self, changes: Sequence[ShapeChange], wish: VectorWish) -> Edited:
         """The shapes that are otherwise by some changes."""
-        return edited(self.lots, changes, self.ways, wish.trace, self.paper)
+        found = edited(self.lots, changes, self.ways, wish.trace, self.paper)
+        lost = [each for each in found.lost if self._part(changes, each).plate not in self.hidden]
+        return replace(found, lost=lost)
+
+    @staticmethod
+    def _part(changes: Sequence[ShapeChange], at: tuple[int, int]) -> Footprint:
+        number, k = at
+        return changes[number].of[k]
 
     def artwork(self, found: Edited, wish: VectorWish) -> Artwork:
         """All of the sheet as changed, with what is printed beneath."""
@@ -166,7 +175,8 @@ def traced_sheet(
             white = whites_of(own[0].tracing, width, height, wish.trace)
             lots.append(Lot(plate.id, 0, white, colour, is_white=True))
         lots += own
-    return TracedSheet(artwork, lots, ways, colour, maker.silhouette_frame, maker.loose)
+    hidden = frozenset(plate.id for plate in sheet.plates if not plate.shown)
+    return TracedSheet(artwork, lots, ways, colour, maker.silhouette_frame, maker.loose, hidden)
 
 
 def _gathered(items: list[Item]) -> list[Item]:

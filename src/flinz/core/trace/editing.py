@@ -194,13 +194,14 @@ def _shape(run: _Editing, number: int, members: list[Member], tracing: Tracing) 
 
 def _cut(run: _Editing, shapes: list[EditedShape]) -> list[EditedShape]:
     """Shapes, and those that were not changed, less what cuts them from above."""
-    cutting = [each for each in shapes if each.change is not None and run.changes[each.change].cuts]
-    if not cutting:
-        return shapes
+    # What is hidden cuts still, so that the paper shows; what is deleted does nothing.
+    cutting = [
+        each
+        for each in shapes
+        if each.change is not None and run.changes[each.change].cuts and each.gone != "deleted"
+    ]
     for knife in cutting:
-        blade = shapely.union_all(
-            shapely.make_valid(knife.tracing.polygons(FINE)), grid_size=GRID_MM
-        )
+        blade = _united(knife.tracing.polygons(FINE))
         touched = {member for each in shapes for member in each.members}
         cut = [_less(run, each, blade) if each.order < knife.order else each for each in shapes]
         for shape in _untouched_beneath(run, knife, touched, blade):
@@ -225,12 +226,10 @@ def _untouched_beneath(
 
 
 def _less(run: _Editing, shape: EditedShape, blade: shapely.Geometry) -> EditedShape:
-    polygons = shapely.make_valid(shape.tracing.polygons(FINE))
-    if not shapely.intersects(blade, polygons).any():
+    whole = _united(shape.tracing.polygons(FINE))
+    if not shapely.intersects(blade, whole):
         return shape
-    left = shapely.difference(
-        shapely.union_all(polygons, grid_size=GRID_MM), blade, grid_size=GRID_MM
-    )
+    left = shapely.difference(whole, blade, grid_size=GRID_MM)
     return replace(shape, tracing=refitted(_parts(left), run.wish))
 
 

@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -92,6 +92,7 @@ def test_paper_is_parted_by_ink_that_goes_from_edge_to_edge():
     assert sorted(round(each.area) for each in white) == [round(720 - 9 * math.pi), 720]
 
 
+@settings(max_examples=40)
 @given(st.integers(0, 10_000))
 def test_ink_and_paper_lie_beside_each_other_and_fill_the_sheet(seed):
     frame = whole_frame(10, 240, 240)

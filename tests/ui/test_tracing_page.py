@@ -189,3 +189,24 @@ def test_a_change_whose_shape_is_gone_is_listed_and_dropped_when_that_is_asked(t
     assert "not in the drawing any more" in lost.text and "#d0321f" in lost.text
     click_on(page, lost.find_element(By.TAG_NAME, "button"))
     saved(page, sheet, lambda shapes: shapes == [])
+
+
+def test_a_sheet_that_was_changed_elsewhere_is_loaded_anew(tracing, address):
+    page, sheet = tracing
+    number = re.search(r"/sheets/(\d+)/", page.current_url)[1]
+    with httpx2.Client(base_url=address) as web:
+        record = web.get(f"/api/sheets/{number}").json()
+        body = {"base": record["revision"], "sheet": {**record["sheet"], "title": "Elsewhere"}}
+        web.put(f"/api/sheets/{number}", json={**body, "words": "Title"}).raise_for_status()
+    press(page, RIGHT)
+    until(page, lambda d: "1 shape" in chosen(d))
+    find(page, "[aria-label='Colour Poppy']").click()
+    until(page, lambda d: find(d, ".saving").get_attribute("data-saving") == "stale")
+
+    button(page, "Load the newest version").click()
+
+    until(page, lambda d: find(d, ".saving").get_attribute("data-saving") == "saved")
+    until(page, lambda d: find(d, ".print-title").text == "Elsewhere")
+    assert sheet()["shapes"] == []
+    # What was refused is a failed request, which the browser notes by itself.
+    page.get_log("browser")

@@ -5,7 +5,7 @@ import { useRoving } from "../shared/roving";
 import { Tip } from "../shared/Tip";
 import { useMedia } from "../shared/useMedia";
 import { WordMark } from "../shared/WordMark";
-import type { Saving } from "../sheet/useSheet";
+import { SAVING_WORDS, type Saving } from "../sheet/useSheet";
 import type { Layout } from "./bed/compare";
 import { CompareMenu } from "./bed/CompareMenu";
 import { SeeMenu } from "./bed/SeeMenu";
@@ -53,13 +53,6 @@ export interface BarProps {
   pinning: boolean;
   acts: BarActs;
 }
-
-const SAVING_WORDS: Record<Saving, string> = {
-  saved: "saved",
-  saving: "saving…",
-  offline: "not saved yet",
-  stale: "changed elsewhere",
-};
 
 /** Where the bar has no room, what is seldom pressed goes into a menu. */
 const [FOLDED, NARROW] = ["(max-width: 1239px)", "(max-width: 999px)"];

@@ -8,6 +8,13 @@ const RETRY_MS = 2000;
 
 export type Saving = "saved" | "saving" | "offline" | "stale";
 
+export const SAVING_WORDS: Record<Saving, string> = {
+  saved: "saved",
+  saving: "saving…",
+  offline: "not saved yet",
+  stale: "changed elsewhere",
+};
+
 export type SheetState =
   | { state: "waiting" }
   | { state: "failed"; sentence: string }

@@ -34,6 +34,7 @@ export function ShapePanel(props: ShapePanelProps) {
   const [small, setSmall] = useState(0.5);
   const own = chosen.flatMap((each) => each.of);
   const act = (verb: Act["verb"], more: Partial<Act> = {}) => onAct({ verb, shapes: own, ...more });
+  const size = useMemo(() => bytesOf(shapes), [shapes]);
   const lots = useMemo(() => countedLots(shapes), [shapes]);
   const hidden = shapes.filter((each) => each.hidden);
   const lost = changed?.lost ?? [];
@@ -227,7 +228,8 @@ export function ShapePanel(props: ShapePanelProps) {
       )}
       <p className="soft" data-testid="trace-figures">
         {number(figures.shapes)} shapes, {number(figures.segments)} curves and lines,{" "}
-        {(figures.outline_mm / 1000).toFixed(1)} m of outline, none farther than{" "}
+        {(figures.outline_mm / 1000).toFixed(1)} m of outline, about{" "}
+        {number(Math.ceil(size / 1000))} kB, none farther than{" "}
         {figures.largest_distance_mm.toFixed(3)} mm from the drawing
       </p>
     </>
@@ -236,6 +238,10 @@ export function ShapePanel(props: ShapePanelProps) {
 
 const nameIn = (pots: ShapePanelProps["pots"], colour: string) =>
   pots.find((pot) => pot.colour === colour)?.name ?? colour;
+
+/** What outlines take in an SVG. */
+const bytesOf = (shapes: readonly Shape[]) =>
+  shapes.reduce((sum, each) => sum + (each.prints ? each.path.length : 0), 0);
 
 interface ActSpec {
   verb: Act["verb"];

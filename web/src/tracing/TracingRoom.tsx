@@ -8,7 +8,7 @@ import { NotOpened } from "../shared/NotOpened";
 import { Trouble } from "../shared/Trouble";
 import { VectorChoices } from "../shared/VectorChoices";
 import { WordMark } from "../shared/WordMark";
-import { useSheet } from "../sheet/useSheet";
+import { SAVING_WORDS, useSheet } from "../sheet/useSheet";
 import { useWish } from "../sheet/useWish";
 import { ShapeBed } from "./ShapeBed";
 import { ShapePanel } from "./ShapePanel";
@@ -87,7 +87,7 @@ export function TracingRoom({ id }: { id: number }) {
         </h1>
         <span className="print-title">{sheet.title}</span>
         <span className="saving" role="status" data-saving={work.saving}>
-          {work.saving === "saved" ? "" : "saving…"}
+          {SAVING_WORDS[work.saving]}
         </span>
         <span className="top-gap" />
         <ButtonGroup size="sm" aria-label="History">
@@ -150,7 +150,20 @@ export function TracingRoom({ id }: { id: number }) {
             Trace it again
           </Button>
         )}
-        {(shapes.trouble || work.trouble) && <Trouble sentence={shapes.trouble || work.trouble} />}
+        {(shapes.trouble || work.trouble) && (
+          <Trouble sentence={shapes.trouble || work.trouble}>
+            {work.saving === "stale" && (
+              <span className="bed-ways">
+                <Button size="sm" variant="plain" onClick={() => void work.load()}>
+                  Load the newest version
+                </Button>
+                <Button size="sm" variant="plain" onClick={() => void work.takeOver()}>
+                  Go on with mine
+                </Button>
+              </span>
+            )}
+          </Trouble>
+        )}
         {traced && (
           <ShapePanel
             sheet={sheet}

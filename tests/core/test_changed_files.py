@@ -9,9 +9,11 @@ from ezdxf.filemanagement import readfile
 from flinz.core.deliver.artwork import VectorWish
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.shaping import artwork_of, traced_sheet
+from flinz.core.document import builtin
 from flinz.core.document.recipe import recipe_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.threshold import Threshold
+from flinz.core.press import fitting
 from flinz.core.press.press import Press
 from flinz.core.stages.paper import AsPicture
 from flinz.core.trace.acting import Act, acted
@@ -134,3 +136,15 @@ def test_no_hairline_of_paper_shows_round_coloured_paper(kind, tmp_path):
 
     inner = pixels[140:340, 220:420]
     assert (inner[..., 0] > 150).any() and inner[..., 1].max() < 30
+
+
+def test_the_paper_of_a_drawing_is_shapes_that_fill_what_its_ink_leaves(face):
+    press = Press()
+    sheet = fitting.on_photo(press, face, builtin.named("ink-line"), "")
+    sheet = sheet.model_copy(update={"paper": AsPicture(long_edge=120.0)})
+
+    white, ink = traced_sheet(Delivery(press, face, sheet), VectorWish(closeness=0.04)).lots
+
+    whole = sum(each.area for lot in (white, ink) for each in lot.tracing.polygons(12))
+    assert whole == pytest.approx(120 * 90, rel=5e-4)
+    assert len(white.tracing) > 100

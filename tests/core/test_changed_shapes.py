@@ -362,3 +362,14 @@ def test_what_is_no_change_is_refused_in_words():
     with pytest.raises(DocumentError, match="not in this tracing"):
         acted(lots, ways, [], edited(lots, [], ways, WISH), Act(verb="hide", shapes=[99]), 0.02)
     assert ShapeChange(of=[Footprint(plate="a", area=1, places=[1, 2])]).says_nothing
+
+
+@pytest.mark.parametrize(("ink", "pieces"), [(0.0, 1), (1.0, 0)])
+def test_bare_and_solid_sheets_are_one_shape(ink, pieces):
+    cover = np.full((240, 240), ink, np.float32)
+    tracing = traced(cover, whole_frame(10, 240, 240), WISH)
+
+    white = whites_of(tracing, 10, 10, WISH)
+
+    assert (len(white), len(tracing)) == (pieces, 1 - pieces)
+    assert sum(each.area for each in white.polygons()) == pytest.approx(100 * pieces)

@@ -39,13 +39,15 @@ def whites_of(tracing: Tracing, width_mm: float, height_mm: float, wish: TraceWi
     ]
     free = np.flatnonzero(inside < 0)
     sheet = shapely.box(0, 0, width_mm, height_mm)
-    edge = sheet.buffer(-AT_EDGE_MM)
-    touching = [k for k in free if not edge.contains(rings[outer[k]])]
-    others = [k for k in free if edge.contains(rings[outer[k]])]
-    if not touching:
+    bounds = shapely.bounds([rings[k] for k in outer]).reshape(-1, 4)[free]
+    is_apart = (bounds[:, :2] > AT_EDGE_MM).all(1)
+    is_apart &= (bounds[:, 2:] < (width_mm - AT_EDGE_MM, height_mm - AT_EDGE_MM)).all(1)
+    touching, others = free[~is_apart], free[is_apart]
+    if not len(touching):
         around = [straight_ring(np.asarray(orient(sheet).exterior.coords)[:0:-1])]
     else:
-        at_edges = [rings[outer[k]] for k in touching]
+        # Cut in pieces, a curve may cross one that it passes closely.
+        at_edges = shapely.make_valid([rings[outer[k]] for k in touching])
         left = sheet.difference(shapely.union_all(at_edges, grid_size=GRID_MM))
         # Outlines end a little beside the edge: no sliver along it is paper.
         inner = left.buffer(-SLIVER_MM, join_style="mitre")
@@ -67,7 +69,8 @@ def _one(outside: Tracing, within: list[Tracing]) -> Tracing:
 
 
 def _polygons(geometry: shapely.Geometry) -> list[shapely.Polygon]:
-    return [part for part in shapely.get_parts(geometry) if part.geom_type == "Polygon"]
+    parts = shapely.get_parts(geometry)
+    return [each for each in parts if each.geom_type == "Polygon" and not each.is_empty]
 
 
 def _innermost(outlines: list[shapely.Polygon], pieces: list[shapely.Polygon]) -> NDArray[np.int64]:

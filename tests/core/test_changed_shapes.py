@@ -373,3 +373,12 @@ def test_bare_and_solid_sheets_are_one_shape(ink, pieces):
 
     assert (len(white), len(tracing)) == (pieces, 1 - pieces)
     assert sum(each.area for each in white.polygons()) == pytest.approx(100 * pieces)
+
+
+def test_joined_shapes_are_of_the_ink_among_them_whichever_was_chosen_first():
+    lots, ways = lots_of()
+    changes = did(lots, ways, [], "join", (10, 7.5), (5, 10))
+
+    (shape,) = edited(lots, changes, ways, WISH).shapes
+
+    assert (shape.lot, shape.colour) == (1, BLACK)

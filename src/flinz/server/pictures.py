@@ -18,6 +18,8 @@ FOR_EVER = "private, max-age=31536000, immutable"
 TINT_BGR = (31, 56, 181)
 # Something of the drawing must show through.
 MOST_OPAQUE = 190
+# As OpenCV has them, of red, green, blue and alpha.
+BGRA = [2, 1, 0, 3]
 # What lies behind shapes, which are sharp themselves.
 LOOSE_EDGE_PX = 1600
 
@@ -54,14 +56,17 @@ def png_of_loose(press: Press, photo: Photo, sheet: Sheet, without: set[str]) ->
     if not any(plate.shown for plate in plates):
         return None
     left = sheet.model_copy(update={"plates": plates})
-    pixels = press.clear(photo, left, whole(left, photo, LOOSE_EDGE_PX))
-    bgra = np.rint(np.clip(pixels, 0, 1) * 255).astype(np.uint8)[..., [2, 1, 0, 3]]
-    data = cv2.imencode(".png", np.ascontiguousarray(bgra))[1].tobytes()
+    picture = press.clear(photo, left, whole(left, photo, LOOSE_EDGE_PX))
+    return png_address(_encoded(picture, ".png", []))
+
+
+def png_address(data: bytes) -> str:
+    """A PNG as an address that holds all of it."""
     return f"data:image/png;base64,{base64.b64encode(data).decode()}"
 
 
 def _encoded(picture: np.ndarray, kind: str, options: list[int]) -> bytes:
     pixels = np.rint(np.clip(picture, 0, 1) * 255).astype(np.uint8)
     if pixels.ndim == 3:
-        pixels = pixels[..., ::-1]
+        pixels = pixels[..., BGRA[: pixels.shape[2]]]
     return bytes(cv2.imencode(kind, np.ascontiguousarray(pixels), options)[1].tobytes())

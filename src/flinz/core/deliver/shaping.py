@@ -23,11 +23,9 @@ from flinz.core.stages.ink import rgb_of
 from flinz.core.trace.changes import Footprint, ShapeChange
 from flinz.core.trace.editing import Edited, Lot, edited, untouched
 from flinz.core.trace.silhouette import silhouette
-from flinz.core.trace.tracing import Tracing, flattened, together
+from flinz.core.trace.tracing import LOOKED_AT, Tracing, flattened, together
 from flinz.core.trace.whites import whites_of
 
-# Pieces of a curve where shapes are filled to find their silhouette.
-PIECES = 6
 # How far coloured paper goes on beneath the ink round it, mm.
 REACH_MM = 0.05
 
@@ -60,13 +58,17 @@ class TracedSheet:
         number, k = at
         return changes[number].of[k]
 
-    def artwork(self, found: Edited, wish: VectorWish) -> Artwork:
-        """All of the sheet as changed, with what is printed beneath."""
+    def layers(self, found: Edited) -> list[Layer]:
+        """What the plates leave, as changed."""
         changed = {shape.plate for shape in found.shapes}
-        layers = [
+        return [
             self._changed(layer, found) if layer.id in changed else layer
             for layer in self.plain.layers
         ]
+
+    def artwork(self, found: Edited, wish: VectorWish) -> Artwork:
+        """All of the sheet as changed, with what is printed beneath."""
+        layers = self.layers(found)
         under, notes = self.under(layers, wish)
         return replace(
             self.plain,
@@ -105,7 +107,7 @@ class TracedSheet:
                 entries.append(((0, at, 0), replace(item, content=left)))
         printed = [each for each in found.shapes if each.plate == layer.id and each.is_printed]
         for each in printed:
-            lot = self.lots[each.members[0][0]]
+            lot = self.lots[each.lot]
             is_given = lot.is_white or each.colour != lot.colour
             reach = REACH_MM if lot.is_white else 0.0
             item = Item(each.tracing, each.colour, lot=lot.number, given=is_given, reach=reach)
@@ -120,7 +122,7 @@ class TracedSheet:
         for layer in layers:
             for item in layer.items:
                 if item.lot is not None and isinstance(item.content, Tracing):
-                    rings = flattened(item.content, PIECES)
+                    rings = flattened(item.content, LOOKED_AT)
                     np.maximum(inked, filled(rings, self.frame), out=inked)
         return inked
 

@@ -17,7 +17,7 @@ from flinz.core.trace.changes import (
     matrix,
     part_of,
 )
-from flinz.core.trace.editing import Edited, EditedShape, Lot, Member
+from flinz.core.trace.editing import Edited, EditedShape, Lot, Member, first_numbers
 from flinz.errors import DocumentError
 
 MAX_CHOSEN = 20_000
@@ -77,11 +77,6 @@ class Act(Settings):
             return "Shapes: lost changes dropped"
         many = len(self.shapes)
         return f"{many} shape{'' if many == 1 else 's'} {SAID[self.verb]}"
-
-
-def members_of(lots: Sequence[Lot]) -> list[Member]:
-    """All shapes of lots by their numbers."""
-    return [(at, shape) for at, lot in enumerate(lots) for shape in range(len(lot.tracing))]
 
 
 def acted(
@@ -144,15 +139,17 @@ class _Doing:
 
     def chosen(self, shapes: Sequence[int]) -> list[int]:
         """The numbers of the changes of some shapes, each once; new ones for what has none."""
-        members = members_of(self._lots)
+        first = first_numbers(self._lots)
         numbers: dict[int, None] = {}
         for shape in shapes:
-            if shape >= len(members):
+            if shape >= first[-1]:
                 raise DocumentError("A chosen shape is not in this tracing. Choose again.")
-            known = self._by_member.get(members[shape])
+            at = int(np.searchsorted(first, shape, "right")) - 1
+            member = at, int(shape - first[at])
+            known = self._by_member.get(member)
             number = None if known is None else known.change
             if number is None:
-                number = self._new(members[shape])
+                number = self._new(member)
             numbers[number] = None
         return list(numbers)
 

@@ -1,6 +1,5 @@
 """What was changed of the shapes of a tracing, and what each of them is known by."""
 
-import itertools
 import math
 from typing import Annotated, Literal
 
@@ -149,8 +148,3 @@ def _spread(polygon: shapely.Polygon, many: int) -> NDArray[np.float64]:
         middle = polygon.representative_point()
         points = np.array([[middle.x, middle.y]])
     return points
-
-
-def plates_of(changes: list[ShapeChange]) -> set[str]:
-    """The plates whose shapes were changed."""
-    return {part.plate for part in itertools.chain.from_iterable(each.of for each in changes)}

@@ -10,11 +10,11 @@ from numpy.typing import NDArray
 
 from flinz.core.trace.changes import ShapeChange, Way, matrix
 from flinz.core.trace.recognising import Known, recognised
-from flinz.core.trace.refitting import refitted
+from flinz.core.trace.refitting import GRID_MM, pieces_of, refitted, united
 from flinz.core.trace.tracing import TraceWish, Tracing
 
-# Pieces of a curve where shapes are joined and cut, and the grid on which they meet, mm.
-FINE, GRID_MM = 16, 1e-4
+# Pieces of a curve where shapes are joined and cut.
+FINE = 16
 # What is left of a shape by others is no shape below this, mm².
 LEAST_MM2 = 1e-3
 
@@ -41,17 +41,23 @@ class Lot:
 Member = tuple[int, int]
 
 
+def first_numbers(lots: Sequence[Lot]) -> NDArray[np.int64]:
+    """(L + 1,) the numbers that the shapes of each lot begin with, where all are numbered."""
+    return np.cumsum([0, *(len(lot.tracing) for lot in lots)])
+
+
 @dataclass(frozen=True, eq=False)
 class EditedShape:
     """A shape that is otherwise than it was traced. members: what it is made of; change: by which,
-    None where it is only cut. order: later ones are printed over earlier ones. is_bare: it is the
-    paper that shows there, and prints nothing.
+    None where it is only cut. lot: whose ink it has, or paper. order: later ones are printed over
+    earlier ones. is_bare: it is the paper that shows there, and prints nothing.
     """
 
     members: tuple[Member, ...]
     tracing: Tracing
     colour: Colour
     plate: str
+    lot: int
     order: tuple[int, ...]
     change: int | None = None
     gone: str = ""
@@ -175,9 +181,11 @@ def _joined(run: _Editing, number: int, own: list[Went]) -> EditedShape:
         lot = run.lots[at]
         moved = _moved(run, lot.plate, lot.tracing.some([shape]), went)
         polygons += moved.polygons(FINE)
-    whole = _united(polygons)
+    whole = united(polygons)
     wish = run.wish if change.looser is None else _looser(run.wish, change.looser)
-    return _shape(run, number, [member for member, _ in own], refitted(_parts(whole), wish))
+    return _shape(
+        run, number, [member for member, _ in own], refitted(pieces_of(whole, LEAST_MM2), wish)
+    )
 
 
 def _shape(run: _Editing, number: int, members: list[Member], tracing: Tracing) -> EditedShape:
@@ -189,7 +197,9 @@ def _shape(run: _Editing, number: int, members: list[Member], tracing: Tracing) 
         red, green, blue = (int(change.colour[k : k + 2], 16) / 255 for k in (1, 3, 5))
         colour = round(red, 4), round(green, 4), round(blue, 4)
     order = run.plates[lot.plate], change.forward, first[0], 1, number, first[1]
-    return EditedShape(tuple(members), tracing, colour, lot.plate, order, number, change.gone)
+    return EditedShape(
+        tuple(members), tracing, colour, lot.plate, first[0], order, number, change.gone
+    )
 
 
 def _cut(run: _Editing, shapes: list[EditedShape]) -> list[EditedShape]:
@@ -201,7 +211,7 @@ def _cut(run: _Editing, shapes: list[EditedShape]) -> list[EditedShape]:
         if each.change is not None and run.changes[each.change].cuts and each.gone != "deleted"
     ]
     for knife in cutting:
-        blade = _united(knife.tracing.polygons(FINE))
+        blade = united(knife.tracing.polygons(FINE))
         touched = {member for each in shapes for member in each.members}
         cut = [_less(run, each, blade) if each.order < knife.order else each for each in shapes]
         for shape in _untouched_beneath(run, knife, touched, blade):
@@ -222,27 +232,15 @@ def _untouched_beneath(
         for shape in meets.tolist():
             if (at, shape) not in touched:
                 tracing = lot.tracing.some([shape])
-                yield EditedShape(((at, shape),), tracing, lot.colour, lot.plate, order)
+                yield EditedShape(((at, shape),), tracing, lot.colour, lot.plate, at, order)
 
 
 def _less(run: _Editing, shape: EditedShape, blade: shapely.Geometry) -> EditedShape:
-    whole = _united(shape.tracing.polygons(FINE))
+    whole = united(shape.tracing.polygons(FINE))
     if not shapely.intersects(blade, whole):
         return shape
     left = shapely.difference(whole, blade, grid_size=GRID_MM)
-    return replace(shape, tracing=refitted(_parts(left), run.wish))
-
-
-def _united(polygons: list[shapely.Polygon]) -> shapely.Geometry:
-    return shapely.union_all(shapely.make_valid(polygons), grid_size=GRID_MM)
-
-
-def _parts(geometry: shapely.Geometry) -> list[shapely.Polygon]:
-    return [
-        part
-        for part in shapely.get_parts(geometry)
-        if part.geom_type == "Polygon" and part.area > LEAST_MM2
-    ]
+    return replace(shape, tracing=refitted(pieces_of(left, LEAST_MM2), run.wish))
 
 
 def _moved(run: _Editing, plate: str, tracing: Tracing, went: Way | None) -> Tracing:

@@ -1,4 +1,4 @@
-"""Polygons as shapes of curves again: what geometry of unions and cuts leaves has corners alone."""
+"""Unions and pieces of polygons, and polygons as shapes of curves again."""
 
 from collections.abc import Sequence
 from dataclasses import replace
@@ -16,6 +16,20 @@ from flinz.core.trace.tracing import (
     along_contours,
     counted_before,
 )
+
+# The grid on which polygons meet, mm.
+GRID_MM = 1e-4
+
+
+def united(polygons: Sequence[shapely.Polygon]) -> shapely.Geometry:
+    """All that polygons cover, mm. Cut in pieces, a curve may cross one that it passes closely."""
+    return shapely.union_all(shapely.make_valid(polygons), grid_size=GRID_MM)
+
+
+def pieces_of(geometry: shapely.Geometry, least_mm2: float = 0.0) -> list[shapely.Polygon]:
+    """The polygons that a geometry is made of, those of more than so many mm²."""
+    parts = shapely.get_parts(geometry)
+    return [each for each in parts if each.geom_type == "Polygon" and each.area > least_mm2]
 
 
 def refitted(polygons: Sequence[shapely.Polygon], wish: TraceWish) -> Tracing:

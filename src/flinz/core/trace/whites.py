@@ -5,7 +5,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.polygon import orient
 
-from flinz.core.trace.refitting import refitted
+from flinz.core.trace.refitting import pieces_of, refitted, united
 from flinz.core.trace.tracing import (
     TraceWish,
     Tracing,
@@ -18,8 +18,6 @@ from flinz.core.trace.tracing import (
 AT_EDGE_MM = 0.06
 # What is thinner than twice this along an edge is no white, mm.
 SLIVER_MM = 0.04
-# The grid on which they are parted, mm.
-GRID_MM = 1e-4
 # Pieces of a curve where whites are parted along ink.
 FINE = 12
 
@@ -46,12 +44,10 @@ def whites_of(tracing: Tracing, width_mm: float, height_mm: float, wish: TraceWi
     if not len(touching):
         around = [straight_ring(np.asarray(orient(sheet).exterior.coords)[:0:-1])]
     else:
-        # Cut in pieces, a curve may cross one that it passes closely.
-        at_edges = shapely.make_valid([rings[outer[k]] for k in touching])
-        left = sheet.difference(shapely.union_all(at_edges, grid_size=GRID_MM))
+        left = sheet.difference(united([rings[outer[k]] for k in touching]))
         # Outlines end a little beside the edge: no sliver along it is paper.
         inner = left.buffer(-SLIVER_MM, join_style="mitre")
-        parts = _polygons(inner.buffer(SLIVER_MM, join_style="mitre").intersection(sheet))
+        parts = pieces_of(inner.buffer(SLIVER_MM, join_style="mitre").intersection(sheet))
         fitted = refitted(parts, wish)
         around = [fitted.some([k]).turned_round() for k in range(len(fitted))]
     polygons = [shapely.Polygon(flattened(each, FINE)[0]) for each in around]
@@ -66,11 +62,6 @@ def _one(outside: Tracing, within: list[Tracing]) -> Tracing:
     """A white as one shape: round it the way that ink goes round its own."""
     found = together([outside, *within]).turned_round()
     return Tracing(found.curves, found.first, np.zeros(len(found.shape), np.int64), found.far)
-
-
-def _polygons(geometry: shapely.Geometry) -> list[shapely.Polygon]:
-    parts = shapely.get_parts(geometry)
-    return [each for each in parts if each.geom_type == "Polygon" and not each.is_empty]
 
 
 def _innermost(outlines: list[shapely.Polygon], pieces: list[shapely.Polygon]) -> NDArray[np.int64]:

@@ -1,6 +1,5 @@
 """What can be judged of a sheet as it stands: lost detail, and what a press could not hold."""
 
-import base64
 import threading
 from functools import partial
 
@@ -14,7 +13,7 @@ from flinz.core.judge.machines import machine_named
 from flinz.core.judge.printing import PrintReport, print_reports
 from flinz.core.press.stopping import Stop
 from flinz.errors import NotFoundError
-from flinz.server.pictures import png_of_tint
+from flinz.server.pictures import png_address, png_of_tint
 from flinz.server.studio import Db, Id, TheStudio
 from flinz.store import sheets
 
@@ -45,12 +44,11 @@ def lost(request: Request, db: Db, studio: TheStudio, sheet_id: Id) -> Lost:
     record = sheets.one(db, sheet_id)
     photo, sheet = studio.photo_of(db, record.sheet), record.sheet
     found = studio.judged(lost_detail, photo, sheet, gone(request))
-    picture = base64.b64encode(png_of_tint(found.lost)).decode()
     return Lost(
         revision=record.revision,
         share=found.share,
         places=found.places,
-        map=f"data:image/png;base64,{picture}",
+        map=png_address(png_of_tint(found.lost)),
     )
 
 

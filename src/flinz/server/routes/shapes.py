@@ -2,13 +2,15 @@
 
 import hashlib
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from typing import Annotated
 
 import numpy as np
 from fastapi import APIRouter
+from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
-from flinz.core.deliver.artwork import Layer, VectorWish
+from flinz.core.deliver.artwork import VectorWish
 from flinz.core.deliver.format import Delivery, Progress
 from flinz.core.deliver.shaping import TracedSheet, traced_sheet
 from flinz.core.deliver.svg import path_data
@@ -17,7 +19,7 @@ from flinz.core.press.stopping import Stop
 from flinz.core.stages.ink import hex_of
 from flinz.core.trace.acting import Act, acted
 from flinz.core.trace.changes import MAX_CHANGES, ShapeChange
-from flinz.core.trace.editing import EditedShape, Lot
+from flinz.core.trace.editing import EditedShape, Lot, first_numbers
 from flinz.core.trace.figures import TraceFigures, figures_of
 from flinz.core.trace.tracing import Tracing
 from flinz.errors import DocumentError, NotFoundError
@@ -203,14 +205,12 @@ def change(studio: TheStudio, sheet_id: Id, doing: Doing) -> ChangedShapes:
         closeness = doing.wish.closeness
         changes = acted(traced.lots, traced.ways, changes, found, act, closeness)
         found = traced.edited(changes, doing.wish)
-    artwork = traced.artwork(
-        found, doing.wish.model_copy(update={"under_layer": None, "outline": 0})
-    )
+    first = first_numbers(traced.lots)
     return ChangedShapes(
         changes=changes,
-        shapes=[_changed(traced, each, changes) for each in found.shapes],
+        shapes=[_changed(traced, first, each, changes) for each in found.shapes],
         lost=[_lost(traced, changes[number], k) for number, k in found.lost],
-        figures=figures_of(artwork.tracings),
+        figures=figures_of(replace(traced.plain, layers=traced.layers(found)).tracings),
         said=act.words if act is not None else "",
     )
 
@@ -219,8 +219,7 @@ def change(studio: TheStudio, sheet_id: Id, doing: Doing) -> ChangedShapes:
 def beneath(studio: TheStudio, sheet_id: Id, of: OfTracing) -> list[PrintedBeneath]:
     """The under-layer and the outline of what is wished, for shapes as they are changed."""
     traced = _held(studio.tracings.held(of.key))
-    artwork = traced.artwork(traced.edited(of.changes, of.wish), of.wish)
-    under: list[Layer] = artwork.layers[: len(artwork.layers) - len(traced.plain.layers)]
+    under, _ = traced.under(traced.layers(traced.edited(of.changes, of.wish)), of.wish)
     return [
         PrintedBeneath(name=layer.name, colour=hex_of(layer.ink), path=_path(item.content))
         for layer in under
@@ -277,13 +276,15 @@ def _traced(lots: Sequence[Lot]) -> Iterator[TracedShape]:
 
 
 def _changed(
-    traced: TracedSheet, shape: EditedShape, changes: Sequence[ShapeChange]
+    traced: TracedSheet,
+    first: NDArray[np.int64],
+    shape: EditedShape,
+    changes: Sequence[ShapeChange],
 ) -> ChangedShape:
     change = None if shape.change is None else changes[shape.change]
-    starts = np.cumsum([0, *(len(lot.tracing) for lot in traced.lots)])
     low, high = shape.tracing.bounds
     return ChangedShape(
-        of=[int(starts[at] + number) for at, number in shape.members],
+        of=[int(first[at] + number) for at, number in shape.members],
         plate=shape.plate,
         white=all(traced.lots[at].is_white for at, _ in shape.members),
         colour=hex_of(shape.colour),

@@ -210,3 +210,19 @@ def test_a_sheet_that_was_changed_elsewhere_is_loaded_anew(tracing, address):
     assert sheet()["shapes"] == []
     # What was refused is a failed request, which the browser notes by itself.
     page.get_log("browser")
+
+
+def test_joined_shapes_are_as_the_one_that_was_chosen_first(tracing):
+    page, sheet = tracing
+    for place_of, colour in ((LEFT, "Poppy"), (RIGHT, "Slate")):
+        press(page, place_of)
+        until(page, lambda d: "1 shape" in chosen(d))
+        find(page, f"[aria-label='Colour {colour}']").click()
+    saved(page, sheet, lambda shapes: len(shapes) == 2)
+
+    press(page, LEFT, added=True)
+    until(page, lambda d: "2 shapes" in chosen(d))
+    button(page, "Join").click()
+
+    (joined,) = saved(page, sheet, lambda shapes: len(shapes) == 1 and shapes)
+    assert len(joined["of"]) == 2 and joined["colour"] == "#4a545c"

@@ -3,6 +3,7 @@ import { Button, ButtonGroup } from "react-bootstrap";
 import { Link } from "react-router";
 import { useRoving } from "../shared/roving";
 import { Tip } from "../shared/Tip";
+import { UndoButtons } from "../shared/UndoButtons";
 import { useMedia } from "../shared/useMedia";
 import { WordMark } from "../shared/WordMark";
 import { SAVING_WORDS, type Saving } from "../sheet/useSheet";
@@ -112,24 +113,13 @@ function History(props: BarProps & { isNarrow: boolean }) {
   const { undo, redo, acts, isNarrow } = props;
   return (
     <ButtonGroup size="sm" aria-label="History">
-      <Button
-        variant="plain"
-        disabled={undo === null}
-        title={undo ? `Undo: ${undo}` : "Nothing to undo"}
-        aria-label="Undo"
-        onClick={acts.undo}
-      >
-        {isNarrow ? "↶" : "Undo"}
-      </Button>
-      <Button
-        variant="plain"
-        disabled={redo === null}
-        title={redo ? `Redo: ${redo}` : "Nothing to do again"}
-        aria-label="Redo"
-        onClick={acts.redo}
-      >
-        {isNarrow ? "↷" : "Redo"}
-      </Button>
+      <UndoButtons
+        undo={undo}
+        redo={redo}
+        isNarrow={isNarrow}
+        onUndo={acts.undo}
+        onRedo={acts.redo}
+      />
       <HistoryMenu sheetId={props.sheetId} revision={props.revision} onGoTo={acts.goTo} />
     </ButtonGroup>
   );

@@ -149,8 +149,7 @@ export function ShapeBed(props: ShapeBedProps) {
   }
 
   function lay(where: Way, gesture = newGesture()) {
-    const own = chosen.flatMap((each) => each.of);
-    void onAct({ verb: "lay", shapes: own, way: where }, gesture).then(() => setWay(null));
+    void onAct({ verb: "lay", way: where }, gesture).then(() => setWay(null));
   }
 
   function keyed(event: React.KeyboardEvent<HTMLElement>) {

@@ -32,8 +32,6 @@ export function ShapePanel(props: ShapePanelProps) {
   const { sheet, shapes, chosen, changed, figures, pots, isGathering } = props;
   const { onGather, onChoose, onAct, onLike } = props;
   const [small, setSmall] = useState(0.5);
-  const own = chosen.flatMap((each) => each.of);
-  const act = (verb: Act["verb"], more: Partial<Act> = {}) => onAct({ verb, shapes: own, ...more });
   const size = useMemo(() => bytesOf(shapes), [shapes]);
   const lots = useMemo(() => countedLots(shapes), [shapes]);
   const hidden = shapes.filter((each) => each.hidden);
@@ -52,7 +50,7 @@ export function ShapePanel(props: ShapePanelProps) {
 
   function recolour(colour: string) {
     rememberInk(colour);
-    act("colour", { colour });
+    onAct({ verb: "colour", colour });
   }
 
   return (
@@ -96,7 +94,7 @@ export function ShapePanel(props: ShapePanelProps) {
             variant="plain"
             title={words}
             disabled={chosen.length < (least ?? 1)}
-            onClick={() => act(verb)}
+            onClick={() => onAct({ verb })}
           >
             {label}
           </Button>
@@ -108,7 +106,8 @@ export function ShapePanel(props: ShapePanelProps) {
           disabled={!round}
           onClick={() =>
             round &&
-            act("lay", {
+            onAct({
+              verb: "lay",
               way: mirrored({
                 x: (round.left + round.right) / 2,
                 y: (round.top + round.bottom) / 2,
@@ -119,7 +118,7 @@ export function ShapePanel(props: ShapePanelProps) {
           Mirror
         </Button>
         {chosen.some((each) => each.joined) && (
-          <Button size="sm" variant="plain" onClick={() => act("part")}>
+          <Button size="sm" variant="plain" onClick={() => onAct({ verb: "part" })}>
             Part again
           </Button>
         )}
@@ -128,7 +127,7 @@ export function ShapePanel(props: ShapePanelProps) {
             size="sm"
             variant="plain"
             title="Take back all that was changed of these"
-            onClick={() => act("restore")}
+            onClick={() => onAct({ verb: "restore" })}
           >
             As traced
           </Button>

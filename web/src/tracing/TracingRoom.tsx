@@ -1,11 +1,13 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { Button, ButtonGroup, ProgressBar, Spinner } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import type { Wish } from "../api/client";
 import { useCatalogue } from "../api/queries";
 import { useKey } from "../shared/keys";
 import { NotOpened } from "../shared/NotOpened";
+import { StaleWays } from "../shared/StaleWays";
 import { Trouble } from "../shared/Trouble";
+import { UndoButtons } from "../shared/UndoButtons";
 import { VectorChoices } from "../shared/VectorChoices";
 import { WordMark } from "../shared/WordMark";
 import { SAVING_WORDS, useSheet } from "../sheet/useSheet";
@@ -14,7 +16,7 @@ import { ShapeBed } from "./ShapeBed";
 import { ShapePanel } from "./ShapePanel";
 import { nextShape, ofLikeColour, ofLikeSize } from "./shapes";
 import { useShapes } from "./useShapes";
-import { useTracing } from "./useTracing";
+import { useTracing, vectorWish } from "./useTracing";
 
 /** What files of shapes are wished as first. */
 const USUAL = "svg";
@@ -27,13 +29,13 @@ export function TracingRoom({ id }: { id: number }) {
   const { wanted, become, set, error } = useWish(id);
   const ready = work.content.state === "ready" ? work.content : null;
   const sheet = ready?.sheet ?? null;
-  const { traced, state, stop, again } = useTracing(id, sheet, wanted, work.saving === "saved");
-  const shapes = useShapes({ id, traced, sheet, wanted, onChange: work.change, onGone: again });
+  const own = useMemo(() => wanted && vectorWish(wanted), [wanted]);
+  const { traced, state, stop, again } = useTracing(id, sheet, own, work.saving === "saved");
+  const shapes = useShapes({ id, traced, sheet, wish: own, onChange: work.change, onGone: again });
   const [isGathering, setGathering] = useState(false);
   const { choose, act } = shapes;
   const doIt = (verb: "hide" | "delete" | "front" | "back" | "join" | "cut" | "simplify") => {
-    const own = shapes.chosenShapes.flatMap((each) => each.of);
-    if (own.length > 0) void act({ verb, shapes: own });
+    if (shapes.chosenShapes.length > 0) void act({ verb });
   };
   const like = (what: "colour" | "size") => {
     const of = what === "colour" ? ofLikeColour : ofLikeSize;
@@ -91,22 +93,12 @@ export function TracingRoom({ id }: { id: number }) {
         </span>
         <span className="top-gap" />
         <ButtonGroup size="sm" aria-label="History">
-          <Button
-            variant="plain"
-            disabled={ready.undo === null}
-            title={ready.undo ? `Undo: ${ready.undo}` : "Nothing to undo"}
-            onClick={() => void work.undo("undo")}
-          >
-            Undo
-          </Button>
-          <Button
-            variant="plain"
-            disabled={ready.redo === null}
-            title={ready.redo ? `Redo: ${ready.redo}` : "Nothing to do again"}
-            onClick={() => void work.undo("redo")}
-          >
-            Redo
-          </Button>
+          <UndoButtons
+            undo={ready.undo}
+            redo={ready.redo}
+            onUndo={() => void work.undo("undo")}
+            onRedo={() => void work.undo("redo")}
+          />
         </ButtonGroup>
         <Link to={`/sheets/${id}`} className="btn btn-plain btn-sm">
           Back to the bench
@@ -154,12 +146,10 @@ export function TracingRoom({ id }: { id: number }) {
           <Trouble sentence={shapes.trouble || work.trouble}>
             {work.saving === "stale" && (
               <span className="bed-ways">
-                <Button size="sm" variant="plain" onClick={() => void work.load()}>
-                  Load the newest version
-                </Button>
-                <Button size="sm" variant="plain" onClick={() => void work.takeOver()}>
-                  Go on with mine
-                </Button>
+                <StaleWays
+                  onLoad={() => void work.load()}
+                  onTakeOver={() => void work.takeOver()}
+                />
               </span>
             )}
           </Trouble>

@@ -76,7 +76,7 @@ export function fromAbove(shapes: readonly Shape[]): Shape[] {
 }
 
 /** Whether one of the shapes that another is made of is among some. */
-export const isAmong = (shape: Shape, chosen: ReadonlySet<number>) =>
+export const isAmong = (shape: Shape, chosen: { has: (number: number) => boolean }) =>
   shape.of.some((number) => chosen.has(number));
 
 /** Those that are like some: of one of their colours, inks like inks and paper like paper. */

@@ -11,15 +11,16 @@ import {
 } from "../api/client";
 import { newGesture } from "../shared/gesture";
 import { expected, isAmong, shapesOf, type Shape } from "./shapes";
-import { vectorWish, type Traced } from "./useTracing";
+import type { Traced } from "./useTracing";
 
+const NO_WISH: Partial<Wish> = {};
 const NONE = { key: "", numbers: [] as readonly number[] };
 
 interface ShapesProps {
   id: number;
   traced: Traced | null;
   sheet: Sheet | null;
-  wanted: Wish | undefined;
+  wish: Partial<Wish> | undefined;
   onChange: (sheet: Sheet, words: string, gesture: string) => void;
   /** The server no longer holds the tracing. */
   onGone: () => void;
@@ -29,7 +30,7 @@ interface ShapesProps {
  * The shapes of a tracing with the sheet's changes made to them, what is chosen, and what can be
  * done to it: the server says what that comes to.
  */
-export function useShapes({ id, traced, sheet, wanted, onChange, onGone }: ShapesProps) {
+export function useShapes({ id, traced, sheet, wish = NO_WISH, onChange, onGone }: ShapesProps) {
   const [changed, setChanged] = useState<ChangedShapes | null>(null);
   const [choice, setChoice] = useState(NONE);
   const [trouble, setTrouble] = useState("");
@@ -39,16 +40,15 @@ export function useShapes({ id, traced, sheet, wanted, onChange, onGone }: Shape
   const shown = useRef<{ key: string; changes: unknown }>({ key: "", changes: null });
   const key = traced?.key ?? "";
   const changes = sheet?.shapes;
-  const wish = useMemo(() => (wanted ? vectorWish(wanted) : {}), [wanted]);
-  const latest = useRef({ sheet, onChange, onGone, wish });
-  useEffect(() => {
-    latest.current = { sheet, onChange, onGone, wish };
-  });
+  const latest = useRef({ sheet, onChange, onGone, wish, own: NONE.numbers });
 
   const ask = useCallback(
-    async (of: string, now: NonNullable<Sheet["shapes"]>, act: Act | null) => {
-      const whole = act && { shapes: [], ...act };
-      const body = { key: of, wish: latest.current.wish as never, changes: now, act: whole };
+    async (
+      of: string,
+      now: NonNullable<Sheet["shapes"]>,
+      act: (Act & { shapes: number[] }) | null,
+    ) => {
+      const body = { key: of, wish: latest.current.wish as never, changes: now, act };
       try {
         const answer = await answered(
           client.POST("/api/sheets/{sheet_id}/shapes/changed", {
@@ -83,9 +83,13 @@ export function useShapes({ id, traced, sheet, wanted, onChange, onGone }: Shape
   }, [key, changes, ask]);
 
   const queue = useRef<Promise<unknown>>(Promise.resolve());
-  /** Do something to shapes as one step; gesture is the same for what goes on. */
+  /**
+   * Do something to shapes, to what is chosen where none are named, as one step; gesture is the
+   * same for what goes on.
+   */
   const act = useCallback(
-    (what: Act, gesture = newGesture()) => {
+    (of: Act, gesture = newGesture()) => {
+      const what = { shapes: [...latest.current.own], ...of };
       const run = async () => {
         const now = latest.current.sheet;
         if (!now || !key) return;
@@ -109,11 +113,21 @@ export function useShapes({ id, traced, sheet, wanted, onChange, onGone }: Shape
   const shapes = useMemo(() => (doing ? expected(known, doing) : known), [known, doing]);
   // Numbers are those of one tracing.
   const chosen = choice.key === key ? choice.numbers : NONE.numbers;
-  const numbers = useMemo(() => new Set(chosen), [chosen]);
-  const chosenShapes = useMemo(
-    () => shapes.filter((each) => (each.isThere || each.hidden) && isAmong(each, numbers)),
-    [shapes, numbers],
-  );
+  // In the order that they were chosen: what is joined is as the first one.
+  const chosenShapes = useMemo(() => {
+    const place = new Map(chosen.map((number, k) => [number, k]));
+    const first = (shape: Shape) =>
+      Math.min(...shape.of.map((each) => place.get(each) ?? Infinity));
+    return shapes
+      .filter((each) => (each.isThere || each.hidden) && isAmong(each, place))
+      .map((shape) => ({ shape, at: first(shape) }))
+      .sort((one, other) => one.at - other.at)
+      .map(({ shape }) => shape);
+  }, [shapes, chosen]);
+  useEffect(() => {
+    const own = chosenShapes.flatMap((each) => each.of);
+    latest.current = { sheet, onChange, onGone, wish, own };
+  });
   /** Choose shapes; what was chosen before stays where they are added, and is left if it was. */
   const choose = useCallback(
     (some: readonly Shape[], isAdded = false) => {
@@ -135,12 +149,10 @@ export function useShapes({ id, traced, sheet, wanted, onChange, onGone }: Shape
   return {
     shapes,
     changed,
-    chosen,
     chosenShapes,
     choose,
     act,
     trouble,
-    setTrouble,
     beneath: useBeneath(id, key, changes, wish),
   };
 }

@@ -8,8 +8,18 @@ import {
   type Wish,
 } from "../api/client";
 
-/** What of a wish outlines depend on. */
-const TRACED = ["closeness", "corners", "specks", "pinholes", "tones"] as const;
+/** What of a wish belongs to files of shapes, whichever they are. */
+const VECTOR = [
+  "closeness",
+  "corners",
+  "specks",
+  "pinholes",
+  "tones",
+  "under_layer",
+  "under_holes",
+  "under_colour",
+  "outline",
+] as const;
 const AGAIN_MS = 1500;
 
 export type TracingState =
@@ -25,8 +35,7 @@ export interface Traced {
 
 /** The wish of a file of shapes, from what is wished of any. */
 export function vectorWish(wanted: Wish) {
-  const own = [...TRACED, "under_layer", "under_holes", "under_colour", "outline"] as const;
-  const found = own.filter((name) => wanted[name] !== undefined);
+  const found = VECTOR.filter((name) => wanted[name] !== undefined);
   return Object.fromEntries(found.map((name) => [name, wanted[name]])) as Partial<Wish>;
 }
 
@@ -37,7 +46,7 @@ export function vectorWish(wanted: Wish) {
 export function useTracing(
   id: number,
   sheet: Sheet | null,
-  wanted: Wish | undefined,
+  wish: Partial<Wish> | undefined,
   saved: boolean,
 ) {
   const [traced, setTraced] = useState<Traced | null>(null);
@@ -49,23 +58,17 @@ export function useTracing(
     const { paper, picture, plates, cutouts } = sheet;
     return JSON.stringify([paper, picture, plates, cutouts]);
   }, [sheet]);
-  const outlines = JSON.stringify(TRACED.map((name) => wanted?.[name]));
-  const wish = useRef<Partial<Wish>>({});
   const current = useRef("");
   const over = useRef(() => true);
   useEffect(() => {
-    if (wanted) wish.current = vectorWish(wanted);
-  });
-
-  useEffect(() => {
-    if (drawn === "" || !saved) return undefined;
+    if (drawn === "" || !wish || !saved) return undefined;
     let isOver = false;
     over.current = () => (isOver = true);
     let timer: number | undefined;
     const params = { path: { sheet_id: id } };
     async function ask() {
       try {
-        const body = { wish: wish.current as never, known: known.current };
+        const body = { wish: wish as never, known: known.current };
         const answer = await answered(
           client.POST("/api/sheets/{sheet_id}/shapes", { params, body }),
         );
@@ -93,7 +96,7 @@ export function useTracing(
       isOver = true;
       window.clearTimeout(timer);
     };
-  }, [id, drawn, outlines, saved, round]);
+  }, [id, drawn, wish, saved, round]);
 
   const stop = useCallback(() => {
     over.current();

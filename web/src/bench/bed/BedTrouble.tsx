@@ -1,4 +1,5 @@
 import { Button } from "react-bootstrap";
+import { StaleWays } from "../../shared/StaleWays";
 import { Trouble } from "../../shared/Trouble";
 import type { Saving } from "../../sheet/useSheet";
 
@@ -32,12 +33,7 @@ export function BedTrouble(props: BedTroubleProps) {
         )}
         {!props.isElsewhere && props.saving === "stale" && (
           <span className="bed-ways">
-            <Button size="sm" variant="plain" onClick={props.onLoad}>
-              Load the newest version
-            </Button>
-            <Button size="sm" variant="plain" onClick={props.onTakeOver}>
-              Go on with mine
-            </Button>
+            <StaleWays onLoad={props.onLoad} onTakeOver={props.onTakeOver} />
             <Button size="sm" variant="plain" onClick={props.onCopy}>
               Open mine as a copy
             </Button>

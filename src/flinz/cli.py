@@ -11,7 +11,7 @@ from typing import Annotated, Any, NoReturn
 
 import typer
 
-from flinz import drawing
+from flinz import drawing, series
 from flinz.errors import FlinzError, NotFoundError, StoreError
 from flinz.files import check_writable, write_text
 
@@ -28,7 +28,14 @@ app = typer.Typer(
     rich_markup_mode=None,
     pretty_exceptions_enable=False,
 )
-for command in (drawing.render, drawing.trace, drawing.plot, drawing.cutout, drawing.figures):
+for command in (
+    drawing.render,
+    drawing.trace,
+    drawing.plot,
+    drawing.cutout,
+    drawing.figures,
+    series.edition,
+):
     app.command()(command)
 
 

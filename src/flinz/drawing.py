@@ -89,7 +89,7 @@ def render(
         "mirrored": mirrored or None,
         "nib": plotter,
     }
-    wish = _wish(kind, asked)
+    wish = wish_of(kind, asked)
     delivery = _delivery(photo, recipe, set_, part)
     write_whole(output, lambda path: kind.write(path, delivery, wish))
 
@@ -137,7 +137,7 @@ def trace(
         "under_holes": under_holes,
         "outline": outline,
     }
-    wish = cast(VectorWish, _wish(kind, asked))
+    wish = cast(VectorWish, wish_of(kind, asked))
     write = kind.write_artwork
     delivery = _delivery(photo, recipe, set_)
     artwork = artwork_of(delivery, wish)
@@ -170,7 +170,7 @@ def _delivery(
 
     press, sheet, picture = sheet_of(path, recipe)
     for setting in settings:
-        sheet = _set(sheet, setting)
+        sheet = set_dial(sheet, setting)
     if part is not None:
         for number, plate in enumerate(sheet.plates):
             if plate.source.kind in ("picture", "photo"):
@@ -181,7 +181,7 @@ def _delivery(
     return Delivery(press, picture, sheet)
 
 
-def _wish(kind: "Format", asked: dict[str, Any]) -> "Wish":
+def wish_of(kind: "Format", asked: dict[str, Any]) -> "Wish":
     """The wish for a format. Raises DocumentError naming what it has no use for."""
     from pydantic import ValidationError
 
@@ -237,7 +237,7 @@ def figures(
     print(found.model_dump_json(indent=2))
 
 
-def _set(sheet: "Sheet", setting: str) -> "Sheet":
+def set_dial(sheet: "Sheet", setting: str) -> "Sheet":
     """The sheet with a dial set, of the first plate, or of the one whose number stands before."""
     from flinz.core.document.setting import with_value
 

@@ -12,6 +12,7 @@ from starlette.concurrency import run_in_threadpool
 
 from flinz import __version__
 from flinz.core.planes.threads import keep_opencv_to_one
+from flinz.core.press.thrift import be_thrifty
 from flinz.server import problems, views
 from flinz.server.guard import Guard
 from flinz.server.problems import Problem
@@ -33,7 +34,6 @@ from flinz.server.routes import (
 )
 from flinz.server.sizes import Sizes
 from flinz.server.studio import Studio
-from flinz.server.thrift import be_thrifty
 
 PAGE = Path(__file__).parent / "page"
 PROBLEMS = {

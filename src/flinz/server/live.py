@@ -14,10 +14,10 @@ from starlette.websockets import WebSocket, WebSocketDisconnect
 from flinz.core.document.reading import parsed
 from flinz.core.document.sheet import Sheet
 from flinz.core.press.stopping import Stop
+from flinz.core.press.thrift import hand_back
 from flinz.errors import FlinzError, NotReadyError, Stopped
 from flinz.server.schedule import Draw, HandBack, Schedule, Steps, Told, Wait
 from flinz.server.studio import Studio
-from flinz.server.thrift import hand_back
 from flinz.server.views import Drawing, View, parsed_ask
 
 # Pictures that are drawn side by side: much of a small one runs on one core.

@@ -1,5 +1,6 @@
 """Puts a recipe on a photo: its tones are matched to it, and dials that follow it are fitted."""
 
+from flinz.core.document.picture import Picture
 from flinz.core.document.plate import Plate
 from flinz.core.document.recipe import MadeOn, Recipe
 from flinz.core.document.sheet import Sheet
@@ -23,6 +24,19 @@ def _suited(press: Press, photo: Photo, recipe: Recipe, sheet: Sheet) -> Sheet:
     if recipe.tones == "matched" and recipe.made_on is not None:
         sheet = matched(press, photo, sheet, recipe.made_on)
     return fitted(press, photo, sheet)
+
+
+def under(sheet: Sheet, photo: str) -> Sheet:
+    """A finished sheet with another photo under it, by its id; dials stay as they are.
+
+    Crop, watch spots and hand work on the photo before are left out.
+    """
+    plates = [
+        plate.model_copy(update={"hand": {}}) if isinstance(plate.source, FromPicture) else plate
+        for plate in sheet.plates
+    ]
+    picture = Picture(photo=photo, position=sheet.picture.position)
+    return sheet.model_copy(update={"picture": picture, "watch": [], "plates": plates})
 
 
 def matched(press: Press, photo: Photo, sheet: Sheet, first: MadeOn) -> Sheet:

@@ -5,12 +5,10 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, File, Query, Request, Response, UploadFile, WebSocket
 from pydantic import BaseModel, Field
 
-from flinz.core.document.picture import Picture
 from flinz.core.document.reading import parsed
 from flinz.core.document.recipe import Tones
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import MAX_BYTES, MEDIA_TYPE, SUFFIX, packed, unpacked
-from flinz.core.document.source import FromPicture
 from flinz.core.looks.registry import look_of
 from flinz.core.press import fitting, picking
 from flinz.core.press.counting import sized_for
@@ -175,15 +173,8 @@ def swap_photo(db: Db, studio: TheStudio, sheet_id: Id, other: OtherPhoto) -> Sw
     title = present.title
     if title.startswith(before.title):
         title = f"{photo.title}{title.removeprefix(before.title)}"[:200]
-    picture = Picture(photo=photo.id, position=present.picture.position)
     # Strokes lie on the photo that they were made on; undo brings both back.
-    plates = [
-        plate.model_copy(update={"hand": {}}) if isinstance(plate.source, FromPicture) else plate
-        for plate in present.plates
-    ]
-    moved = present.model_copy(
-        update={"picture": picture, "watch": [], "title": title, "plates": plates}
-    )
+    moved = fitting.under(present, photo.id).model_copy(update={"title": title})
     pixels = studio.photo(db, photo.id)
     if other.tones == "matched":
         first = studio.press.tones(studio.photo_of(db, present), present)

@@ -1,0 +1,149 @@
+"""Draws tasks on the workers of a Dask cluster that is there already (package distributed)."""
+
+import contextlib
+import time
+from collections.abc import Iterable, Iterator
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Any
+
+from flinz import __version__
+from flinz.core.edition.crew import MOST_TRIES, Tell, Told, Work
+from flinz.core.edition.task import Task, write
+from flinz.core.edition.worker import fault_of, keep_to_one_core
+from flinz.core.press.stopping import Stop
+from flinz.errors import FlinzError, NotFoundError, StoreError
+
+# So many tasks lie at the cluster for each of its threads: one is drawn, one is on its way.
+AHEAD = 2
+REACH_SECONDS = 10
+LOOK_SECONDS = 0.2
+
+
+def draw(works: Iterable[Work], tell: Tell, stop: Stop, address: str) -> None:
+    """Draw all works on the cluster at an address ("tcp://host:8786"); returns when all ended.
+
+    Workers need Flinz of this version; which of them draws what is Dask's to decide. Raises
+    NotFoundError where distributed is not installed, StoreError where the cluster cannot be
+    reached, has no workers, or one of another version.
+    """
+    try:
+        import distributed
+    except ModuleNotFoundError as error:
+        raise NotFoundError(
+            "To draw on a cluster Flinz needs the package distributed: pip install "
+            "'flinz[cluster]'."
+        ) from error
+    connect: Any = distributed.Client
+    try:
+        client: Any = connect(address, timeout=REACH_SECONDS, set_as_default=False)
+    except (OSError, ValueError, TimeoutError) as error:
+        raise StoreError(f"No Dask cluster can be reached at {address}.") from error
+    with client, client.as_current():
+        threads = _checked(client, address)
+        _Run(client, iter(works), tell, stop).all(AHEAD * threads)
+
+
+def _checked(client: Any, address: str) -> int:
+    """How many threads the cluster has. Raises StoreError where it cannot draw as we do."""
+    try:
+        versions = client.run(_version, on_error="return")
+    except Exception as error:
+        raise StoreError(f"The cluster at {address} does not answer: {error}") from error
+    if not versions:
+        raise StoreError(f"The cluster at {address} has no workers.")
+    for worker, version in versions.items():
+        if isinstance(version, BaseException):
+            raise StoreError(f"Flinz is not installed on the worker {worker}.")
+        if version != __version__:
+            raise StoreError(
+                f"The worker {worker} has Flinz {version}; this is {__version__}. Install the "
+                "same version on all."
+            )
+    return sum(client.nthreads().values())
+
+
+def _version() -> str:
+    return __version__
+
+
+def file_of(task: Task) -> tuple[str, bytes]:
+    """What a worker of a cluster sends back: ("done", the file) or ("failed", in UTF-8)."""
+    keep_to_one_core()
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "file"
+        try:
+            write(path, task)
+            return "done", path.read_bytes()
+        except Exception as error:
+            return "failed", fault_of(error).encode()
+
+
+class _Run:
+    """Works on their way through a cluster."""
+
+    def __init__(self, client: Any, works: Iterator[Work], tell: Tell, stop: Stop) -> None:
+        self._client, self._works, self._tell, self._stop = client, works, tell, stop
+        self._asked: dict[Any, tuple[Work, float]] = {}
+
+    def all(self, most: int) -> None:
+        """Send works, at most so many at once, and take what comes back, until none is left."""
+        import distributed
+
+        wait: Any = distributed.wait
+
+        try:
+            while self._send(most - len(self._asked)) or self._asked:
+                with contextlib.suppress(TimeoutError):
+                    wait(list(self._asked), timeout=LOOK_SECONDS, return_when="FIRST_COMPLETED")
+                for future in [each for each in self._asked if each.done()]:
+                    self._take(future)
+                if self._stop():
+                    return
+        finally:
+            self._client.cancel(list(self._asked), force=True)
+            for work, began in self._asked.values():
+                seconds = time.monotonic() - began
+                self._tell(Told(work.number, "stopped", seconds=seconds, message="Stopped."))
+
+    def _send(self, room: int) -> bool:
+        """Send as many as there is room for; whether any was."""
+        sent = False
+        while room > 0 and not self._stop() and (work := next(self._works, None)) is not None:
+            room, sent = room - 1, True
+            self._tell(Told(work.number, "running"))
+            try:
+                task = work.load()
+            except FlinzError as error:
+                self._tell(Told(work.number, "failed", message=str(error)))
+                continue
+            future = self._client.submit(file_of, task, pure=False, retries=MOST_TRIES - 1)
+            self._asked[future] = work, time.monotonic()
+        return sent
+
+    def _take(self, future: Any) -> None:
+        work, began = self._asked.pop(future)
+        seconds = time.monotonic() - began
+        try:
+            state, data = future.result()
+            if state == "failed":
+                told = Told(work.number, "failed", 0.0, seconds, data.decode())
+            else:
+                _put(work.path, data)
+                told = Told(work.number, "done", 1.0, seconds)
+        except Exception as error:
+            # Whatever the cluster says of it: a worker that died again and again, most often.
+            message = f"The cluster could not draw this: {type(error).__name__}."
+            if isinstance(error, FlinzError | OSError):
+                message = fault_of(error)
+            told = Told(work.number, "failed", 0.0, seconds, message)
+        self._tell(told)
+
+
+def _put(path: Path, data: bytes) -> None:
+    part = path.with_name(f".{path.name}.part")
+    try:
+        part.write_bytes(data)
+        part.replace(path)
+    finally:
+        part.unlink(missing_ok=True)

@@ -1,0 +1,190 @@
+"""Draws tasks in worker processes of this machine: one dead costs its photo a second try."""
+
+import contextlib
+import os
+import pickle
+import subprocess
+import sys
+import threading
+import time
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Literal
+
+from flinz.core.edition.task import Task
+from flinz.core.edition.worker import fault_of
+from flinz.core.press.stopping import Stop
+
+# What a worker may come to, and the share of the machine's memory that all may take.
+WORKER_BYTES, MEMORY_SHARE = 1_200_000_000, 0.6
+MOST_TRIES = 2
+LOOK_SECONDS = 0.1
+DIED = (
+    "The process that drew this ended twice, most likely for want of memory. Choose fewer dots an "
+    "inch, or let fewer photos be drawn at once."
+)
+
+State = Literal["running", "done", "failed", "stopped"]
+
+
+@dataclass(frozen=True)
+class Work:
+    """A task by its number, made when its turn comes, and where its file is to lie."""
+
+    number: int
+    # Raises FlinzError, such as for a photo that has gone; that is this photo's fault alone.
+    load: Callable[[], Task]
+    path: Path
+
+
+@dataclass(frozen=True)
+class Told:
+    """What became of a work: the share done, the seconds it took, and a sentence if it failed."""
+
+    number: int
+    state: State
+    share: float = 0.0
+    seconds: float = 0.0
+    message: str = ""
+
+
+Tell = Callable[[Told], None]
+
+
+def hands_here(wanted: int | None = None) -> int:
+    """How many processes draw at once: as many as there are cores, and memory for."""
+    if wanted is not None:
+        return max(1, wanted)
+    cores = len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count()
+    fitting = cores or 1
+    with contextlib.suppress(ValueError, OSError, AttributeError):
+        memory = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+        fitting = min(fitting, int(memory * MEMORY_SHARE / WORKER_BYTES))
+    return max(1, fitting)
+
+
+def draw(works: Iterable[Work], tell: Tell, stop: Stop, hands: int | None = None) -> None:
+    """Draw all works in as many processes as hands; returns when all have ended.
+
+    A file is there in full or not at all. tell is called from several threads, one at a time. Once
+    stop() is true what is under way ends at once, and what has not begun is not told of.
+    """
+    waiting, lock, telling = iter(works), threading.Lock(), threading.Lock()
+
+    def next_work() -> Work | None:
+        with lock:
+            return None if stop() else next(waiting, None)
+
+    def tell_one(told: Told) -> None:
+        with telling:
+            tell(told)
+
+    crew = [_Hand(next_work, tell_one, stop) for _ in range(hands_here(hands))]
+    for hand in crew:
+        hand.start()
+    try:
+        while any(hand.is_alive() for hand in crew):
+            crew[0].join(LOOK_SECONDS)
+            crew[-1].join(LOOK_SECONDS)
+            if stop():
+                for hand in crew:
+                    hand.let_go()
+    finally:
+        for hand in crew:
+            hand.let_go()
+            hand.join()
+    for hand in crew:
+        if hand.mistake is not None:
+            raise hand.mistake
+
+
+class _Hand(threading.Thread):
+    """Feeds one worker process until nothing is left."""
+
+    def __init__(self, next_work: Callable[[], Work | None], tell: Tell, stop: Stop) -> None:
+        super().__init__(name="edition-hand")
+        self._next_work, self._tell, self._is_over = next_work, tell, stop
+        self._process: subprocess.Popen[bytes] | None = None
+        self._is_let_go = False
+        self.mistake: Exception | None = None
+
+    def run(self) -> None:
+        try:
+            while (work := self._next_work()) is not None:
+                self._tell(self._ended(work))
+        except Exception as error:
+            self.mistake = error
+        finally:
+            self._end_process()
+
+    def let_go(self) -> None:
+        """End the process, whatever it is at."""
+        self._is_let_go = True
+        process = self._process
+        if process is not None:
+            process.kill()
+
+    def _ended(self, work: Work) -> Told:
+        began = time.monotonic()
+        self._tell(Told(work.number, "running"))
+        part = work.path.with_name(f".{work.path.name}.part")
+        try:
+            task = work.load()
+            for _ in range(MOST_TRIES):
+                said = self._said(task, part, work.number)
+                if said is not None or self._is_over() or self._is_let_go:
+                    break
+            if said is not None and said[0] == "done":
+                part.replace(work.path)
+        except Exception as error:
+            said = "failed", fault_of(error)
+        finally:
+            with contextlib.suppress(OSError):
+                part.unlink(missing_ok=True)
+        seconds = time.monotonic() - began
+        if said is None:
+            if self._is_over() or self._is_let_go:
+                return Told(work.number, "stopped", seconds=seconds, message="Stopped.")
+            said = "failed", DIED
+        is_done = said[0] == "done"
+        state: State = "done" if is_done else "failed"
+        return Told(work.number, state, float(is_done), seconds, said[1])
+
+    def _said(self, task: Task, part: Path, number: int) -> tuple[str, str] | None:
+        """How a task ended, as its worker says; None where that one died."""
+        if self._process is None or self._process.poll() is not None:
+            self._end_process()
+            self._process = subprocess.Popen(
+                [sys.executable, "-m", "flinz.core.edition.worker"],
+                stdin=subprocess.PIPE,
+                stdout=subprocess.PIPE,
+            )
+            if self._is_let_go:
+                self._process.kill()
+        to, back = self._process.stdin, self._process.stdout
+        assert to and back  # noqa: S101  (PIPE gives both)
+        try:
+            pickle.dump((task, part), to)
+            to.flush()
+            while True:
+                state, said = pickle.load(back)
+                if state != "running":
+                    return state, said
+                self._tell(Told(number, "running", said))
+        except (EOFError, OSError, pickle.UnpicklingError):
+            self._end_process()
+            return None
+
+    def _end_process(self) -> None:
+        process, self._process = self._process, None
+        if process is None:
+            return
+        for pipe in (process.stdin, process.stdout):
+            with contextlib.suppress(OSError):
+                pipe.close()  # type: ignore[union-attr]
+        # Nothing more comes in: it ends by itself, unless something holds it up.
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            process.wait(timeout=5)
+        process.kill()
+        process.wait()

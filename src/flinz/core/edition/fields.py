@@ -1,0 +1,102 @@
+"""What is known of a photo, by field, and texts that take words from it: "{title}, {year}"."""
+
+import csv
+import io
+import re
+from collections.abc import Mapping
+from pathlib import PurePath
+
+from pydantic import Field
+
+from flinz.core.dial import Settings
+from flinz.errors import DocumentError
+
+# Of a table: lines, columns, and characters of a cell.
+MAX_LINES, MAX_COLUMNS, MAX_CELL = 5000, 60, 2000
+DELIMITERS = ",;\t"
+IN_BRACES = re.compile(r"\{([^{}]*)\}")
+# What is known of every photo.
+OF_PHOTO = ("title", "caption", "number")
+
+
+class Table(Settings):
+    """A table of words. The first column names the photo, by its title or its file's name."""
+
+    columns: list[str] = Field(min_length=1, max_length=MAX_COLUMNS)
+    lines: list[list[str]] = Field(max_length=MAX_LINES)
+
+    def line_for(self, title: str) -> dict[str, str] | None:
+        """The words of a photo by column; None where no line names it."""
+        wanted = _plain(title)
+        for line in self.lines:
+            if _plain(line[0]) == wanted or _plain(PurePath(line[0]).stem) == wanted:
+                return dict(zip(self.columns, line, strict=True))
+        return None
+
+
+def table_of(data: bytes) -> Table:
+    """A table from a CSV file: UTF-8 or Latin-1, parted by commas, semicolons or tabs.
+
+    Raises DocumentError with a sentence if it has no columns, or a line of other columns.
+    """
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        text = data.decode("latin-1")
+    first = text.partition("\n")[0]
+    delimiter = max(DELIMITERS, key=first.count)
+    try:
+        rows = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True))
+    except csv.Error as error:
+        raise DocumentError(f"This is no table of words (CSV): {error}.") from error
+    rows = [[cell.strip() for cell in row] for row in rows if any(cell.strip() for cell in row)]
+    if not rows or len(rows[0]) < 2:
+        raise DocumentError(
+            "A table of words needs a first line that names its columns: first the photo, "
+            "then at least one more, parted by commas."
+        )
+    columns = [name.lower() for name in rows[0]]
+    if "" in columns or len(set(columns)) < len(columns):
+        raise DocumentError("Two columns of this table have one name, or one has none.")
+    if len(columns) > MAX_COLUMNS or len(rows) - 1 > MAX_LINES:
+        raise DocumentError(
+            f"This table is too large: {MAX_LINES} lines of {MAX_COLUMNS} columns are allowed."
+        )
+    for number, row in enumerate(rows[1:], start=2):
+        if len(row) != len(columns):
+            raise DocumentError(
+                f"Line {number} of this table has {len(row)} cells; its first line has "
+                f"{len(columns)}."
+            )
+        if max(map(len, row)) > MAX_CELL:
+            raise DocumentError(f"A cell in line {number} has more than {MAX_CELL} characters.")
+    return Table(columns=columns, lines=rows[1:])
+
+
+def fields_of(title: str, caption: str, number: str, table: Table | None) -> dict[str, str]:
+    """All that is known of a photo, by field; a column of the table comes before what it says."""
+    known = {"title": title, "caption": caption, "number": number}
+    return known | ((table.line_for(title) if table else None) or {})
+
+
+def filled(template: str, fields: Mapping[str, str], table: Table | None = None) -> str:
+    """A text with what stands in braces taken from the fields.
+
+    Raises DocumentError with a sentence where there is no such field: where the table has that
+    column, it has no line for the photo.
+    """
+
+    def word(found: re.Match[str]) -> str:
+        name = found[1].strip().lower()
+        if name in fields:
+            return fields[name]
+        if table is not None and name in table.columns:
+            raise DocumentError(f"The table has no line for {fields['title']!r}.")
+        known = ", ".join(dict.fromkeys([*OF_PHOTO, *(table.columns if table else ())]))
+        raise DocumentError(f"There is no {{{found[1].strip()}}} here; there are {known}.")
+
+    return IN_BRACES.sub(word, template)
+
+
+def _plain(name: str) -> str:
+    return " ".join(name.replace("_", " ").lower().split())

@@ -1,0 +1,98 @@
+"""What an edition draws every photo by: a recipe, or a finished sheet with all that it names."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from flinz.core.document.recipe import MadeOn, Recipe, Tones
+from flinz.core.document.sheet import Sheet
+from flinz.core.document.sheet_file import SheetFile
+from flinz.core.document.source import FromLettering
+from flinz.core.edition.fields import Table, fields_of, filled
+from flinz.core.planes.photo import Photo
+from flinz.core.press import fitting
+from flinz.core.press.press import Press
+
+
+@dataclass(frozen=True)
+class Template:
+    """A sheet to put photos under, with what it names besides its own photo.
+
+    first: the tones that are matched to each photo; None where dials are kept as numbers.
+    """
+
+    file: SheetFile
+    first: MadeOn | None = None
+
+    @cached_property
+    def lettering(self) -> dict[str, str]:
+        """The words of plates that are lettering, by the plate."""
+        sources = {plate.id: plate.source for plate in self.file.sheet.plates}
+        return {
+            name: source.lettering.words
+            for name, source in sources.items()
+            if isinstance(source, FromLettering)
+        }
+
+    def with_sheet(self, sheet: Sheet) -> "Template":
+        """The template with its sheet changed."""
+        return replace(self, file=replace(self.file, sheet=sheet))
+
+
+def of_recipe(recipe: Recipe) -> Template:
+    """A template of a recipe; its tones are matched where it says so."""
+    first = recipe.made_on if recipe.tones == "matched" else None
+    return Template(SheetFile(recipe.on("", recipe.name), {}), first)
+
+
+def of_sheet(press: Press, photo: Photo, file: SheetFile, tones: Tones = "matched") -> Template:
+    """A template of a finished sheet and its photo."""
+    first = press.tones(photo, file.sheet) if tones == "matched" else None
+    # Its own photo comes with each sheet, where it is one of the edition's.
+    others = {*fitting.under(file.sheet, "").photos}
+    photos = {name: packed for name, packed in file.photos.items() if name in others}
+    return Template(replace(file, photos=photos), first)
+
+
+def words_for(
+    template: Template,
+    words: Mapping[str, str],
+    title: str,
+    caption: str,
+    number: int,
+    table: Table | None,
+) -> dict[str, str]:
+    """The words of each plate that takes them from a photo. Raises DocumentError."""
+    fields = fields_of(title, caption, str(number), table)
+    return {
+        plate: filled(text, fields, table)
+        for plate, text in words.items()
+        if plate in template.lettering
+    }
+
+
+def sheet_for(
+    press: Press, photo: Photo, template: Template, title: str, words: Mapping[str, str]
+) -> Sheet:
+    """The sheet of a photo by a template, as that photo wants it, with words by the plate.
+
+    The photo that the template itself was drawn from keeps its crop, cutout and hand work.
+    """
+    sheet = template.file.sheet
+    if photo.key != sheet.picture.photo:
+        moved = fitting.under(sheet, photo.key).model_copy(update={"shapes": []})
+        if template.first is not None:
+            moved = fitting.matched(press, photo, moved, template.first)
+        sheet = fitting.fitted(press, photo, moved)
+    plates = [
+        plate.model_copy(update={"source": _saying(plate.source, words[plate.id])})
+        if isinstance(plate.source, FromLettering) and plate.id in words
+        else plate
+        for plate in sheet.plates
+    ]
+    return sheet.model_copy(update={"title": title[:200], "plates": plates})
+
+
+def _saying(source: FromLettering, words: str) -> FromLettering:
+    lettering = source.lettering.model_copy(update={"words": words})
+    return source.model_copy(update={"lettering": lettering})

@@ -276,7 +276,7 @@ class _Run:
 
     def _task(self, number: int) -> "Task":
         from flinz.core.edition import template
-        from flinz.core.edition.task import Task, mark_of
+        from flinz.core.edition.task import Order, Task
         from flinz.core.hand.pieces import id_of
 
         photo = self.photos[number]
@@ -284,9 +284,9 @@ class _Run:
         words = template.words_for(
             self.template, self.words, photo.title, "", number + 1, self.table
         )
-        task = Task(data, photo.title, self.template, self.wish, words)
-        self.marks[number] = mark_of(id_of(data), task)
-        return task
+        order = Order(self.template, self.wish, photo.title, words)
+        self.marks[number] = order.mark(id_of(data))
+        return Task(data, order)
 
     def _tell(self, told: "Told") -> None:
         if told.state == "running":

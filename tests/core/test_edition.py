@@ -22,7 +22,7 @@ from flinz.core.document.source import FromLettering
 from flinz.core.edition import cluster, crew, naming, template
 from flinz.core.edition.fields import fields_of, filled, table_of
 from flinz.core.edition.plan import Edition, Entry
-from flinz.core.edition.task import Task, mark_of
+from flinz.core.edition.task import Order, Task
 from flinz.core.ground.lettering import Lettering
 from flinz.core.hand.pieces import id_of
 from flinz.core.planes.decoding import decode
@@ -186,7 +186,7 @@ def test_a_finished_sheet_keeps_what_is_its_photos_own_and_matches_tones_of_othe
 def test_a_crew_writes_what_the_print_room_would_and_a_fault_is_one_photos_own(
     by_threshold, wish, tmp_path
 ):
-    tasks = [Task(photo_bytes(seed), "title", by_threshold, wish) for seed in (1, 2)]
+    tasks = [Task(photo_bytes(seed), Order(by_threshold, wish, "title")) for seed in (1, 2)]
     tasks.insert(1, replace(tasks[0], photo=b"no picture"))
     works = works_of(tasks, tmp_path)
 
@@ -209,7 +209,7 @@ def test_a_crew_writes_what_the_print_room_would_and_a_fault_is_one_photos_own(
 def test_a_worker_that_dies_costs_a_second_try_and_then_its_photo_alone(
     by_threshold, wish, tmp_path, monkeypatch
 ):
-    good = Task(photo_bytes(1), "title", by_threshold, wish)
+    good = Task(photo_bytes(1), Order(by_threshold, wish, "title"))
     works = works_of([good, good, good], tmp_path)
     begun, dying, real = [], set(), crew.subprocess.Popen
 
@@ -235,7 +235,7 @@ def test_a_worker_that_dies_costs_a_second_try_and_then_its_photo_alone(
 
 def test_a_stop_ends_what_is_under_way_and_leaves_no_part_of_a_file(by_threshold, tmp_path):
     wish = format_of_file("a.png").wish.model_validate({"long_edge_px": 9000})
-    task = Task(photo_bytes(1), "title", template.of_recipe(builtin.named("stipple")), wish)
+    task = Task(photo_bytes(1), Order(template.of_recipe(builtin.named("stipple")), wish, "title"))
     stop, heard = threading.Event(), Listener()
 
     def tell(told: crew.Told) -> None:
@@ -249,19 +249,21 @@ def test_a_stop_ends_what_is_under_way_and_leaves_no_part_of_a_file(by_threshold
 
 
 def test_the_mark_of_a_task_is_of_all_that_decides_its_file(by_threshold, wish):
-    task = Task(b"", "Leeks", by_threshold, wish)
+    order = Order(by_threshold, wish, "Leeks")
     others = [
-        replace(task, title="Beans"),
-        replace(task, words={"plate-2": "Leeks"}),
-        replace(task, template=template.of_recipe(builtin.named("pencil"))),
-        replace(task, wish=wish.model_copy(update={"long_edge_px": 161})),
-        replace(task, is_finished=True),
+        replace(order, title="Beans"),
+        replace(order, words={"plate-2": "Leeks"}),
+        replace(order, template=template.of_recipe(builtin.named("pencil"))),
+        replace(order, wish=wish.model_copy(update={"long_edge_px": 161})),
+        replace(order, is_finished=True),
     ]
 
-    marks = [mark_of("photo", each) for each in (task, *others)] + [mark_of("other", task)]
+    marks = [each.mark("photo") for each in (order, *others)] + [order.mark("other")]
 
     assert len(set(marks)) == len(marks)
-    assert mark_of("photo", replace(task)) == marks[0]
+    assert replace(order).mark("photo") == marks[0]
+    # The drawing is the same whatever file it is in.
+    assert others[3].drawing_mark("photo") == order.drawing_mark("photo")
 
 
 @pytest.fixture(scope="module")
@@ -277,7 +279,7 @@ def two_workers():
 def test_a_cluster_draws_the_same_files_and_one_worker_killed_costs_nothing(
     two_workers, by_threshold, wish, tmp_path
 ):
-    tasks = [Task(photo_bytes(seed), "title", by_threshold, wish) for seed in range(6)]
+    tasks = [Task(photo_bytes(seed), Order(by_threshold, wish, "title")) for seed in range(6)]
     tasks.append(replace(tasks[0], photo=b"no picture"))
     here, there = tmp_path / "here", tmp_path / "there"
     here.mkdir()

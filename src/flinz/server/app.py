@@ -19,6 +19,8 @@ from flinz.server.problems import Problem
 from flinz.server.readiness import Readiness
 from flinz.server.routes import (
     catalogue,
+    edition_files,
+    editions,
     exports,
     fonts,
     hand,
@@ -91,6 +93,8 @@ def make_app(
         pulls,
         judging,
         exports,
+        editions,
+        edition_files,
         recipes,
         shapes,
         catalogue,
@@ -132,6 +136,7 @@ def _serve_page(app: FastAPI) -> None:
         app.mount("/assets", StaticFiles(directory=PAGE / "assets"), name="assets")
 
     @app.get("/", include_in_schema=False)
+    @app.get("/editions/{rest:path}", include_in_schema=False)
     @app.get("/recipes", include_in_schema=False)
     @app.get("/photos/{rest:path}", include_in_schema=False)
     @app.get("/sheets/{rest:path}", include_in_schema=False)

@@ -20,12 +20,12 @@ NICE = 15
 LOOK_SECONDS = 0.25
 
 
-def quiet_pool(name: str) -> ThreadPoolExecutor:
-    """One thread of low priority, whose kernels' own threads inherit it.
+def quiet_pool(name: str, threads: int = 1) -> ThreadPoolExecutor:
+    """Threads of low priority, whose kernels' own threads inherit it.
 
     Only Linux gives threads a priority of their own; elsewhere it is a thread like any other.
     """
-    return ThreadPoolExecutor(1, thread_name_prefix=name, initializer=give_way)
+    return ThreadPoolExecutor(threads, thread_name_prefix=name, initializer=give_way)
 
 
 def give_way() -> None:
@@ -44,12 +44,12 @@ class _Asked:
 
 
 class SharedWork:
-    """Slow work in one quiet thread: what several ask for at once is done once, and what nobody
+    """Slow work in quiet threads: what several ask for at once is done once, and what nobody
     waits for any more is given up.
     """
 
-    def __init__(self, name: str) -> None:
-        self._pool = quiet_pool(name)
+    def __init__(self, name: str, threads: int = 1) -> None:
+        self._pool = quiet_pool(name, threads)
         self._lock = threading.Lock()
         self._asked: dict[str, _Asked] = {}
 

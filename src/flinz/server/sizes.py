@@ -16,6 +16,7 @@ FORM = 1_000_000
 MAX_OF_PATHS = {
     "/api/photos": decoding.MAX_BYTES + FORM,
     "/api/sheets/open": sheet_file.MAX_BYTES + FORM,
+    "/api/editions/table": 5_000_000 + FORM,
     "/api/fonts": faces.MAX_FONT_BYTES + FORM,
     # Whole lists of strokes, in words.
     "/api/hand/strokes": 60_000_000,

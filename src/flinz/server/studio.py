@@ -16,15 +16,19 @@ from pydantic import Field
 from starlette.requests import HTTPConnection
 
 from flinz.core.document.sheet import Sheet
+from flinz.core.edition.task import Order
 from flinz.core.hand.pieces import id_of, read
 from flinz.core.hand.strokes import Stroke, packed
 from flinz.core.planes.photo import Photo
 from flinz.core.press.memory import Memory
+from flinz.core.press.packed import stock_of
 from flinz.core.press.press import Press
 from flinz.core.press.results import Stock
 from flinz.core.press.stopping import Stop
 from flinz.errors import NotReadyError
+from flinz.server.editions import Editions
 from flinz.server.jobs import Jobs
+from flinz.server.orders import Orders
 from flinz.server.pictures import png_of_sheet
 from flinz.server.quiet import LOOK_SECONDS, SharedWork, quiet_pool
 from flinz.server.readiness import Readiness
@@ -38,6 +42,8 @@ Judge = Callable[[Press, Photo, Sheet, Stop], T]
 PHOTO_BYTES = 300_000_000
 PICTURE_BYTES = 16_000_000
 DRAWN_AT_ONCE = 4
+SERIES_THREADS = 2
+SERIES_BYTES = 60_000_000
 # How long a mark takes to be placed and drawn, until that is measured here.
 SECONDS_A_MARK = 1.5e-5
 # Strokes being made that are known at once: each picture of a page asks for its own.
@@ -68,7 +74,11 @@ class Studio:
         self._asking, self._asked = threading.Lock(), list[Future[Any]]()
         self._pictures = Memory(PICTURE_BYTES)
         self._picturing = SharedWork("pictures")
+        # A series comes as fast as this machine draws.
+        self._series = SharedWork("series", SERIES_THREADS)
         self.tracings = Tracings()
+        self.orders = Orders(self)
+        self.editions = Editions(self.store.connect, folder / "editions", self.readiness.wait)
         self.jobs = Jobs(self.store.connect, folder / "exports", self.press, self.readiness.wait)
 
     def photo(self, db: Connection, photo_id: str) -> Photo:
@@ -118,6 +128,24 @@ class Studio:
         held: bytes = self._pictures.get(key, lambda: self._picturing.done(key, draw, gone))
         return held
 
+    def series_picture(self, photo_id: str, order: Order, long_edge_px: int, gone: Stop) -> bytes:
+        """A photo as its edition draws it, small, as PNG; kept while there is room.
+
+        gone: whether nobody waits for it any more. Raises NotReadyError, PhotoError.
+        """
+
+        def draw(stop: Stop) -> bytes:
+            # Decoded here, and let go again: a series would push out what is worked on.
+            with closing(self.store.connect()) as db:
+                photo = photos.loaded(db, photo_id)
+            stock = stock_of(order.template.file)
+            press = Press(SERIES_BYTES, gate=self.readiness.check, stock=stock)
+            return png_of_sheet(press, photo, order.sheet(press, photo), long_edge_px, stop)
+
+        key = f"{order.drawing_mark(photo_id)} {long_edge_px}"
+        held: bytes = self._pictures.get(key, lambda: self._series.done(key, draw, gone))
+        return held
+
     def judged(self, judge: Judge[T], photo: Photo, sheet: Sheet, gone: Stop) -> T:
         """What a slow judgement of a sheet comes to; one at a time, giving way to live pictures.
 
@@ -151,6 +179,8 @@ class Studio:
         """Stop what is under way, and wait for it."""
         self._leaving.set()
         self.jobs.close()
+        self.editions.close()
+        self._series.close()
         self.tracings.close()
         self._judging.shutdown(wait=True, cancel_futures=True)
         self._picturing.close()

@@ -22,6 +22,9 @@ WORDS = {
     "recipe": "recipes",
     "piece": "hand work",
     "font": "fonts",
+    "edition": "editions",
+    "edition_step": "the steps of editions",
+    "edition_file": "what was drawn of editions",
     "job": "jobs",
 }
 # How many faults are looked for: one says enough.

@@ -14,11 +14,15 @@ from flinz.store.database import connect, connect_aside, migrate, transaction
 from flinz.store.opening import STORE, WORDS, check_ours, make_folder
 
 # In this order every row finds what it refers to.
-TABLES = ("photo", "piece", "font", "recipe", "sheet", "step", "pull")
+TABLES = (
+    "photo", "piece", "font", "recipe", "sheet", "step", "pull", "edition", "edition_step",
+)  # fmt: skip
+# Steps are numbered by what they are of.
+STEPS = {"step": "sheet", "edition_step": "edition"}
 BACK = """
-    UPDATE sheet SET step = coalesce(
-        (SELECT max(number) FROM step WHERE sheet_id = sheet.id AND number <= sheet.step),
-        (SELECT min(number) FROM step WHERE sheet_id = sheet.id),
+    UPDATE {thing} SET step = coalesce(
+        (SELECT max(number) FROM {steps} WHERE {thing}_id = {thing}.id AND number <= {thing}.step),
+        (SELECT min(number) FROM {steps} WHERE {thing}_id = {thing}.id),
         step
     )
 """
@@ -98,8 +102,8 @@ def _copied(old: Connection, db: Connection, table: str) -> int:
 
 def _rows(old: Connection, table: str, names: str) -> Iterator[Row | None]:
     """Every row that can be read; None for one that is there and cannot be."""
-    if table == "step":
-        yield from _steps(old, names)
+    if table in STEPS:
+        yield from _steps(old, table, names)
         return
     try:
         highest = old.execute(f"SELECT max(rowid) FROM {table}").fetchone()[0] or 0
@@ -123,16 +127,17 @@ def _rows(old: Connection, table: str, names: str) -> Iterator[Row | None]:
             yield row
 
 
-def _steps(old: Connection, names: str) -> Iterator[Row | None]:
-    """Steps are numbered by their sheet, within which they follow one another."""
-    sheets: Iterable[int]
+def _steps(old: Connection, table: str, names: str) -> Iterator[Row | None]:
+    """Steps are numbered by what they are of, within which they follow one another."""
+    thing, things = STEPS[table], list[int]()
     try:
-        sheets = [row[0] for row in old.execute("SELECT id FROM sheet")]
+        things = [row[0] for row in old.execute(f"SELECT id FROM {thing}")]
     except sqlite3.DatabaseError:
-        sheets = range(1, GIVE_UP_AFTER)
-    for sheet in sheets:
+        things = list(range(1, GIVE_UP_AFTER))
+    for number in things:
         try:
-            yield from old.execute(f"SELECT {names} FROM step WHERE sheet_id = ?", (sheet,))
+            query = f"SELECT {names} FROM {table} WHERE {thing}_id = ?"
+            yield from old.execute(query, (number,))
         except sqlite3.DatabaseError:
             yield None
 
@@ -140,13 +145,16 @@ def _steps(old: Connection, names: str) -> Iterator[Row | None]:
 def _orphans_dropped(db: Connection) -> dict[str, int]:
     """Take away what refers to rows that are gone; how many of each table."""
     gone = dict.fromkeys(TABLES, 0)
-    # A sheet stands at its newest step that is left.
-    db.execute(BACK)
+    # What has steps stands at the newest that is left.
+    for steps, thing in STEPS.items():
+        db.execute(BACK.format(steps=steps, thing=thing))
     for table, orphans in (
         ("sheet", "id NOT IN (SELECT sheet_id FROM step)"),
         ("sheet", "photo_id IS NOT NULL AND photo_id NOT IN (SELECT id FROM photo)"),
         ("step", "sheet_id NOT IN (SELECT id FROM sheet)"),
         ("pull", "sheet_id NOT IN (SELECT id FROM sheet)"),
+        ("edition", "id NOT IN (SELECT edition_id FROM edition_step)"),
+        ("edition_step", "edition_id NOT IN (SELECT id FROM edition)"),
     ):
         gone[table] += db.execute(f"DELETE FROM {table} WHERE {orphans}").rowcount
     return gone

@@ -9,9 +9,10 @@ from flinz.core.document.reading import parsed
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile
 from flinz.core.hand.pieces import with_parts
-from flinz.errors import NotFoundError, StaleError
+from flinz.errors import NotFoundError
 from flinz.store import fonts, photos, pieces
 from flinz.store.database import now_utc, transaction
+from flinz.store.history import History
 from flinz.store.marks import mark_of
 from flinz.store.unreadable import readable
 from flinz.store.within import renewed
@@ -20,31 +21,11 @@ ADD = """
     INSERT INTO sheet (photo_id, revision, step, made_at, touched_at)
     VALUES (:photo_id, 1, 0, :at, :at)
 """
-ADD_STEP = """
-    INSERT INTO step (sheet_id, number, words, gesture, document_json, made_at)
-    VALUES (:sheet_id, :number, :words, :gesture, :document_json, :at)
-"""
-CHANGE_STEP = """
-    UPDATE step SET words = :words, document_json = :document_json, made_at = :at
-    WHERE sheet_id = :sheet_id AND number = :number
-"""
-DROP_LATER = "DELETE FROM step WHERE sheet_id = :sheet_id AND number > :number"
-MOVE = """
-    UPDATE sheet SET revision = revision + 1, step = :number, photo_id = :photo_id,
-        touched_at = :at
-    WHERE id = :sheet_id
-"""
-ONE = """
-    SELECT sheet.id, sheet.revision, sheet.step, sheet.touched_at, sheet.photo_id,
-        here.document_json, here.words, here.gesture, later.words AS redo_words
-    FROM sheet
-    JOIN step AS here ON here.sheet_id = sheet.id AND here.number = sheet.step
-    LEFT JOIN step AS later ON later.sheet_id = sheet.id AND later.number = sheet.step + 1
-"""
-ONE_BY_ID = f"{ONE} WHERE sheet.id = :sheet_id"
-ALL = f"{ONE} WHERE sheet.removed_at IS NULL ORDER BY sheet.touched_at DESC, sheet.id DESC"
-STEP_DOCUMENT = """
-    SELECT document_json FROM step WHERE sheet_id = :sheet_id AND number = :number
+HISTORY = History("sheet", "step")
+OF_PHOTO = "UPDATE sheet SET photo_id = :photo_id WHERE id = :sheet_id"
+ALL = f"""
+    {HISTORY.joined} WHERE sheet.removed_at IS NULL
+    ORDER BY sheet.touched_at DESC, sheet.id DESC
 """
 STEPS = """
     SELECT number, words, made_at FROM step WHERE sheet_id = :sheet_id ORDER BY number
@@ -83,7 +64,7 @@ def add(db: Connection, sheet: Sheet) -> SheetRecord:
         row = {"photo_id": sheet.picture.photo, "at": at}
         sheet_id = db.execute(ADD, row).lastrowid
         assert sheet_id is not None  # noqa: S101  (SQLite gives one after every INSERT)
-        _add_step(db, sheet_id, 0, "Begin", "", sheet, at)
+        HISTORY.begin(db, sheet_id, sheet)
     return one(db, sheet_id)
 
 
@@ -96,30 +77,10 @@ def change(
     part of that step, so that a drag is undone as one.
     Raises StaleError if the sheet has changed since base.
     """
-    at = now_utc()
     with transaction(db):
         _require(db, sheet)
-        present = _row(db, sheet_id)
-        if present["revision"] != base:
-            raise StaleError(
-                "This sheet was changed elsewhere (another tab or window) since it was opened "
-                "here. Nothing was overwritten. Load the newest version to go on."
-            )
-        number = present["step"]
-        db.execute(DROP_LATER, {"sheet_id": sheet_id, "number": number})
-        if gesture and gesture == present["gesture"]:
-            row = {
-                "sheet_id": sheet_id,
-                "number": number,
-                "words": words,
-                "document_json": sheet.model_dump_json(),
-                "at": at,
-            }
-            db.execute(CHANGE_STEP, row)
-        else:
-            number += 1
-            _add_step(db, sheet_id, number, words, gesture, sheet, at)
-        _move(db, sheet_id, number, sheet, at)
+        HISTORY.change(db, sheet_id, base, sheet, words, gesture)
+        _note_photo(db, sheet_id, sheet)
     return one(db, sheet_id)
 
 
@@ -171,15 +132,15 @@ def redo(db: Connection, sheet_id: int) -> SheetRecord:
 def go_to(db: Connection, sheet_id: int, number: int) -> SheetRecord:
     """Go back or forth to a step. Raises NotFoundError where there is none of that number."""
     with transaction(db):
-        _row(db, sheet_id)
-        if not _move_to(db, sheet_id, number):
+        HISTORY.row(db, sheet_id)
+        if not _moved(db, sheet_id, HISTORY.move_to(db, sheet_id, number)):
             raise NotFoundError("This step is not there any more: other work came in its place.")
     return one(db, sheet_id)
 
 
 def steps(db: Connection, sheet_id: int) -> list[StepRecord]:
     """Every step that led here and every one that was undone, in order."""
-    here = _row(db, sheet_id)["step"]
+    here = HISTORY.row(db, sheet_id)["step"]
     return [
         StepRecord(
             number=row["number"],
@@ -193,8 +154,8 @@ def steps(db: Connection, sheet_id: int) -> list[StepRecord]:
 
 def one(db: Connection, sheet_id: int) -> SheetRecord:
     """A sheet as it is now, with sheets within it that are to follow theirs as those are now."""
-    record = _record(_row(db, sheet_id))
-    sheet = renewed(record.sheet, lambda number: _record(_row(db, number)).sheet)
+    record = _record(HISTORY.row(db, sheet_id))
+    sheet = renewed(record.sheet, lambda number: _record(HISTORY.row(db, number)).sheet)
     if sheet is record.sheet:
         return record
     mark = mark_of(sheet.model_dump_json())
@@ -229,42 +190,19 @@ def _require(db: Connection, sheet: Sheet) -> None:
 
 def _stepped(db: Connection, sheet_id: int, by: int) -> SheetRecord:
     with transaction(db):
-        _move_to(db, sheet_id, _row(db, sheet_id)["step"] + by)
+        _moved(db, sheet_id, HISTORY.step_by(db, sheet_id, by))
     return one(db, sheet_id)
 
 
-def _move_to(db: Connection, sheet_id: int, number: int) -> bool:
-    """Go to a step, if it is there."""
-    found = db.execute(STEP_DOCUMENT, {"sheet_id": sheet_id, "number": number}).fetchone()
-    if found is not None:
-        _move(db, sheet_id, number, parsed(Sheet, found["document_json"]), now_utc())
-    return found is not None
+def _moved(db: Connection, sheet_id: int, document: str | None) -> bool:
+    """Note the photo of the document that a sheet was moved to, if it was."""
+    if document is not None:
+        _note_photo(db, sheet_id, parsed(Sheet, document))
+    return document is not None
 
 
-def _add_step(
-    db: Connection, sheet_id: int, number: int, words: str, gesture: str, sheet: Sheet, at: str
-) -> None:
-    row = {
-        "sheet_id": sheet_id,
-        "number": number,
-        "words": words,
-        "gesture": gesture,
-        "document_json": sheet.model_dump_json(),
-        "at": at,
-    }
-    db.execute(ADD_STEP, row)
-
-
-def _move(db: Connection, sheet_id: int, number: int, sheet: Sheet, at: str) -> None:
-    row = {"sheet_id": sheet_id, "number": number, "photo_id": sheet.picture.photo, "at": at}
-    db.execute(MOVE, row)
-
-
-def _row(db: Connection, sheet_id: int) -> Row:
-    row: Row | None = db.execute(ONE_BY_ID, {"sheet_id": sheet_id}).fetchone()
-    if row is None:
-        raise NotFoundError(f"There is no sheet {sheet_id}. It may have been deleted.")
-    return row
+def _note_photo(db: Connection, sheet_id: int, sheet: Sheet) -> None:
+    db.execute(OF_PHOTO, {"sheet_id": sheet_id, "photo_id": sheet.picture.photo})
 
 
 def _record(row: Row) -> SheetRecord:

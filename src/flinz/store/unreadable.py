@@ -11,10 +11,11 @@ from flinz.core.dial import Settings
 from flinz.core.document.reading import parsed
 from flinz.core.document.recipe import Recipe
 from flinz.core.document.sheet import Sheet
+from flinz.core.edition.plan import Edition
 from flinz.errors import DocumentError
 
 T = TypeVar("T")
-Kind = Literal["sheet", "pull", "recipe"]
+Kind = Literal["sheet", "pull", "recipe", "edition"]
 # Whatever is on the shelf or in the book: its document, its sheet, and how many steps precede it.
 DOCUMENTS: tuple[tuple[Kind, type[Settings], str], ...] = (
     (
@@ -41,6 +42,17 @@ DOCUMENTS: tuple[tuple[Kind, type[Settings], str], ...] = (
         """
         SELECT id, NULL AS sheet_id, 0 AS steps_back, document_json
         FROM recipe WHERE removed_at IS NULL
+        """,
+    ),
+    (
+        "edition",
+        Edition,
+        """
+        SELECT edition.id, NULL AS sheet_id, edition.step AS steps_back,
+            edition_step.document_json
+        FROM edition JOIN edition_step
+            ON edition_step.edition_id = edition.id AND edition_step.number = edition.step
+        WHERE edition.removed_at IS NULL
         """,
     ),
 )

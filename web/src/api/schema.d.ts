@@ -719,6 +719,298 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/editions": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Editions
+     * @description All editions, last touched first.
+     */
+    get: operations["list_editions_api_editions_get"];
+    put?: never;
+    /**
+     * Begin Edition
+     * @description Begin an edition of photos.
+     */
+    post: operations["begin_edition_api_editions_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/editions/table": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Table
+     * @description A table of words from a CSV file.
+     */
+    post: operations["read_table_api_editions_table_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/editions/{edition_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Show Edition
+     * @description An edition as it is now.
+     */
+    get: operations["show_edition_api_editions__edition_id__get"];
+    /**
+     * Change Edition
+     * @description Save a change as one step; a change to an older revision is refused.
+     */
+    put: operations["change_edition_api_editions__edition_id__put"];
+    post?: never;
+    /**
+     * Remove Edition
+     * @description Take an edition off the shelf, and its files away.
+     */
+    delete: operations["remove_edition_api_editions__edition_id__delete"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/editions/{edition_id}/undo": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Undo Edition
+     * @description Go back one step.
+     */
+    post: operations["undo_edition_api_editions__edition_id__undo_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/editions/{edition_id}/redo": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Redo Edition
+     * @description Do the next undone step again.
+     */
+    post: operations["redo_edition_api_editions__edition_id__redo_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/editions/{edition_id}/restore": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Restore Edition
+     * @description Put a removed edition back; its files are drawn again.
+     */
+    post: operations["restore_edition_api_editions__edition_id__restore_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/editions/{edition_id}/entries/{entry_id}/picture": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Entry Picture
+     * @description A photo as the edition draws it, small, as PNG. With its mark it may be kept for ever.
+     */
+    get: operations["entry_picture_api_editions__edition_id__entries__entry_id__picture_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/editions/{edition_id}/entries/{entry_id}/adjust": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Adjust Entry
+     * @description Make a sheet of one photo, as the edition draws it; the edition follows that from now on.
+     */
+    post: operations["adjust_entry_api_editions__edition_id__entries__entry_id__adjust_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/editions/{edition_id}/run": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Run Edition
+     * @description Draw the files of an edition that are not there yet.
+     */
+    post: operations["run_edition_api_editions__edition_id__run_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/editions/{edition_id}/stop": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Stop Edition
+     * @description Stop drawing an edition; what is drawn stays.
+     */
+    post: operations["stop_edition_api_editions__edition_id__stop_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/editions/{edition_id}/events": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Watch Edition
+     * @description Server-sent events: how far a run is whenever that changes, until it has ended.
+     */
+    get: operations["watch_edition_api_editions__edition_id__events_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/editions/{edition_id}/entries/{entry_id}/file": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Entry File
+     * @description The file of one photo.
+     */
+    get: operations["entry_file_api_editions__edition_id__entries__entry_id__file_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/editions/{edition_id}/zip": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Edition Zip
+     * @description All files that are drawn as the edition stands, in a ZIP that is written as it is read.
+     */
+    get: operations["edition_zip_api_editions__edition_id__zip_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/editions/{edition_id}/contact": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Edition Contact
+     * @description Small pictures of all photos with their files' names, to hang up: a PDF.
+     */
+    get: operations["edition_contact_api_editions__edition_id__contact_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/recipes": {
     parameters: {
       query?: never;
@@ -1345,6 +1637,15 @@ export interface components {
       way?: number[] | null;
     };
     /**
+     * Adjusted
+     * @description The edition, and the sheet that one of its photos has now.
+     */
+    Adjusted: {
+      record: components["schemas"]["EditionRecord"];
+      /** Sheet */
+      sheet: number;
+    };
+    /**
      * Align
      * @description Where lines begin.
      * @enum {string}
@@ -1666,6 +1967,11 @@ export interface components {
     };
     /** Body_read_mark_api_marks_post */
     Body_read_mark_api_marks_post: {
+      /** File */
+      file: string;
+    };
+    /** Body_read_table_api_editions_table_post */
+    Body_read_table_api_editions_table_post: {
       /** File */
       file: string;
     };
@@ -2524,6 +2830,205 @@ export interface components {
        * @default []
        */
       add: components["schemas"]["NewStroke"][];
+    };
+    /**
+     * Edition
+     * @description The same settings on many photos.
+     *
+     *     Drawn by a recipe of the book, or where sheet is not 0 by that finished sheet, whose tones are
+     *     matched or kept as numbers. words: of lettering, by the plate, with fields of the photo in
+     *     braces; plates that are not named keep theirs. names: the pattern of files' names. wish: of
+     *     each file, as the print room takes it.
+     */
+    Edition: {
+      /**
+       * Format
+       * @default flinz-edition
+       * @constant
+       */
+      format: "flinz-edition";
+      /**
+       * Version
+       * @default 1
+       * @constant
+       */
+      version: 1;
+      /**
+       * Title
+       * @default Untitled edition
+       */
+      title: string;
+      /**
+       * Recipe
+       * @default pencil
+       */
+      recipe: string;
+      /**
+       * Sheet
+       * @default 0
+       */
+      sheet: number;
+      /**
+       * Tones
+       * @default matched
+       * @enum {string}
+       */
+      tones: "numbers" | "matched";
+      /**
+       * Words
+       * @default {}
+       */
+      words: {
+        [key: string]: string;
+      };
+      table?: components["schemas"]["Table"] | null;
+      /**
+       * Names
+       * @default {number} {title}
+       */
+      names: string;
+      /**
+       * Wish
+       * @default {
+       *       "format": "png",
+       *       "dpi": 300
+       *     }
+       */
+      wish: {
+        [key: string]: unknown;
+      };
+      /**
+       * Entries
+       * @default []
+       */
+      entries: components["schemas"]["Entry"][];
+    };
+    /**
+     * EditionCard
+     * @description An edition for a list: its title, how many photos it has, how many files are there.
+     */
+    EditionCard: {
+      /** Id */
+      id: number;
+      /** Title */
+      title: string;
+      /** Photos */
+      photos: string[];
+      /** Done */
+      done: number;
+      /** Touched At */
+      touched_at: string;
+    };
+    /**
+     * EditionChange
+     * @description A changed document, the revision it was made from, and what was done, in words.
+     */
+    EditionChange: {
+      /** Base */
+      base: number;
+      /** Edition */
+      edition: {
+        [key: string]: unknown;
+      };
+      /** Words */
+      words: string;
+      /**
+       * Gesture
+       * @default
+       */
+      gesture: string;
+    };
+    /**
+     * EditionRecord
+     * @description A stored edition and all that is known of it. fields: what may stand in braces.
+     *
+     *     by: the name of what it is drawn by. notes: what is worth knowing before it is drawn.
+     */
+    EditionRecord: {
+      /** Id */
+      id: number;
+      /** Revision */
+      revision: number;
+      /** Touched At */
+      touched_at: string;
+      edition: components["schemas"]["Edition"];
+      /** Undo */
+      undo: string | null;
+      /** Redo */
+      redo: string | null;
+      /** By */
+      by: string;
+      /** Entries */
+      entries: components["schemas"]["EntryRecord"][];
+      /** Lettering */
+      lettering: components["schemas"]["Words"][];
+      /** Fields */
+      fields: string[];
+      /** Notes */
+      notes: string[];
+      /** Is Running */
+      is_running: boolean;
+    };
+    /**
+     * Entry
+     * @description A photo of an edition. sheet: the number of a sheet of its own, 0 where it has none.
+     */
+    Entry: {
+      /** Id */
+      id: number;
+      /** Photo */
+      photo: string;
+      /**
+       * Left Out
+       * @default false
+       */
+      left_out: boolean;
+      /**
+       * Sheet
+       * @default 0
+       */
+      sheet: number;
+    };
+    /**
+     * EntryRecord
+     * @description A photo of an edition: its file's name, what became of that, and what is wrong with it.
+     *
+     *     mark: of its drawing; trouble: why it cannot be drawn as things stand.
+     */
+    EntryRecord: {
+      /** Id */
+      id: number;
+      /** Photo */
+      photo: string;
+      /** Title */
+      title: string;
+      /** Sheet */
+      sheet: number;
+      /**
+       * Name
+       * @default
+       */
+      name: string;
+      /**
+       * Mark
+       * @default
+       */
+      mark: string;
+      /**
+       * State
+       * @enum {string}
+       */
+      state: "left-out" | "waiting" | "done" | "failed";
+      /**
+       * Trouble
+       * @default
+       */
+      trouble: string;
+      /**
+       * Seconds
+       * @default 0
+       */
+      seconds: number;
     };
     /**
      * EpsWish
@@ -3778,6 +4283,32 @@ export interface components {
     Missing: {
       /** Missing */
       missing: string[];
+    };
+    /**
+     * NewEdition
+     * @description Photos, and the recipe or the finished sheet that they are drawn by.
+     */
+    NewEdition: {
+      /**
+       * Photos
+       * @default []
+       */
+      photos: string[];
+      /**
+       * Recipe
+       * @default pencil
+       */
+      recipe: string;
+      /**
+       * Sheet
+       * @default 0
+       */
+      sheet: number;
+      /**
+       * Title
+       * @default
+       */
+      title: string;
     };
     /**
      * NewPot
@@ -5035,6 +5566,43 @@ export interface components {
       touched_at?: string | null;
     };
     /**
+     * Running
+     * @description How far a run is. shares: of photos under way, by the entry; seconds_left as measured.
+     */
+    Running: {
+      /** Is Running */
+      is_running: boolean;
+      /**
+       * Is Waiting
+       * @default false
+       */
+      is_waiting: boolean;
+      /**
+       * Ended
+       * @default 0
+       */
+      ended: number;
+      /**
+       * Total
+       * @default 0
+       */
+      total: number;
+      /** Seconds Left */
+      seconds_left?: number | null;
+      /**
+       * Shares
+       * @default {}
+       */
+      shares: {
+        [key: string]: number;
+      };
+      /**
+       * Trouble
+       * @default
+       */
+      trouble: string;
+    };
+    /**
      * Said
      * @description What is said of a recipe.
      */
@@ -5858,6 +6426,16 @@ export interface components {
       refitted: string[];
     };
     /**
+     * Table
+     * @description A table of words. The first column names the photo, by its title or its file's name.
+     */
+    Table: {
+      /** Columns */
+      columns: string[];
+      /** Lines */
+      lines: string[][];
+    };
+    /**
      * ThinInOneBit
      * @description Marks that will not hold in black and white alone, in words, and what holds them.
      */
@@ -6004,6 +6582,14 @@ export interface components {
        * @default false
        */
       mirrored: boolean;
+    };
+    /**
+     * ToDraw
+     * @description Which photos to draw, by the entry; without them all whose file is not there yet.
+     */
+    ToDraw: {
+      /** Entries */
+      entries?: number[] | null;
     };
     /**
      * Tone
@@ -6203,7 +6789,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: "sheet" | "pull" | "recipe";
+      kind: "sheet" | "pull" | "recipe" | "edition";
       /** Id */
       id: number;
       /** Sheet Id */
@@ -6436,6 +7022,18 @@ export interface components {
        * @default 0.5
        */
       relief: number;
+    };
+    /**
+     * Words
+     * @description A plate of lettering, and its words as they stand in the recipe or sheet.
+     */
+    Words: {
+      /** Plate */
+      plate: string;
+      /** Name */
+      name: string;
+      /** Words */
+      words: string;
     };
     /**
      * FromSheet
@@ -8504,6 +9102,533 @@ export interface operations {
       header?: never;
       path: {
         job_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  list_editions_api_editions_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["EditionCard"][];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  begin_edition_api_editions_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewEdition"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["EditionRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  read_table_api_editions_table_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": components["schemas"]["Body_read_table_api_editions_table_post"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Table"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  show_edition_api_editions__edition_id__get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["EditionRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  change_edition_api_editions__edition_id__put: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["EditionChange"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["EditionRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  remove_edition_api_editions__edition_id__delete: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  undo_edition_api_editions__edition_id__undo_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["EditionRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  redo_edition_api_editions__edition_id__redo_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["EditionRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  restore_edition_api_editions__edition_id__restore_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  entry_picture_api_editions__edition_id__entries__entry_id__picture_get: {
+    parameters: {
+      query?: {
+        long_edge_px?: number;
+        mark?: string | null;
+      };
+      header?: never;
+      path: {
+        edition_id: number;
+        entry_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  adjust_entry_api_editions__edition_id__entries__entry_id__adjust_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
+        entry_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Adjusted"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  run_edition_api_editions__edition_id__run_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ToDraw"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      202: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Running"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  stop_edition_api_editions__edition_id__stop_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  watch_edition_api_editions__edition_id__events_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  entry_file_api_editions__edition_id__entries__entry_id__file_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
+        entry_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  edition_zip_api_editions__edition_id__zip_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  edition_contact_api_editions__edition_id__contact_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
       };
       cookie?: never;
     };

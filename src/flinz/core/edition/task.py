@@ -19,36 +19,44 @@ from flinz.core.press.stopping import Stop, never
 
 
 @dataclass(frozen=True)
-class Task:
-    """A photo's bytes, what it is drawn by, and the file that is wished of it.
+class Order:
+    """What one photo becomes: what it is drawn by, and the file that is wished of it.
 
     words: of lettering, by the plate. is_finished: the template's sheet is this photo's own, and
     is drawn as it stands.
     """
 
-    photo: bytes
-    title: str
     template: Template
     wish: Wish
+    title: str
     words: dict[str, str] = field(default_factory=dict)
     is_finished: bool = False
 
+    def drawing_mark(self, photo_id: str) -> str:
+        """What decides the drawing of a photo, the version of Flinz included, as a name."""
+        words = json.dumps(self.words, sort_keys=True)
+        own = "its own" if self.is_finished else f"{self.title}\0{words}"
+        said = [__version__, photo_id, self.template.mark, own]
+        return hashlib.sha256("\0".join(said).encode()).hexdigest()
 
-def mark_of(photo_id: str, task_without_photo: Task) -> str:
-    """What decides a task's file to the last byte, the version of Flinz included, as a name."""
-    task = task_without_photo
-    first = task.template.first
-    said = [
-        __version__,
-        photo_id,
-        task.template.file.sheet.model_dump_json(),
-        first.model_dump_json() if first else "",
-        task.wish.model_dump_json(),
-        json.dumps(task.words, sort_keys=True),
-        "" if task.is_finished else task.title,
-        str(task.is_finished),
-    ]
-    return hashlib.sha256("\0".join(said).encode()).hexdigest()
+    def mark(self, photo_id: str) -> str:
+        """What decides the file of a photo to its last byte, as a name."""
+        said = self.drawing_mark(photo_id) + self.wish.model_dump_json()
+        return hashlib.sha256(said.encode()).hexdigest()
+
+    def sheet(self, press: Press, photo: Photo) -> Sheet:
+        """The sheet of a photo."""
+        if self.is_finished:
+            return self.template.file.sheet
+        return sheet_for(press, photo, self.template, self.title, self.words)
+
+
+@dataclass(frozen=True)
+class Task:
+    """A photo's bytes, and what it becomes."""
+
+    photo: bytes
+    order: Order
 
 
 def write(
@@ -58,14 +66,7 @@ def write(
 
     progress is told the share done, 0..1. Raises PhotoError, DocumentError, Stopped, OSError.
     """
-    photo = decode(task.photo, id_of(task.photo))
-    press, sheet = drawn_by(task, photo)
-    format_of(task.wish).write(path, Delivery(press, photo, sheet, progress, stop), task.wish)
-
-
-def drawn_by(task: Task, photo: Photo) -> tuple[Press, Sheet]:
-    """The sheet of a task, and a press that has what it names."""
-    press = Press(PASSING_BYTES, stock=stock_of(task.template.file))
-    if task.is_finished:
-        return press, task.template.file.sheet
-    return press, sheet_for(press, photo, task.template, task.title, task.words)
+    order, photo = task.order, decode(task.photo, id_of(task.photo))
+    press = Press(PASSING_BYTES, stock=stock_of(order.template.file))
+    delivery = Delivery(press, photo, order.sheet(press, photo), progress, stop)
+    format_of(order.wish).write(path, delivery, order.wish)

@@ -1,5 +1,6 @@
 """What an edition draws every photo by: a recipe, or a finished sheet with all that it names."""
 
+import hashlib
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -34,6 +35,13 @@ class Template:
             if isinstance(source, FromLettering)
         }
 
+    @cached_property
+    def mark(self) -> str:
+        """What decides all that is drawn by it, as a name."""
+        first = self.first.model_dump_json() if self.first else ""
+        said = f"{self.file.sheet.model_dump_json()}\0{first}"
+        return hashlib.sha256(said.encode()).hexdigest()
+
     def with_sheet(self, sheet: Sheet) -> "Template":
         """The template with its sheet changed."""
         return replace(self, file=replace(self.file, sheet=sheet))
@@ -48,10 +56,13 @@ def of_recipe(recipe: Recipe) -> Template:
 def of_sheet(press: Press, photo: Photo, file: SheetFile, tones: Tones = "matched") -> Template:
     """A template of a finished sheet and its photo."""
     first = press.tones(photo, file.sheet) if tones == "matched" else None
-    # Its own photo comes with each sheet, where it is one of the edition's.
+    return Template(without_own_photo(file), first)
+
+
+def without_own_photo(file: SheetFile) -> SheetFile:
+    """A sheet file without the photo of its picture, which comes apart from it."""
     others = {*fitting.under(file.sheet, "").photos}
-    photos = {name: packed for name, packed in file.photos.items() if name in others}
-    return Template(replace(file, photos=photos), first)
+    return replace(file, photos={name: file.photos[name] for name in others & {*file.photos}})
 
 
 def words_for(

@@ -1,0 +1,159 @@
+"""Editions under way: one after another, with progress; files stay until the edition goes."""
+
+import contextlib
+import shutil
+import threading
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+from pathlib import Path
+from sqlite3 import Connection
+
+from flinz.core.edition import crew
+from flinz.core.edition.crew import Told, Work
+from flinz.core.press.stopping import Stop
+from flinz.errors import Stopped, StoreError
+from flinz.server.quiet import quiet_pool
+from flinz.store import editions
+from flinz.store.editions import MadeFile
+
+# The last so many photos say how long one takes.
+LATELY = 12
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A photo's file that is wanted: its entry, its mark, and what draws it."""
+
+    entry: int
+    mark: str
+    work: Work
+
+
+@dataclass
+class Run:
+    """An edition being drawn. shares: how far each photo is that is under way, by the entry."""
+
+    marks: dict[int, str]
+    shares: dict[int, float] = field(default_factory=dict)
+    ended: int = 0
+    is_stopped: bool = False
+    has_begun: bool = False
+    trouble: str = ""
+    lately: list[float] = field(default_factory=list)
+
+    def seconds_left(self, hands: int) -> float | None:
+        """As the last photos took; None before the first."""
+        if not self.lately:
+            return None
+        a_photo = sum(self.lately) / len(self.lately)
+        left = len(self.marks) - self.ended - sum(self.shares.values())
+        # Fewer than hands are left in the end: each takes as long as one.
+        return max(0.0, a_photo * max(left / hands, min(1.0, left)))
+
+
+class Editions:
+    """The runs of one studio; files lie in a folder that outlives it.
+
+    ready: returns once there is all that a photo may need.
+    """
+
+    def __init__(
+        self, connect: Callable[[], Connection], folder: Path, ready: Callable[[Stop], None]
+    ) -> None:
+        self._connect, self._folder, self._ready = connect, folder, ready
+        self._pool = quiet_pool("edition")
+        self._lock = threading.Lock()
+        self._runs: dict[int, Run] = {}
+        self._stopped = threading.Event()
+        # How files ended that the store had no room to note.
+        self._outcomes: dict[tuple[int, int], MadeFile] = {}
+        self.hands = crew.hands_here()
+
+    def path(self, edition_id: int, entry: int) -> Path:
+        """Where a photo's file lies."""
+        return self._folder / str(edition_id) / str(entry)
+
+    def start(self, edition_id: int, wanted: Iterable[Wanted]) -> Run:
+        """Draw what is wanted, after what was wanted before; an edition runs once at a time."""
+        listed = list(wanted)
+        with self._lock:
+            if edition_id in self._runs:
+                return self._runs[edition_id]
+            run = Run({each.entry: each.mark for each in listed})
+            self._runs[edition_id] = run
+        self._pool.submit(self._all, edition_id, run, listed)
+        return run
+
+    def run_of(self, edition_id: int) -> Run | None:
+        """The run of an edition that is under way or waits."""
+        return self._runs.get(edition_id)
+
+    def stop(self, edition_id: int) -> None:
+        """Stop an edition; what was drawn stays."""
+        run = self._runs.get(edition_id)
+        if run is not None:
+            run.is_stopped = True
+
+    def files(self, db: Connection, edition_id: int) -> dict[int, MadeFile]:
+        """What became of the files of an edition, by the entry."""
+        found = editions.files(db, edition_id)
+        own = {key[1]: made for key, made in self._outcomes.items() if key[0] == edition_id}
+        return found | own
+
+    def forget(self, edition_id: int) -> None:
+        """Stop an edition and take its files away."""
+        self.stop(edition_id)
+        shutil.rmtree(self._folder / str(edition_id), ignore_errors=True)
+
+    def close(self) -> None:
+        """Stop everything and wait for it."""
+        self._stopped.set()
+        self._pool.shutdown(wait=True, cancel_futures=True)
+
+    def _all(self, edition_id: int, run: Run, wanted: list[Wanted]) -> None:
+        def stop() -> bool:
+            return run.is_stopped or self._stopped.is_set()
+
+        def tell(told: Told) -> None:
+            self._told(edition_id, run, told)
+
+        try:
+            self._ready(stop)
+            run.has_begun = True
+            (self._folder / str(edition_id)).mkdir(parents=True, exist_ok=True)
+            crew.draw((each.work for each in wanted), tell, stop, min(self.hands, len(wanted)))
+        except Stopped:
+            pass
+        except OSError as error:
+            run.trouble = f"Nothing could be written: {error.strerror or 'the disk refused'}."
+        finally:
+            with self._lock:
+                del self._runs[edition_id]
+
+    def _told(self, edition_id: int, run: Run, told: Told) -> None:
+        if told.state == "running":
+            run.shares[told.number] = told.share
+            return
+        run.shares.pop(told.number, None)
+        if told.state == "stopped":
+            return
+        made = MadeFile(
+            entry=told.number,
+            mark=run.marks[told.number],
+            state="done" if told.state == "done" else "failed",
+            message=told.message,
+            seconds=round(told.seconds, 3),
+        )
+        self._note(edition_id, made)
+        run.ended += 1
+        if told.state == "done":
+            run.lately = [*run.lately[1 - LATELY :], told.seconds]
+
+    def _note(self, edition_id: int, made: MadeFile) -> None:
+        """In the store, or where that has no room here, so that each is seen to end."""
+        try:
+            with contextlib.closing(self._connect()) as db:
+                editions.note_file(db, edition_id, made)
+            self._outcomes.pop((edition_id, made.entry), None)
+        except StoreError:
+            self._outcomes[edition_id, made.entry] = made

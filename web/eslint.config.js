@@ -2,7 +2,7 @@ import js from "@eslint/js";
 import reactHooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
-const FEATURES = ["shelf", "contact", "bench", "recipes", "print", "tracing"];
+const FEATURES = ["shelf", "contact", "bench", "recipes", "print", "tracing", "edition"];
 
 /** A folder that may not import from others, wherever in it a file lies. */
 function apart(folder, others, message) {

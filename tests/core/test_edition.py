@@ -26,6 +26,7 @@ from flinz.core.edition.task import Order, Task
 from flinz.core.ground.lettering import Lettering
 from flinz.core.hand.pieces import id_of
 from flinz.core.planes.decoding import decode
+from flinz.core.press.framing import laid_box
 from flinz.core.press.press import Press
 from flinz.errors import DocumentError, NotFoundError, StoreError
 from tests.charts import blobs, png
@@ -181,6 +182,51 @@ def test_a_finished_sheet_keeps_what_is_its_photos_own_and_matches_tones_of_othe
     assert own.picture == sheet.picture and own.plates == sheet.plates
     assert other.picture.crop == Crop()
     assert other.plates[0].tone.black > 0.3 and kept.plates[0].tone.black == pytest.approx(0.1)
+
+
+@pytest.mark.parametrize("turn", [0, 90, 30])
+def test_longer_words_are_set_smaller_so_that_they_stay_within_the_margins(turn):
+    lettering = {"words": "Peas", "size": 8}
+    position = {"x": 40, "y": 60, "turn": turn}
+    source = {"kind": "lettering", "lettering": lettering, "position": position}
+    paper = {"size": "own", "width": 80, "height": 120, "margin": 5}
+    sheet = Sheet(paper=paper, plates=[Plate(id="name", source=source)])
+    made, press = template.of_recipe(recipe_of(sheet, "packet")), Press()
+    photo = decode(photo_bytes(1), "one")
+
+    def lying(words):
+        drawn = template.sheet_for(press, photo, made, "title", {"name": words})
+        size = drawn.plates[0].source.lettering.size
+        return size, press.lying(photo, drawn)[0].width
+
+    assert lying("Leeks")[0] == 8
+    size, width = lying("Runner beans, the very long ones of plot nine")
+    room = {0: 70, 90: 110, 30: 70 / 0.8660254}[turn]
+    assert size < 8 and 0.8 * room < width <= 0.905 * room
+
+
+@given(st.integers(1, 9000), st.integers(1, 9000), st.floats(0.05, 20))
+def test_a_photo_fills_its_place_as_far_as_it_reaches_and_about_its_middle(width, height, shape):
+    crop = template.filling(width, height, shape)
+
+    across, down = crop.right - crop.left, crop.bottom - crop.top
+    assert across * width == pytest.approx(shape * down * height)
+    assert max(across, down) == pytest.approx(1)
+    assert crop.left + crop.right == pytest.approx(1) and crop.top + crop.bottom == pytest.approx(1)
+
+
+def test_other_photos_take_the_shape_of_a_picture_that_was_laid_by_hand():
+    press = Press()
+    wide, high = (decode(png(blobs(*size) * 255), f"{size}") for size in ((60, 90), (90, 60)))
+    sheet = Sheet(picture={"photo": wide.key, "position": {"x": 40, "y": 50, "width": 60}})
+    file = SheetFile(sheet, {wide.key: PackedPhoto(b"", PhotoWords(title="wide"))})
+
+    made = template.of_sheet(press, wide, file)
+    box = laid_box(template.sheet_for(press, high, made, "high", {}), high)
+
+    own = laid_box(template.sheet_for(press, wide, made, "wide", {}), wide)
+    assert (own.lay.width, own.lay.height) == pytest.approx((60, 40))
+    assert (box.lay.width, box.lay.height) == pytest.approx((60, 40), abs=0.5)
 
 
 def test_a_crew_writes_what_the_print_room_would_and_a_fault_is_one_photos_own(

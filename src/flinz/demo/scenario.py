@@ -9,12 +9,13 @@ from pathlib import Path
 from flinz.core.document import builtin
 from flinz.core.document.recipe import recipe_of
 from flinz.core.document.sheet import Sheet
+from flinz.core.edition.plan import Edition, Entry
 from flinz.core.hand.pieces import read
 from flinz.core.press import fitting
 from flinz.core.press.press import Press
 from flinz.core.press.results import Stock
 from flinz.demo import composed, handmade, pieces
-from flinz.store import fonts, photos, pulls, sheets
+from flinz.store import editions, fonts, photos, pulls, sheets
 from flinz.store import pieces as hand
 from flinz.store import recipes as book
 from flinz.store.database import connect, migrate
@@ -73,6 +74,8 @@ SHEETS: tuple[tuple[str, Callable[[str], Sheet]], ...] = (
     ("squashes.jpg", pieces.poster),
     ("scarecrow.jpg", pieces.tee),
 )
+# The sheet that the demo's edition is drawn by.
+PACKETS_BY = composed.PACKET.sheet.title
 
 
 def fill(folder: Path) -> None:
@@ -106,6 +109,18 @@ def fill(folder: Path) -> None:
             sheet = composed.with_photos(sheet, ids)
             hand.put_all(db, work)
             sheets.add(db, fitting.fitted(press, photos.loaded(db, ids[made.photo]), sheet))
+        packet = next(each for each in sheets.every(db) if each.sheet.title == PACKETS_BY)
+        title = next(plate.id for plate in packet.sheet.plates if plate.name == "title")
+        editions.add(
+            db,
+            Edition(
+                title="A packet for every photo",
+                sheet=packet.id,
+                words={title: "{title}"},
+                names="packet {number} {title}",
+                entries=[Entry(id=k, photo=photo) for k, photo in enumerate(ids.values(), 1)],
+            ),
+        )
         poster = pieces.poster(ids["squashes.jpg"])
         tones = press.tones(photos.loaded(db, *poster.photos), poster)
         book.add(db, recipe_of(poster, *pieces.POSTER_RECIPE, made_on=tones))

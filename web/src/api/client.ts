@@ -43,6 +43,11 @@ export type Placing = components["schemas"]["Placing"];
 export type OptionSpec = components["schemas"]["OptionSpec"];
 export type Pull = components["schemas"]["Pull"];
 export type PotRecord = components["schemas"]["PotRecord"];
+export type Edition = components["schemas"]["Edition"];
+export type EditionRecord = components["schemas"]["EditionRecord"];
+export type EditionCard = components["schemas"]["EditionCard"];
+export type EntryRecord = components["schemas"]["EntryRecord"];
+export type Running = components["schemas"]["Running"];
 export type StepRecord = components["schemas"]["StepRecord"];
 
 export const client = createClient<paths>({
@@ -125,6 +130,11 @@ export function addPhoto(file: File): Promise<PhotoRecord> {
 /** Put a sheet file on the shelf. */
 export function openSheetFile(file: File): Promise<SheetRecord> {
   return answered(client.POST("/api/sheets/open", sent(file)));
+}
+
+/** A table of words from a CSV file. */
+export function readTable(file: File): Promise<NonNullable<Edition["table"]>> {
+  return answered(client.POST("/api/editions/table", sent(file)));
 }
 
 /** Bring in a font: TTF, OTF or WOFF2. */

@@ -53,6 +53,16 @@ export function useSheets(enabled = true) {
   });
 }
 
+export const EDITIONS = ["editions"];
+
+/** Every edition on the shelf, last touched first. */
+export function useEditions() {
+  return useQuery({
+    queryKey: EDITIONS,
+    queryFn: () => answered(client.GET("/api/editions")),
+  });
+}
+
 export const FONTS = ["fonts"];
 
 /** Every font that was brought in. */

@@ -4,6 +4,7 @@ import { ProblemError } from "../api/client";
 import { Bench } from "../bench/Bench";
 import { ContactSheet } from "../contact/ContactSheet";
 import { SheetContact } from "../contact/SheetContact";
+import { EditionRoom } from "../edition/EditionRoom";
 import { PrintRoom } from "../print/PrintRoom";
 import { RecipeBook } from "../recipes/RecipeBook";
 import { Shelf } from "../shelf/Shelf";
@@ -66,6 +67,7 @@ function Pages() {
           path="/sheets/:id/contact"
           element={<WithSheet page={(id) => <SheetContact id={id} />} />}
         />
+        <Route path="/editions/:id" element={<WithEdition />} />
         <Route path="/photos/:id/contact" element={<PhotoContact />} />
         <Route path="/recipes" element={<RecipeBook />} />
         <Route path="*" element={<Nowhere />} />
@@ -74,6 +76,11 @@ function Pages() {
   );
 }
 
+function WithEdition() {
+  return <WithSheet page={(id) => <EditionRoom id={id} />} />;
+}
+
+/** A page of what has a number. */
 function WithSheet({ page }: { page: (id: number) => React.ReactNode }) {
   const id = Number(useParams().id);
   return Number.isInteger(id) && id > 0 ? (

@@ -113,6 +113,7 @@ export function ReadyBench(bench: TheBench) {
     watch: pinning.ask,
     only: () => setOnly((present) => !present),
     keepPull: () => keeping.keepPull(),
+    edition: () => void keeping.drawMany(),
     open: keeping.setOpen,
   });
   useBenchKeys(

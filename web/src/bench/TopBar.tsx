@@ -13,7 +13,7 @@ import { SeeMenu } from "./bed/SeeMenu";
 import { HistoryMenu } from "./keeping/HistoryMenu";
 import { type Open } from "./keeping/useKeeping";
 import { SheetMenu } from "./keeping/SheetMenu";
-import { TitleField } from "./keeping/TitleField";
+import { TitleField } from "../shared/TitleField";
 
 /** What the top bar does; the same functions for as long as the bench is open. */
 export interface BarActs {
@@ -34,6 +34,7 @@ export interface BarActs {
   only: () => void;
   keepPull: () => void;
   open: (dialog: Open) => void;
+  edition: () => void;
 }
 
 export interface BarProps {
@@ -67,7 +68,7 @@ export const TopBar = memo(function TopBar(props: BarProps) {
   return (
     <header className="top-bar">
       <WordMark />
-      <TitleField title={props.title} onTitle={acts.title} />
+      <TitleField of="sheet" title={props.title} onTitle={acts.title} />
       <span className="saving" role="status" data-saving={props.saving}>
         {SAVING_WORDS[props.saving]}
       </span>
@@ -100,7 +101,12 @@ export const TopBar = memo(function TopBar(props: BarProps) {
             </Button>
           </Tip>
         )}
-        <SheetMenu sheetId={props.sheetId} onKeepPull={acts.keepPull} onOpen={acts.open} />
+        <SheetMenu
+          sheetId={props.sheetId}
+          onKeepPull={acts.keepPull}
+          onOpen={acts.open}
+          onEdition={acts.edition}
+        />
         <Link to={`/sheets/${props.sheetId}/print`} className="btn btn-primary btn-sm">
           Print room
         </Link>

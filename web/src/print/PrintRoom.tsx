@@ -8,6 +8,7 @@ import { newGesture } from "../shared/gesture";
 import { useSheet } from "../sheet/useSheet";
 import { kindOf, withSettings, type Settings } from "../sheet/stages";
 import { Dial } from "../shared/Dial";
+import { FormatSelect } from "../shared/FormatSelect";
 import { NotOpened } from "../shared/NotOpened";
 import { Trouble } from "../shared/Trouble";
 import { PrintBed } from "./PrintBed";
@@ -15,7 +16,7 @@ import { useWish } from "../sheet/useWish";
 import { WordMark } from "../shared/WordMark";
 import { BadDayChoice } from "./BadDayChoice";
 import { Checks } from "./Checks";
-import { FileChoices } from "./FileChoices";
+import { FileChoices } from "../shared/FileChoices";
 import { useExport } from "./useExport";
 
 /** The sheet at its size on paper, the kind of file, and the download. */
@@ -118,23 +119,7 @@ export function PrintRoom({ id }: { id: number }) {
         <h2>File</h2>
         <Form.Group controlId="format" className="mb-3">
           <Form.Label>Format</Form.Label>
-          <Form.Select
-            size="sm"
-            value={wanted.format}
-            onChange={(e) => choose(e.currentTarget.value)}
-          >
-            {[...new Set(formats.map((each) => each.group))].map((group) => (
-              <optgroup key={group} label={group}>
-                {formats
-                  .filter((each) => each.group === group)
-                  .map((each) => (
-                    <option key={each.name} value={each.name}>
-                      {each.label}
-                    </option>
-                  ))}
-              </optgroup>
-            ))}
-          </Form.Select>
+          <FormatSelect formats={formats} value={wanted.format} onChoose={choose} />
         </Form.Group>
         <FileChoices wanted={wanted} has={has} onChange={set} />
         {size.error ? (

@@ -1,16 +1,19 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Button } from "react-bootstrap";
+import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { PhotoRecord } from "../api/client";
 import { guessesAsked, recipesAsked } from "../api/queries";
 
 interface PhotoCardProps {
   photo: PhotoRecord;
+  /** Whether it is one of several that are chosen. */
+  isChosen: boolean;
+  onChosen: (chosen: boolean) => void;
   onRemove: () => void;
 }
 
 /** A photo on the shelf; its picture leads to the contact sheet. */
-export function PhotoCard({ photo, onRemove }: PhotoCardProps) {
+export function PhotoCard({ photo, isChosen, onChosen, onRemove }: PhotoCardProps) {
   const queries = useQueryClient();
 
   /** What the contact sheet begins with is fetched while the hand is still on its way. */
@@ -20,7 +23,7 @@ export function PhotoCard({ photo, onRemove }: PhotoCardProps) {
   }
 
   return (
-    <li className="photo-card">
+    <li className={`photo-card ${isChosen ? "is-chosen" : ""}`}>
       <Link
         className="picture-button"
         to={`/photos/${photo.id}/contact`}
@@ -34,6 +37,13 @@ export function PhotoCard({ photo, onRemove }: PhotoCardProps) {
         />
         <span className="picture-action">Draw this</span>
       </Link>
+      <Form.Check
+        className="photo-choice"
+        aria-label={`choose ${photo.title} for an edition`}
+        title="Choose several for an edition"
+        checked={isChosen}
+        onChange={(event) => onChosen(event.currentTarget.checked)}
+      />
       <div className="card-line">
         <h3>{photo.title}</h3>
         <Button

@@ -2,19 +2,21 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form, Spinner } from "react-bootstrap";
 import { useDropzone } from "react-dropzone";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { answered, client } from "../api/client";
-import { SHEETS, useCatalogue, usePhotos } from "../api/queries";
+import { SHEETS, useCatalogue, useEditions, usePhotos } from "../api/queries";
+import { beginEdition } from "../shared/beginEdition";
 import { GoneWords } from "../shared/gone";
 import { useRoving } from "../shared/roving";
 import { Trouble } from "../shared/Trouble";
 import { type Order, photosFound, sheetsFound } from "./finding";
+import { EditionList } from "./EditionList";
 import { PhotoCard } from "./PhotoCard";
 import { SheetCard } from "./SheetCard";
 import { UnreadableList } from "./UnreadableList";
-import { UploadList } from "./UploadList";
+import { UploadList } from "../shared/UploadList";
 import { useRemoval } from "./useRemoval";
-import { useUploads } from "./useUploads";
+import { useUploads } from "../shared/useUploads";
 
 /** Where more than so many things lie, they are searched and ordered. */
 const MANY = 10;
@@ -32,6 +34,9 @@ export function Shelf() {
   const catalogue = useCatalogue().data;
   const drop = useDropzone({ onDrop: uploads.add, noClick: true, noKeyboard: true });
   const [typed, setTyped] = useState("");
+  const editions = useEditions();
+  const [chosen, setChosen] = useState<string[]>([]);
+  const navigate = useNavigate();
   const [order, setOrder] = useState<Order>("new");
   const photoList = useRoving<HTMLUListElement>();
   const sheetList = useRoving<HTMLUListElement>();
@@ -41,6 +46,17 @@ export function Shelf() {
   const everySheet = sheets.data ?? [];
   const foundPhotos = photosFound(everyPhoto, typed, order);
   const foundSheets = sheetsFound(everySheet, typed, order, catalogue);
+  /** In the order of the shelf, whatever the order they were chosen in. */
+  async function drawMany() {
+    const photos = foundPhotos.map((photo) => photo.id).filter((id) => chosen.includes(id));
+    try {
+      const record = await beginEdition({ photos });
+      void navigate(`/editions/${record.id}`);
+    } catch (error) {
+      removal.say((error as Error).message);
+    }
+  }
+
   const pickFiles = (
     <Button variant="link" className="p-0 align-baseline" onClick={drop.open}>
       pick files
@@ -129,6 +145,12 @@ export function Shelf() {
                     <PhotoCard
                       key={photo.id}
                       photo={photo}
+                      isChosen={chosen.includes(photo.id)}
+                      onChosen={(isChosen) =>
+                        setChosen((now) =>
+                          isChosen ? [...now, photo.id] : now.filter((each) => each !== photo.id),
+                        )
+                      }
                       onRemove={() => void removal.removePhoto(photo, foundPhotos)}
                     />
                   ),
@@ -137,44 +159,79 @@ export function Shelf() {
             </section>
           )}
           {sheets.data && (
-            <section aria-labelledby="sheets-title" data-area="the sheets">
-              <h2 id="sheets-title">
-                Sheets <span className="soft">{everySheet.length || ""}</span>
-              </h2>
-              {everySheet.length === 0 && photos.data && (
-                <p className="shelf-empty">
-                  {everyPhoto.length === 0
-                    ? "Here your drawings will lie, each with its last picture."
-                    : "No sheets yet. Press a photo: every recipe is drawn on it, and the one you choose becomes a sheet."}
-                </p>
+            <div>
+              {(editions.data ?? []).length > 0 && (
+                <EditionList
+                  editions={editions.data ?? []}
+                  onRemove={(edition) => void removal.removeEdition(edition)}
+                />
               )}
-              {everySheet.length > 0 && foundSheets.length === 0 && (
-                <p className="shelf-empty">No sheet has these words.</p>
+              {removal.goneEdition && (
+                <GoneWords
+                  title={removal.goneEdition.title}
+                  words="was taken off the shelf, and its files away."
+                  onBack={() => void removal.putEditionBack(removal.goneEdition!)}
+                />
               )}
-              <ul className="shelf-sheets" {...sheetList}>
-                {removal.sheets.among(foundSheets).map(({ item: record, isGone }) =>
-                  isGone ? (
-                    <li key={record.id}>
-                      <GoneWords
-                        title={record.sheet.title}
-                        words="was taken off the shelf."
-                        onBack={() => void removal.putSheetBack(record)}
-                      />
-                    </li>
-                  ) : (
-                    <SheetCard
-                      key={record.id}
-                      record={record}
-                      catalogue={catalogue}
-                      onRemove={() => void removal.removeSheet(record, foundSheets)}
-                    />
-                  ),
+              <section aria-labelledby="sheets-title" data-area="the sheets">
+                <h2 id="sheets-title">
+                  Sheets <span className="soft">{everySheet.length || ""}</span>
+                </h2>
+                {everySheet.length === 0 && photos.data && (
+                  <p className="shelf-empty">
+                    {everyPhoto.length === 0
+                      ? "Here your drawings will lie, each with its last picture."
+                      : "No sheets yet. Press a photo: every recipe is drawn on it, and the one you choose becomes a sheet."}
+                  </p>
                 )}
-              </ul>
-            </section>
+                {everySheet.length > 0 && foundSheets.length === 0 && (
+                  <p className="shelf-empty">No sheet has these words.</p>
+                )}
+                <ul className="shelf-sheets" {...sheetList}>
+                  {removal.sheets.among(foundSheets).map(({ item: record, isGone }) =>
+                    isGone ? (
+                      <li key={record.id}>
+                        <GoneWords
+                          title={record.sheet.title}
+                          words="was taken off the shelf."
+                          onBack={() => void removal.putSheetBack(record)}
+                        />
+                      </li>
+                    ) : (
+                      <SheetCard
+                        key={record.id}
+                        record={record}
+                        catalogue={catalogue}
+                        onRemove={() => void removal.removeSheet(record, foundSheets)}
+                      />
+                    ),
+                  )}
+                </ul>
+              </section>
+            </div>
           )}
         </div>
       </main>
+      {chosen.length > 0 && (
+        <div className="shelf-chosen" role="region" aria-label="Chosen photos">
+          <span role="status">
+            {chosen.length === 1 ? "1 photo" : `${chosen.length} photos`} chosen
+          </span>
+          <Button size="sm" onClick={() => void drawMany()}>
+            Begin an edition
+          </Button>
+          <Button
+            size="sm"
+            variant="plain"
+            onClick={() => setChosen(foundPhotos.map((photo) => photo.id))}
+          >
+            Choose all {foundPhotos.length}
+          </Button>
+          <Button size="sm" variant="plain" onClick={() => setChosen([])}>
+            Choose none
+          </Button>
+        </div>
+      )}
       {drop.isDragActive && <div className="shelf-veil">Let go to bring these in</div>}
     </div>
   );

@@ -5,11 +5,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from flinz.core.document.picture import Crop
 from flinz.core.document.recipe import MadeOn, Recipe, Tones
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import SheetFile
 from flinz.core.document.source import FromLettering
 from flinz.core.edition.fields import Table, fields_of, filled
+from flinz.core.edition.saying import saying
 from flinz.core.planes.photo import Photo
 from flinz.core.press import fitting
 from flinz.core.press.press import Press
@@ -19,11 +21,13 @@ from flinz.core.press.press import Press
 class Template:
     """A sheet to put photos under, with what it names besides its own photo.
 
-    first: the tones that are matched to each photo; None where dials are kept as numbers.
+    first: the tones that are matched to each photo; None where dials are kept as numbers. shape:
+    width over height of the place that its picture was given by hand; None for none.
     """
 
     file: SheetFile
     first: MadeOn | None = None
+    shape: float | None = None
 
     @cached_property
     def lettering(self) -> dict[str, str]:
@@ -39,7 +43,7 @@ class Template:
     def mark(self) -> str:
         """What decides all that is drawn by it, as a name."""
         first = self.first.model_dump_json() if self.first else ""
-        said = f"{self.file.sheet.model_dump_json()}\0{first}"
+        said = f"{self.file.sheet.model_dump_json()}\0{first}\0{self.shape}"
         return hashlib.sha256(said.encode()).hexdigest()
 
     def with_sheet(self, sheet: Sheet) -> "Template":
@@ -56,7 +60,11 @@ def of_recipe(recipe: Recipe) -> Template:
 def of_sheet(press: Press, photo: Photo, file: SheetFile, tones: Tones = "matched") -> Template:
     """A template of a finished sheet and its photo."""
     first = press.tones(photo, file.sheet) if tones == "matched" else None
-    return Template(without_own_photo(file), first)
+    picture, shape = file.sheet.picture, None
+    if picture.position.width is not None:
+        width, height = picture.crop.cropping.size(photo.width, photo.height)
+        shape = width / height
+    return Template(without_own_photo(file), first, shape)
 
 
 def without_own_photo(file: SheetFile) -> SheetFile:
@@ -87,23 +95,25 @@ def sheet_for(
 ) -> Sheet:
     """The sheet of a photo by a template, as that photo wants it, with words by the plate.
 
-    The photo that the template itself was drawn from keeps its crop, cutout and hand work.
+    The photo that the template itself was drawn from keeps its crop, cutout and hand work; others
+    fill the place that it was given.
     """
     sheet = template.file.sheet
     if photo.key != sheet.picture.photo:
         moved = fitting.under(sheet, photo.key).model_copy(update={"shapes": []})
+        if template.shape is not None:
+            crop = filling(photo.width, photo.height, template.shape)
+            picture = moved.picture.model_copy(update={"crop": crop})
+            moved = moved.model_copy(update={"picture": picture})
         if template.first is not None:
             moved = fitting.matched(press, photo, moved, template.first)
         sheet = fitting.fitted(press, photo, moved)
-    plates = [
-        plate.model_copy(update={"source": _saying(plate.source, words[plate.id])})
-        if isinstance(plate.source, FromLettering) and plate.id in words
-        else plate
-        for plate in sheet.plates
-    ]
-    return sheet.model_copy(update={"title": title[:200], "plates": plates})
+    said = saying(press, photo, sheet, words)
+    return said.model_copy(update={"title": title[:200]})
 
 
-def _saying(source: FromLettering, words: str) -> FromLettering:
-    lettering = source.lettering.model_copy(update={"words": words})
-    return source.model_copy(update={"lettering": lettering})
+def filling(width: int, height: int, shape: float) -> Crop:
+    """The largest part of a photo, about its middle, whose width over height is a shape."""
+    across, down = min(1.0, shape * height / width), min(1.0, width / (shape * height))
+    left, top = (1 - across) / 2, (1 - down) / 2
+    return Crop(left=left, top=top, right=left + across, bottom=top + down)

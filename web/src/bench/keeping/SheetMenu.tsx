@@ -7,10 +7,11 @@ interface SheetMenuProps {
   sheetId: number;
   onKeepPull: () => void;
   onOpen: (dialog: Open) => void;
+  onEdition: () => void;
 }
 
 /** What can be kept of the sheet, and where else to go with it. */
-export function SheetMenu({ sheetId, onKeepPull, onOpen }: SheetMenuProps) {
+export function SheetMenu({ sheetId, onKeepPull, onOpen, onEdition }: SheetMenuProps) {
   return (
     <Dropdown align="end">
       <Tip words="Keep a pull or a recipe, take the sheet along, change its photo or direction">
@@ -37,6 +38,7 @@ export function SheetMenu({ sheetId, onKeepPull, onOpen }: SheetMenuProps) {
           Contact sheet <kbd>C</kbd>
         </Dropdown.Item>
         <Dropdown.Item onClick={() => onOpen("photo")}>Another photo…</Dropdown.Item>
+        <Dropdown.Item onClick={onEdition}>Draw many photos like this…</Dropdown.Item>
         <Dropdown.Item as={Link} to="/recipes">
           Recipe book
         </Dropdown.Item>

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { answered, client, type PhotoRecord, type PullRecord } from "../../api/client";
+import { beginEdition } from "../../shared/beginEdition";
 import type { TheBench } from "../theBench";
 import { usePulls } from "./usePulls";
 
@@ -57,7 +58,20 @@ export function useKeeping(
     }
   }
 
-  return { open, setOpen, pulls, keepPull, goBack, swapPhoto, copy };
+  /** An edition that is drawn by this sheet, its own photo first. */
+  async function drawMany() {
+    if (!(await work.flush())) return;
+    try {
+      const photos = sheet.picture?.photo ? [sheet.picture.photo] : [];
+      const title = `${sheet.title}, many`.slice(0, 200);
+      const record = await beginEdition({ photos, sheet: id, title });
+      void navigate(`/editions/${record.id}`);
+    } catch (error) {
+      work.setTrouble((error as Error).message);
+    }
+  }
+
+  return { open, setOpen, pulls, keepPull, goBack, swapPhoto, copy, drawMany };
 }
 
 export type Keeping = ReturnType<typeof useKeeping>;

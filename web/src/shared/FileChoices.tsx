@@ -1,7 +1,7 @@
 import { Form } from "react-bootstrap";
 import type { Wish } from "../api/client";
-import { NumberChoice } from "../shared/NumberChoice";
-import { VectorChoices } from "../shared/VectorChoices";
+import { NumberChoice } from "./NumberChoice";
+import { VectorChoices } from "./VectorChoices";
 import { SizeChoice } from "./SizeChoice";
 
 interface FileChoicesProps {

@@ -1,17 +1,19 @@
-import { leavingKeys } from "../../shared/leavingKeys";
+import { leavingKeys } from "./leavingKeys";
 
 interface TitleFieldProps {
+  /** What has the title. */
+  of: string;
   title: string;
   onTitle: (title: string) => void;
 }
 
-/** The sheet's title, changed where it stands. */
-export function TitleField({ title, onTitle }: TitleFieldProps) {
+/** A title, changed where it stands. */
+export function TitleField({ of, title, onTitle }: TitleFieldProps) {
   return (
     <input
       key={title}
       className="title-field"
-      aria-label="Title of the sheet"
+      aria-label={`Title of the ${of}`}
       defaultValue={title}
       maxLength={200}
       onBlur={(event) => {

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from "react";
 import { CloseButton, ProgressBar } from "react-bootstrap";
 import { Link } from "react-router";
-import { useFading } from "../shared/useFading";
+import { useFading } from "./useFading";
 import type { Upload } from "./useUploads";
 
 interface UploadListProps {

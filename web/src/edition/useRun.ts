@@ -1,0 +1,55 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { answered, client, type Running } from "../api/client";
+import { IDLE } from "./words";
+
+/** The drawing of an edition's files: begun, watched and stopped. */
+export function useRun(id: number, isRunning: boolean, onTrouble: (sentence: string) => void) {
+  const queries = useQueryClient();
+  const [run, setRun] = useState<Running>(IDLE);
+  const [isAsked, setAsked] = useState(false);
+  const isWatched = isRunning || isAsked;
+
+  useEffect(() => {
+    if (!isWatched) return undefined;
+    const renew = () => void queries.invalidateQueries({ queryKey: ["edition", id] });
+    const source = new EventSource(`/api/editions/${id}/events`);
+    let ended = 0;
+    source.onmessage = (event: MessageEvent<string>) => {
+      const told = JSON.parse(event.data) as Running;
+      setRun(told);
+      if (told.is_running && told.ended === ended) return;
+      ended = told.ended;
+      if (!told.is_running) {
+        source.close();
+        setAsked(false);
+      }
+      renew();
+    };
+    source.onerror = () => {
+      // The browser tries again by itself unless the stream was closed for good.
+      if (source.readyState !== EventSource.CLOSED) return;
+      setAsked(false);
+      setRun(IDLE);
+    };
+    return () => source.close();
+  }, [isWatched, id, queries]);
+
+  const params = { path: { edition_id: id } };
+  return {
+    run: isWatched ? run : IDLE,
+    start: async (entries: number[] | null = null) => {
+      try {
+        const begun = await answered(
+          client.POST("/api/editions/{edition_id}/run", { params, body: { entries } }),
+        );
+        onTrouble("");
+        setRun(begun);
+        if (begun.is_running) setAsked(true);
+      } catch (error) {
+        onTrouble((error as Error).message);
+      }
+    },
+    stop: () => client.POST("/api/editions/{edition_id}/stop", { params }),
+  };
+}

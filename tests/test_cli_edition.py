@@ -34,7 +34,10 @@ def packet(tmp_path):
     """A finished sheet with a plate of words, as a file."""
     data = png(blobs(60, 80, seed=9) * 255)
     words = FromLettering(lettering=Lettering(words="Name", size=6))
-    sheet = Sheet(picture={"photo": id_of(data)}, plates=[Plate(), Plate(id="name", source=words)])
+    sheet = Sheet(
+        picture={"photo": id_of(data)},
+        plates=[Plate(draw={"look": "threshold"}), Plate(id="name", source=words)],
+    )
     path = tmp_path / "packet.flinz"
     photos = {id_of(data): PackedPhoto(data, PhotoWords(title="Peas"))}
     path.write_bytes(packed(SheetFile(sheet, photos)))

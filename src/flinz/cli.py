@@ -11,7 +11,7 @@ from typing import Annotated, Any, NoReturn
 
 import typer
 
-from flinz import drawing, series
+from flinz import drawing, edition_command
 from flinz.errors import FlinzError, NotFoundError, StoreError
 from flinz.files import check_writable, write_text
 
@@ -34,7 +34,7 @@ for command in (
     drawing.plot,
     drawing.cutout,
     drawing.figures,
-    series.edition,
+    edition_command.edition,
 ):
     app.command()(command)
 

@@ -1,30 +1,29 @@
-"""The command that draws many photos alike: an edition, into a folder or one ZIP."""
+"""An edition of photos that are files, into a folder that can be gone on with, or one ZIP."""
 
 import json
-import shutil
-import sys
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import Any
 
-import typer
+from flinz.core.document import sheet_file
+from flinz.core.document.sheet_file import add_part
+from flinz.core.edition import cluster, crew, naming
+from flinz.core.edition.crew import Told, Work
+from flinz.core.edition.fields import Table
+from flinz.core.edition.task import Order, Task
+from flinz.core.edition.template import Template, of_recipe, of_sheet, words_for
+from flinz.core.hand.pieces import id_of
+from flinz.core.press.packed import stock_of
+from flinz.core.press.press import Press
+from flinz.drawing import recipe_of
+from flinz.errors import DocumentError, FlinzError, NotFoundError
+from flinz.files import read, write_text, write_whole
 
-from flinz.drawing import recipe_of, set_dial, wish_of
-from flinz.errors import DocumentError, FlinzError, NotFoundError, StoreError
-from flinz.files import check_writable, read, write_text, write_whole
-
-if TYPE_CHECKING:
-    from flinz.core.edition.crew import Told, Work
-    from flinz.core.edition.fields import Table
-    from flinz.core.edition.task import Task
-    from flinz.core.edition.template import Template
-
-PICTURES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp")
 # Beside the files of a folder: what each was drawn from.
 NOTE = ".flinz-edition.json"
-MOST_SAID = 5
+PICTURES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp")
 
 
 @dataclass
@@ -50,72 +49,11 @@ class Photo:
         }
 
 
-def edition(
-    photos: Annotated[list[Path], typer.Argument(help="Pictures, or folders of them.")],
-    recipe: Annotated[
-        str, typer.Option(help="A recipe's name, a recipe file (JSON), or a sheet file (.flinz).")
-    ],
-    output: Annotated[Path, typer.Option("-o", "--output", help="A folder, or a .zip.")],
-    format_: Annotated[str, typer.Option("--format", help="png, jpg, tiff, svg, pdf...")] = "png",
-    set_: Annotated[
-        list[str], typer.Option("--set", help="STAGE.PARAM=VALUE, such as draw.level=0.45")
-    ] = [],  # noqa: B006  (typer reads it)
-    long_edge: Annotated[int | None, typer.Option(help="Pixels of the long edge.")] = None,
-    dpi: Annotated[float | None, typer.Option(help="Dots an inch at the sheet's size.")] = None,
-    depth: Annotated[str | None, typer.Option(help="auto, 1-bit, grey or colour.")] = None,
-    words: Annotated[
-        list[str],
-        typer.Option(help="[PLATE=]WORDS: what lettering says, such as {title} or 2={caption}."),
-    ] = [],  # noqa: B006  (typer reads it)
-    table: Annotated[
-        Path | None, typer.Option(help="A CSV whose first column names photos; others are fields.")
-    ] = None,
-    names: Annotated[str, typer.Option(help="The pattern of files' names.")] = "{number} {title}",
-    jobs: Annotated[
-        int | None, typer.Option(min=1, max=256, help="How many are drawn at once.")
-    ] = None,
-    dask: Annotated[
-        str | None, typer.Option(help="Draw on the Dask cluster at this address instead.")
-    ] = None,
-    resume: Annotated[
-        bool, typer.Option("--resume", help="Go on: what is drawn already is not drawn again.")
-    ] = False,
-    as_json: Annotated[bool, typer.Option("--json", help="Tell of each photo as JSON.")] = False,
-) -> None:
-    """Draw many photos alike, into a folder or one ZIP."""
-    from flinz.core.deliver.registry import format_of_file
-    from flinz.core.edition.fields import table_of
+def pictures_in(photos: Sequence[Path], note: Callable[[str], None]) -> list[Path]:
+    """The pictures named, and those in folders named, each once.
 
-    kind = format_of_file(f"file.{format_.lstrip('.')}")
-    if long_edge is not None and dpi is not None:
-        raise DocumentError("Give --long-edge or --dpi, not both.")
-    if dask is not None and jobs is not None:
-        raise DocumentError("On a cluster Dask decides how many are drawn at once: no --jobs.")
-    wish = wish_of(kind, {"depth": depth, "long_edge_px": long_edge, "dpi": dpi})
-    is_zip = output.suffix.lower() == ".zip"
-    if is_zip:
-        check_writable(output)
-    elif output.exists() and not output.is_dir():
-        raise StoreError(f"{output} is a file; name a folder, or a .zip.")
-    paths = _pictures(photos)
-    rows = None if table is None else table_of(read(table))
-    template = _template(recipe, set_)
-    said = _words(template, words)
-    folder = output.with_name(f".{output.name}.parts") if is_zip else output
-    folder.mkdir(parents=True, exist_ok=True)
-    run = _Run(_named(paths, names, rows, kind.suffix), template, wish, said, rows, folder, as_json)
-    run.all(resume, jobs, dask)
-    if is_zip:
-        run.pack(output)
-    failed = [each for each in run.photos if each.state == "failed"]
-    if failed:
-        raise DocumentError(_faults(failed, len(run.photos)))
-    if is_zip:
-        shutil.rmtree(folder)
-
-
-def _pictures(photos: list[Path]) -> list[Path]:
-    """The pictures named, and those in folders named, each once."""
+    note is told in a sentence of what else lies in a folder. Raises NotFoundError.
+    """
     found: list[Path] = []
     for path in photos:
         if not path.is_dir():
@@ -127,7 +65,7 @@ def _pictures(photos: list[Path]) -> list[Path]:
         pictures = [each for each in inside if each.suffix.lower() in PICTURES]
         others = len(inside) - len(pictures)
         if others:
-            _note(f"{path} has {others} other file{'s' if others > 1 else ''}, left alone.")
+            note(f"{path} has {others} other file{'s' if others > 1 else ''}, left alone.")
         found += pictures
     found = list(dict.fromkeys(found))
     if not found:
@@ -136,29 +74,25 @@ def _pictures(photos: list[Path]) -> list[Path]:
     return found
 
 
-def _template(name: str, settings: list[str]) -> "Template":
-    from flinz.core.document import sheet_file
-    from flinz.core.edition import template
-    from flinz.core.press.packed import stock_of
-    from flinz.core.press.press import Press
+def template_of(name: str) -> Template:
+    """A template of a recipe's name, a recipe file or a sheet file.
 
-    if Path(name).suffix.lower() == f".{sheet_file.SUFFIX}":
-        file = sheet_file.unpacked(read(Path(name)))
-        if file.sheet.picture.photo not in file.photos:
-            raise DocumentError(f"The sheet of {name} has no photo.")
-        stock = stock_of(file)
-        photo = stock.photo_of(file.sheet.picture.photo)
-        made = template.of_sheet(Press(stock=stock), photo, file)
-    else:
-        made = template.of_recipe(recipe_of(name))
-    sheet = made.file.sheet
-    for setting in settings:
-        sheet = set_dial(sheet, setting)
-    return made.with_sheet(sheet)
+    Raises NotFoundError, DocumentError.
+    """
+    if Path(name).suffix.lower() != f".{sheet_file.SUFFIX}":
+        return of_recipe(recipe_of(name))
+    file = sheet_file.unpacked(read(Path(name)))
+    if file.sheet.picture.photo not in file.photos:
+        raise DocumentError(f"The sheet of {name} has no photo.")
+    stock = stock_of(file)
+    return of_sheet(Press(stock=stock), stock.photo_of(file.sheet.picture.photo), file)
 
 
-def _words(template: "Template", given: list[str]) -> dict[str, str]:
-    """What lettering says, by the plate: each [PLATE=]WORDS is for that one, or for all."""
+def words_by_plate(template: Template, given: Sequence[str]) -> dict[str, str]:
+    """What lettering says, by the plate: each [PLATE=]WORDS is for that one, or for all.
+
+    Raises DocumentError.
+    """
     plates = template.file.sheet.plates
     found: dict[str, str] = {}
     for text in given:
@@ -175,73 +109,60 @@ def _words(template: "Template", given: list[str]) -> dict[str, str]:
     return found
 
 
-def _named(paths: list[Path], pattern: str, table: "Table | None", suffix: str) -> list[Photo]:
-    from flinz.core.edition import naming
-
-    titles = [_title(path) for path in paths]
-    pairs = [(title, "") for title in titles]
-    shared = naming.shared(pattern, pairs, table)
-    if shared is not None:
-        _note(shared)
-    found = []
-    for path, title, name in zip(
-        paths, titles, naming.names(pattern, pairs, table, suffix), strict=True
-    ):
-        if isinstance(name, FlinzError):
-            found.append(Photo(path, title, "", "failed", str(name)))
-        else:
-            found.append(Photo(path, title, name))
-    return found
+def named(paths: list[Path], pattern: str, table: Table | None, suffix: str) -> list[Photo]:
+    """Photos with the names of their files; one that can have none has failed."""
+    titles = [title_of(path) for path in paths]
+    names = naming.names(pattern, [(title, "") for title in titles], table, suffix)
+    return [
+        Photo(path, title, "", "failed", str(name))
+        if isinstance(name, FlinzError)
+        else Photo(path, title, name)
+        for path, title, name in zip(paths, titles, names, strict=True)
+    ]
 
 
-def _title(path: Path) -> str:
+def title_of(path: Path) -> str:
+    """The title of a photo that is a file."""
     return path.stem.replace("_", " ")
 
 
-def _faults(failed: list[Photo], count: int) -> str:
-    said = [f"{each.path.name}: {each.message}" for each in failed[:MOST_SAID]]
-    more = [f"and {len(failed) - MOST_SAID} more"] if len(failed) > MOST_SAID else []
-    return f"{len(failed)} of {count} photos failed. {'; '.join(said + more)}"
-
-
-def _note(sentence: str) -> None:
-    print(f"flinz: {sentence}", file=sys.stderr)
-
-
 @dataclass
-class _Run:
-    """The photos of one command, drawn into a folder."""
+class Series:
+    """Photos to be drawn into a folder; said: told of each that has ended."""
 
     photos: list[Photo]
-    template: "Template"
+    template: Template
     wish: Any
     words: dict[str, str]
-    table: "Table | None"
+    table: Table | None
     folder: Path
-    as_json: bool
+    said: Callable[[Photo], None] = lambda photo: None
     made: dict[str, str] = field(default_factory=dict)
     marks: dict[int, str] = field(default_factory=dict)
-    told: int = 0
 
-    def all(self, resume: bool, jobs: int | None, dask: str | None) -> None:
-        """Draw every photo; each that ends is told of."""
-        from flinz.core.edition import cluster, crew
+    def draw(
+        self, *, resume: bool = False, jobs: int | None = None, dask: str | None = None
+    ) -> None:
+        """Draw every photo, on this machine or on the Dask cluster at an address.
 
+        resume: leave what the folder has already, drawn from the same. jobs: how many at once.
+        Raises StoreError, NotFoundError where nothing can be drawn at all.
+        """
+        self.folder.mkdir(parents=True, exist_ok=True)
         self.made = self._noted() if resume else {}
         for photo in self.photos:
             if photo.state == "failed":
-                self._say(photo)
+                self.said(photo)
         works = self._works()
         if dask is not None:
             cluster.draw(works, self._tell, lambda: False, dask)
         else:
             # No more processes than there are photos.
-            hands = min(crew.hands_here(jobs), len(self.photos))
+            hands = min(crew.hands_here(jobs), max(1, len(self.photos)))
             crew.draw(works, self._tell, lambda: False, hands)
 
     def pack(self, output: Path) -> None:
         """The files that are there as one ZIP: equal files, equal bytes."""
-        from flinz.core.document.sheet_file import add_part
 
         def write(path: Path) -> None:
             with zipfile.ZipFile(path, "w") as archive:
@@ -252,10 +173,8 @@ class _Run:
 
         write_whole(output, write)
 
-    def _works(self) -> "Iterator[Work]":
+    def _works(self) -> Iterator[Work]:
         """What is to be drawn, asked for one after another; what is drawn already is passed by."""
-        from flinz.core.edition.crew import Work
-
         for number, photo in enumerate(self.photos):
             if photo.state == "failed":
                 continue
@@ -267,28 +186,22 @@ class _Run:
             path = self.folder / photo.name
             if not isinstance(task, FlinzError) and self._is_made(photo, self.marks[number]):
                 photo.state = "kept"
-                self._say(photo)
+                self.said(photo)
                 continue
             yield Work(number, _loaded(task), path)
 
     def _is_made(self, photo: Photo, mark: str) -> bool:
         return self.made.get(photo.name) == mark and (self.folder / photo.name).is_file()
 
-    def _task(self, number: int) -> "Task":
-        from flinz.core.edition import template
-        from flinz.core.edition.task import Order, Task
-        from flinz.core.hand.pieces import id_of
-
+    def _task(self, number: int) -> Task:
         photo = self.photos[number]
         data = read(photo.path)
-        words = template.words_for(
-            self.template, self.words, photo.title, "", number + 1, self.table
-        )
+        words = words_for(self.template, self.words, photo.title, "", number + 1, self.table)
         order = Order(self.template, self.wish, photo.title, words)
         self.marks[number] = order.mark(id_of(data))
         return Task(data, order)
 
-    def _tell(self, told: "Told") -> None:
+    def _tell(self, told: Told) -> None:
         if told.state == "running":
             return
         photo = self.photos[told.number]
@@ -297,19 +210,7 @@ class _Run:
             self.made[photo.name] = self.marks[told.number]
             # After each: whatever ends this, what is drawn by then stays known.
             write_text(self.folder / NOTE, json.dumps(self.made, indent=1))
-        self._say(photo)
-
-    def _say(self, photo: Photo) -> None:
-        self.told += 1
-        if self.as_json:
-            print(json.dumps(photo.said), flush=True)
-        elif photo.state == "failed":
-            print(
-                f"{self.told} of {len(self.photos)}  {photo.path.name}: {photo.message}", flush=True
-            )
-        else:
-            was = "was there" if photo.state == "kept" else f"{photo.seconds:.1f} s"
-            print(f"{self.told} of {len(self.photos)}  {photo.name}  {was}", flush=True)
+        self.said(photo)
 
     def _noted(self) -> dict[str, str]:
         """What the folder's note says of its files; nothing where it cannot be read."""
@@ -320,8 +221,8 @@ class _Run:
         return found if isinstance(found, dict) else {}
 
 
-def _loaded(task: "Task | FlinzError") -> Any:
-    def load() -> "Task":
+def _loaded(task: Task | FlinzError) -> Any:
+    def load() -> Task:
         if isinstance(task, FlinzError):
             raise task
         return task

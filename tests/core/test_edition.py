@@ -354,6 +354,6 @@ def test_a_cluster_that_is_not_there_or_of_another_version_is_said(two_workers, 
         cluster.draw([], Listener(), lambda: False, "tcp://127.0.0.1:9")
     with pytest.raises(StoreError, match="No Dask cluster can be reached at nowhere at all"):
         cluster.draw([], Listener(), lambda: False, "nowhere at all")
-    monkeypatch.setattr(cluster, "__version__", "0.0.1")
+    monkeypatch.setattr(cluster, "VERSION", "0.0.1")
     with pytest.raises(StoreError, match=r"has Flinz \S+; this is 0.0.1"):
         cluster.draw([], Listener(), lambda: False, two_workers.scheduler_address)

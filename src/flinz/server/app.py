@@ -10,7 +10,6 @@ from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
 from starlette.concurrency import run_in_threadpool
 
-from flinz import __version__
 from flinz.core.planes.threads import keep_opencv_to_one
 from flinz.core.press.thrift import be_thrifty
 from flinz.server import problems, views
@@ -36,6 +35,7 @@ from flinz.server.routes import (
 )
 from flinz.server.sizes import Sizes
 from flinz.server.studio import Studio
+from flinz.version import VERSION
 
 PAGE = Path(__file__).parent / "page"
 PROBLEMS = {
@@ -75,7 +75,7 @@ def make_app(
 
     app = FastAPI(
         title="Flinz",
-        version=__version__,
+        version=VERSION,
         lifespan=lifespan,
         responses=PROBLEMS,  # type: ignore[arg-type]
         docs_url=None,

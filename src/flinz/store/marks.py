@@ -2,9 +2,9 @@
 
 from hashlib import sha256
 
-from flinz import __version__
+from flinz.version import VERSION
 
 
 def mark_of(document_json: str) -> str:
     """A mark of a stored document. A later Flinz, which may draw otherwise, has another one."""
-    return sha256(f"{__version__} {document_json}".encode()).hexdigest()[:24]
+    return sha256(f"{VERSION} {document_json}".encode()).hexdigest()[:24]

@@ -7,12 +7,12 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
-from flinz import __version__
 from flinz.core.edition.crew import MOST_TRIES, Tell, Told, Work
 from flinz.core.edition.task import Task, write
 from flinz.core.edition.worker import fault_of, keep_to_one_core
 from flinz.core.press.stopping import Stop
 from flinz.errors import FlinzError, NotFoundError, StoreError
+from flinz.version import VERSION
 
 # So many tasks lie at the cluster for each of its threads: one is drawn, one is on its way.
 AHEAD = 2
@@ -55,16 +55,16 @@ def _checked(client: Any, address: str) -> int:
     for worker, version in versions.items():
         if isinstance(version, BaseException):
             raise StoreError(f"Flinz is not installed on the worker {worker}.")
-        if version != __version__:
+        if version != VERSION:
             raise StoreError(
-                f"The worker {worker} has Flinz {version}; this is {__version__}. Install the "
+                f"The worker {worker} has Flinz {version}; this is {VERSION}. Install the "
                 "same version on all."
             )
     return sum(client.nthreads().values())
 
 
 def _version() -> str:
-    return __version__
+    return VERSION
 
 
 def file_of(task: Task) -> tuple[str, bytes]:

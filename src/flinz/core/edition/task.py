@@ -5,7 +5,6 @@ import json
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from flinz import __version__
 from flinz.core.deliver.format import PASSING_BYTES, Delivery, Progress, Wish
 from flinz.core.deliver.registry import format_of
 from flinz.core.document.sheet import Sheet
@@ -16,6 +15,7 @@ from flinz.core.planes.photo import Photo
 from flinz.core.press.packed import stock_of
 from flinz.core.press.press import Press
 from flinz.core.press.stopping import Stop, never
+from flinz.version import VERSION
 
 
 @dataclass(frozen=True)
@@ -36,7 +36,7 @@ class Order:
         """What decides the drawing of a photo, the version of Flinz included, as a name."""
         words = json.dumps(self.words, sort_keys=True)
         own = "its own" if self.is_finished else f"{self.title}\0{words}"
-        said = [__version__, photo_id, self.template.mark, own]
+        said = [VERSION, photo_id, self.template.mark, own]
         return hashlib.sha256("\0".join(said).encode()).hexdigest()
 
     def mark(self, photo_id: str) -> str:

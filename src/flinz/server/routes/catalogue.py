@@ -3,7 +3,6 @@
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from flinz import __version__
 from flinz.core.deliver.format import Group
 from flinz.core.deliver.registry import FORMATS
 from flinz.core.dial import DialSpec, OptionSpec
@@ -16,6 +15,7 @@ from flinz.core.judge.printing import NARROW_MM, SPECK_MM2, THIN_MM, dot_mm
 from flinz.core.stages.paper import CUTS, Cut
 from flinz.core.stages.pots import CLOTHS, INKS, PAIRS, PAPERS, Pair, Pot
 from flinz.server.views import MANY_MARKS
+from flinz.version import VERSION
 
 router = APIRouter(prefix="/api", tags=["catalogue"])
 
@@ -100,7 +100,7 @@ class Catalogue(BaseModel):
 def catalogue() -> Catalogue:
     """Every step with its kinds and their dials, the formats, the limits."""
     return Catalogue(
-        version=__version__,
+        version=VERSION,
         steps=[
             StepSpec(
                 name=name,

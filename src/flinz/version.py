@@ -1,0 +1,3 @@
+"""Which Flinz this is."""
+
+VERSION = "0.1.0"

@@ -5,10 +5,13 @@ VENV := .venv
 BIN := $(VENV)/bin
 PAGE := src/flinz/server/page/index.html
 PAGE_SOURCES := $(shell find web/src -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
+GUIDE := docs/guide.md $(wildcard docs/guide/*) tools/guide.py tools/licences.py
 WARM := $(VENV)/.warm
+RELEASE := build/release
+WHEELS := build/wheels
 LARGE := build/photo-6000x4000.jpg
 
-.PHONY: help setup demo test quick check bench quality screenshots look-pictures photos types format browser
+.PHONY: help setup demo test quick check release wheels bench quality screenshots look-pictures guide photos types format browser
 
 help: ## Show what there is to make
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/'
@@ -34,8 +37,10 @@ web/node_modules/.ready: web/package-lock.json web/package.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	touch $@
 
-$(PAGE): web/node_modules/.ready $(PAGE_SOURCES)
+$(PAGE): web/node_modules/.ready $(VENV)/.ready $(PAGE_SOURCES) $(GUIDE)
 	cd web && npm run --silent build
+	$(PYTHON) tools/licences.py
+	$(BIN)/python tools/guide.py
 
 # The page is there at once; looks follow as they are compiled, in the background.
 demo: $(VENV)/.ready $(PAGE) ## Serve the application with demo data
@@ -56,7 +61,17 @@ browser:
 quick: check ## Every check, and the tests of core and store on small pictures
 	$(BIN)/python -m pytest tests/core tests/store -m 'not photo'
 
-test: check browser ## Every check and every test, the browser ones included
+release: setup ## Build wheel and sdist into build/release, the page inside
+	rm -rf $(RELEASE)
+	$(BIN)/python -m build --quiet --no-isolation --outdir $(RELEASE)
+
+# The release and all that it needs, to be installed where there is no network.
+wheels: release
+	rm -rf $(WHEELS)
+	$(BIN)/python -m pip download --quiet --disable-pip-version-check --only-binary :all: \
+	    --constraint requirements.lock --dest $(WHEELS) $(RELEASE)/*.whl
+
+test: check browser wheels ## Every check and every test, the browser ones included
 	cd web && npm test --silent
 	$(BIN)/python -m pytest
 
@@ -80,6 +95,9 @@ format: setup ## Put all code in the house format
 	$(BIN)/ruff format src tests tools
 	$(BIN)/ruff check --fix src tests tools
 	cd web && npm run --silent format
+
+guide: setup browser ## Walk the guide in the browser, and draw its pictures
+	$(BIN)/python tools/guide_walk.py
 
 photos: ## Render the demo's photographs again (hours; see tools/photos/README.md)
 	tools/photos/render.sh

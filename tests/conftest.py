@@ -1,5 +1,7 @@
+import os
 import sys
 from dataclasses import dataclass
+from pathlib import Path
 
 import hypothesis
 import pytest
@@ -8,6 +10,10 @@ from flinz.cli import main
 from flinz.core.planes.decoding import decode
 from flinz.core.planes.photo import Photo
 from flinz.demo.scenario import picture
+
+# Processes that tests start share what Python makes of sources, wherever that is forbidden, too.
+os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
+os.environ["PYTHONPYCACHEPREFIX"] = str(Path(__file__).parents[1] / "build" / "bytecode")
 
 # The first call of a compiled kernel takes longer than any later one.
 hypothesis.settings.register_profile("flinz", deadline=None)

@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 import zipfile
 
 import pytest
@@ -115,12 +116,15 @@ def test_words_and_names_come_from_photos_and_a_table(flinz, plots, packet, tmp_
 
     assert done.returncode == 2 and "runner_beans.png: The table has no line for" in done.stderr
     assert [each.name for each in out.glob("*.svg")] == ["leeks.svg"]
-    named = flinz(
-        "edition", plots / "leeks.png", "--recipe", packet, "-o", tmp_path / "plain",
-        "--format", "svg", "--jobs", 1,
-    )  # fmt: skip
-    assert named.returncode == 0
-    assert (tmp_path / "plain" / "1 leeks.svg").read_text() != (out / "leeks.svg").read_text()
+    # Set as letters, which differ from those of the sheet.
+    alone = tmp_path / "alone.svg"
+    flinz("render", packet, "-o", alone)
+    assert letters(out / "leeks.svg") != letters(alone)
+
+
+def letters(file):
+    """The outlines of the second plate."""
+    return re.search(r'<g id="name".*?</g>', file.read_text(), re.DOTALL)[0]
 
 
 @pytest.mark.parametrize(
@@ -150,3 +154,23 @@ def test_a_folder_without_pictures_and_a_file_in_the_way_are_said(flinz, tmp_pat
 
     assert nothing.returncode == 2 and "no pictures" in nothing.stderr
     assert in_way.returncode == 2 and "is a file" in in_way.stderr
+
+
+def test_a_cluster_draws_the_same_files_and_one_out_of_reach_is_said(
+    flinz, plots, tmp_path, monkeypatch
+):
+    from distributed import LocalCluster
+
+    here, there = tmp_path / "here", tmp_path / "there"
+    draw = ("edition", plots, "--recipe", "threshold", "--long-edge", 120)
+    with LocalCluster(n_workers=1, threads_per_worker=1, dashboard_address=None) as local:
+        done = flinz(*draw, "-o", there, "--dask", local.scheduler_address)
+    assert done.returncode == 0 and "2 of 2" in done.stdout
+    monkeypatch.setattr("flinz.core.edition.cluster.REACH_SECONDS", 0.5)
+    nowhere = flinz(*draw, "-o", here, "--dask", "tcp://127.0.0.1:9")
+    assert nowhere.returncode == 2 and "No Dask cluster can be reached" in nowhere.stderr
+
+    flinz(*draw, "-o", here, "--jobs", 1)
+
+    for file in here.glob("*.png"):
+        assert (there / file.name).read_bytes() == file.read_bytes()

@@ -203,6 +203,16 @@ def tiles(driver: WebDriver, address: str) -> None:
     until(driver, ANSWERED)
 
 
+def edition(driver: WebDriver, address: str) -> None:
+    """A packet for every photo, the first of them drawn."""
+    driver.get(f"{address}/editions/1")
+    shown = "[...document.querySelectorAll('.edition-picture img')]"
+    until(driver, f"return {shown}.length > 7 && {shown}.every((p) => p.naturalWidth > 0)")
+    driver.find_element(By.CSS_SELECTOR, ".edition-run .btn-primary").click()
+    done = "document.querySelectorAll('.edition-card[data-state=done]').length"
+    until(driver, f"return {done} >= 3 && document.fonts.status === 'loaded'")
+
+
 def contact_sheet(driver: WebDriver, address: str) -> None:
     """Every recipe on the face."""
     driver.get(address)
@@ -254,12 +264,6 @@ def words(driver: WebDriver, address: str) -> None:
     source_of(driver, 2)
 
 
-def strewn(driver: WebDriver, address: str) -> None:
-    """Leaves along an arc on the seed packet, with their pen."""
-    bench_of(driver, address, PACKET)
-    source_of(driver, 2)
-
-
 def source_of(driver: WebDriver, plate: int) -> None:
     """What a plate is drawn from, on the sheet."""
     driver.find_element(By.CSS_SELECTOR, f".discs-row .disc:nth-child({plate})").click()
@@ -290,7 +294,6 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "contact-sheet": (contact_sheet, 1280, 800),
     "bench-pencil": (bench, 1280, 800),
     "words": (words, 1280, 800),
-    "strewn": (strewn, 1280, 800),
     "paper": (paper, 1280, 800),
     "hand": (hand, 1280, 800),
     "cutout": (cutout, 1280, 800),
@@ -305,6 +308,7 @@ VIEWS: dict[str, tuple[Callable[[WebDriver, str], None], int, int]] = {
     "tracing": (tracing, 1280, 800),
     "bad-day": (bad_day, 1280, 800),
     "tiles": (tiles, 1280, 800),
+    "edition": (edition, 1280, 800),
 }
 
 

@@ -19,7 +19,7 @@ from flinz.core.document.recipe import recipe_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile
 from flinz.core.document.source import FromLettering
-from flinz.core.edition import cluster, crew, naming, template
+from flinz.core.edition import cluster, crew, naming, template, workers
 from flinz.core.edition.fields import fields_of, filled, table_of
 from flinz.core.edition.plan import Edition, Entry
 from flinz.core.edition.task import Order, Task
@@ -257,7 +257,7 @@ def test_a_worker_that_dies_costs_a_second_try_and_then_its_photo_alone(
 ):
     good = Task(photo_bytes(1), Order(by_threshold, wish, "title"))
     works = works_of([good, good, good], tmp_path)
-    begun, dying, real = [], set(), crew.subprocess.Popen
+    begun, dying, real = [], set(), workers.subprocess.Popen
 
     def popen(command, **options):
         # The second photo's first worker, or both of its workers, are killed as a system does
@@ -268,15 +268,52 @@ def test_a_worker_that_dies_costs_a_second_try_and_then_its_photo_alone(
             os.kill(process.pid, signal.SIGKILL)
         return process
 
-    monkeypatch.setattr(crew.subprocess, "Popen", popen)
+    monkeypatch.setattr(workers.subprocess, "Popen", popen)
     for first, states in (({1}, ["done"] * 3), ({1, 2}, ["failed", "done", "done"])):
+        workers.IDLE.end_all()
         begun.clear()
         dying = first
         heard = Listener()
         crew.draw(works, heard, lambda: False, hands=1)
         assert [heard.ends[number].state for number in range(3)] == states
     assert heard.ends[0].message == crew.DIED
+    workers.IDLE.end_all()
     assert all(process.poll() is not None for process in begun)
+
+
+def test_a_worker_is_kept_for_what_comes_next_and_ends_when_nothing_does(monkeypatch):
+    begun, real = [], workers.subprocess.Popen
+
+    def popen(command, **options):
+        begun.append(real(command, **options))
+        return begun[-1]
+
+    monkeypatch.setattr(workers.subprocess, "Popen", popen)
+    idle = workers.Idle(seconds=0.2)
+    idle.made_ready(1)
+    worker = idle.taken()
+    idle.put_back(worker)
+    # By its own clock, not by ours.
+    begun[0].wait(30)
+    other = idle.taken()
+
+    assert len(begun) == 2 and other is not worker and other.is_alive
+    other.end()
+    assert begun[1].poll() is not None
+
+
+def test_a_disk_that_refuses_is_said_of_each_photo_and_the_rest_goes_on(
+    by_threshold, wish, tmp_path
+):
+    task = Task(photo_bytes(1), Order(by_threshold, wish, "title"))
+    nowhere, somewhere = works_of([task, task], tmp_path)
+    nowhere = replace(nowhere, path=tmp_path / "gone" / "0.png")
+    heard = Listener()
+
+    crew.draw([nowhere, somewhere], heard, lambda: False, hands=1)
+
+    assert [heard.ends[number].state for number in range(2)] == ["failed", "done"]
+    assert heard.ends[0].message.startswith("The file could not be written: No such file")
 
 
 def test_a_stop_ends_what_is_under_way_and_leaves_no_part_of_a_file(by_threshold, tmp_path):

@@ -10,7 +10,7 @@ import pytest
 # In a process of its own: the settings hold for all of it.
 HELD_AFTER = """
 import numpy as np
-from flinz.server import thrift
+from flinz.core.press import thrift
 
 def resident():
     pages = int(open("/proc/self/statm").read().split()[1])

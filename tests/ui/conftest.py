@@ -1,13 +1,31 @@
 """A served demo and a browser."""
 
+import shutil
+
 import pytest
 
+from flinz.demo.scenario import fill
 from tests.ui.steps import chromium, emptied, saving_to, served
 
 
+@pytest.fixture(scope="session")
+def filled(tmp_path_factory):
+    """The demo's data, made once for all: it takes as long as some tests."""
+    folder = tmp_path_factory.mktemp("filled")
+    fill(folder)
+    return folder
+
+
+@pytest.fixture
+def demo_data(filled, tmp_path):
+    """A folder of its own with the demo's data."""
+    return shutil.copytree(filled, tmp_path / "demo")
+
+
 @pytest.fixture(scope="module")
-def address(tmp_path_factory):
-    with served("demo", "--data", str(tmp_path_factory.mktemp("demo"))) as address:
+def address(filled, tmp_path_factory):
+    folder = shutil.copytree(filled, tmp_path_factory.mktemp("demo") / "data")
+    with served("demo", "--data", str(folder)) as address:
         yield address
 
 

@@ -62,9 +62,9 @@ def web(address):
 
 
 def test_eight_packets_are_chosen_drawn_stopped_gone_on_with_and_one_adjusted(
-    browser, downloads, tmp_path
+    browser, downloads, demo_data
 ):
-    page, data = browser, str(tmp_path / "data")
+    page, data = browser, str(demo_data)
     downloads.mkdir()
     page.execute_cdp_cmd(
         "Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(downloads)}

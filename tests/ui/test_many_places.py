@@ -57,10 +57,10 @@ def test_a_second_tab_can_open_a_copy(bench, address):
     assert find(bench, ".title-field").get_attribute("value").endswith(", copy")
 
 
-def test_undo_reaches_back_across_a_restart(tmp_path):
+def test_undo_reaches_back_across_a_restart(demo_data):
     port = free_port()
     with chromium() as page:
-        with served("demo", "--data", str(tmp_path), port=port) as address:
+        with served("demo", "--data", str(demo_data), port=port) as address:
             page.get(f"{address}/sheets/3")
             settled(page)
             before = stored(page)["sheet"]
@@ -72,7 +72,7 @@ def test_undo_reaches_back_across_a_restart(tmp_path):
         type_value(page, "Darkness", 2)
         until(page, lambda d: find(d, ".saving").get_attribute("data-saving") == "offline")
 
-        with served("demo", "--data", str(tmp_path), port=port) as address:
+        with served("demo", "--data", str(demo_data), port=port) as address:
             until(page, lambda d: not d.find_elements(By.CSS_SELECTOR, ".bed-trouble"))
             settled(page)
             draw = stored(page)["sheet"]["plates"][0]["draw"]
@@ -86,10 +86,10 @@ def test_undo_reaches_back_across_a_restart(tmp_path):
             until(page, lambda d: stored(d)["sheet"] == before)
 
 
-def test_a_stroke_made_while_the_server_is_stopped_arrives_later(tmp_path):
+def test_a_stroke_made_while_the_server_is_stopped_arrives_later(demo_data):
     port = free_port()
     with chromium() as page:
-        with served("demo", "--data", str(tmp_path), port=port) as address:
+        with served("demo", "--data", str(demo_data), port=port) as address:
             page.get(f"{address}/sheets/3")
             settled(page)
             stage(page, "Tone")
@@ -98,7 +98,7 @@ def test_a_stroke_made_while_the_server_is_stopped_arrives_later(tmp_path):
         until(page, lambda d: "does not answer" in find(d, ".bed-trouble").text)
         find(page, ".paint-layer").send_keys(" ")
 
-        with served("demo", "--data", str(tmp_path), port=port):
+        with served("demo", "--data", str(demo_data), port=port):
             until(page, lambda d: not d.find_elements(By.CSS_SELECTOR, ".bed-trouble"))
             until(page, lambda d: "tone" in stored(d)["sheet"]["plates"][0]["hand"])
             first = tone_of(page)
@@ -107,7 +107,7 @@ def test_a_stroke_made_while_the_server_is_stopped_arrives_later(tmp_path):
         # Even if the page is closed meanwhile.
         page.get("about:blank")
 
-        with served("demo", "--data", str(tmp_path), port=port) as address:
+        with served("demo", "--data", str(demo_data), port=port) as address:
             page.get(f"{address}/sheets/3")
             until(page, lambda d: tone_of(d) not in (None, first))
 

@@ -135,6 +135,9 @@ def _serve_page(app: FastAPI) -> None:
     if (PAGE / "assets").is_dir():
         app.mount("/assets", StaticFiles(directory=PAGE / "assets"), name="assets")
 
+    if (PAGE / "guide").is_dir():
+        app.mount("/guide", StaticFiles(directory=PAGE / "guide", html=True), name="guide")
+
     @app.get("/", include_in_schema=False)
     @app.get("/editions/{rest:path}", include_in_schema=False)
     @app.get("/recipes", include_in_schema=False)

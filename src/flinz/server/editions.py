@@ -10,6 +10,7 @@ from sqlite3 import Connection
 
 from flinz.core.edition import crew
 from flinz.core.edition.crew import Told, Work
+from flinz.core.edition.workers import IDLE
 from flinz.core.press.stopping import Stop
 from flinz.errors import Stopped, StoreError
 from flinz.server.quiet import quiet_pool
@@ -84,6 +85,12 @@ class Editions:
         self._pool.submit(self._all, edition_id, run, listed)
         return run
 
+    def make_ready(self, count: int) -> None:
+        """Begin the processes that will draw so many photos, so that a run begins at once."""
+        threading.Thread(
+            target=IDLE.made_ready, args=[min(self.hands, count)], name="edition-ready"
+        ).start()
+
     def run_of(self, edition_id: int) -> Run | None:
         """The run of an edition that is under way or waits."""
         return self._runs.get(edition_id)
@@ -109,6 +116,7 @@ class Editions:
         """Stop everything and wait for it."""
         self._stopped.set()
         self._pool.shutdown(wait=True, cancel_futures=True)
+        IDLE.end_all()
 
     def _all(self, edition_id: int, run: Run, wanted: list[Wanted]) -> None:
         def stop() -> bool:

@@ -911,6 +911,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/editions/{edition_id}/ready": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Make Ready
+     * @description Begin what will draw the edition, since somebody looks at it: a run starts at once then.
+     */
+    post: operations["make_ready_api_editions__edition_id__ready_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/editions/{edition_id}/stop": {
     parameters: {
       query?: never;
@@ -9494,6 +9514,35 @@ export interface operations {
         content: {
           "application/json": components["schemas"]["Running"];
         };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  make_ready_api_editions__edition_id__ready_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
       /** @description What went wrong, in a sentence */
       default: {

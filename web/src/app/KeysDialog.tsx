@@ -54,6 +54,15 @@ export function KeysDialog() {
           </tbody>
         </Table>
       </Modal.Body>
+      <Modal.Footer className="justify-content-start">
+        {/* Pages of their own, beside this one. */}
+        <a href="/guide/" target="_blank" rel="noreferrer">
+          Guide: from a photo to a print, job by job
+        </a>
+        <a className="ms-auto" href="/assets/licences.txt" target="_blank" rel="noreferrer">
+          Licences of what Flinz carries
+        </a>
+      </Modal.Footer>
     </Modal>
   );
 }

@@ -17,12 +17,18 @@ import { EditionPanel } from "./EditionPanel";
 import { EntryCards } from "./EntryCards";
 import { useEdition } from "./useEdition";
 import { useRun } from "./useRun";
+import { counted } from "./words";
 
 /** Many photos drawn alike: looked at first, then made into files. */
 export function EditionRoom({ id }: { id: number }) {
   const work = useEdition(id);
   const { record } = work;
-  const running = useRun(id, record?.is_running ?? false, work.say);
+  const running = useRun(
+    id,
+    record?.is_running ?? false,
+    record ? counted(record.entries).left > 0 : false,
+    work.say,
+  );
   const uploads = useUploads();
   const navigate = useNavigate();
   const [dialog, setDialog] = useState<"by" | "photos" | null>(null);

@@ -4,7 +4,13 @@ import { answered, client, type Running } from "../api/client";
 import { IDLE } from "./words";
 
 /** The drawing of an edition's files: begun, watched and stopped. */
-export function useRun(id: number, isRunning: boolean, onTrouble: (sentence: string) => void) {
+export function useRun(
+  id: number,
+  isRunning: boolean,
+  /** Whether files are still to be drawn. */
+  hasMore: boolean,
+  onTrouble: (sentence: string) => void,
+) {
   const queries = useQueryClient();
   const [run, setRun] = useState<Running>(IDLE);
   const [isAsked, setAsked] = useState(false);
@@ -34,6 +40,13 @@ export function useRun(id: number, isRunning: boolean, onTrouble: (sentence: str
     };
     return () => source.close();
   }, [isWatched, id, queries]);
+
+  // What draws them takes a moment to begin: it does so while they are looked at.
+  useEffect(() => {
+    if (!hasMore) return;
+    const path = { edition_id: id };
+    void client.POST("/api/editions/{edition_id}/ready", { params: { path } });
+  }, [id, hasMore]);
 
   const params = { path: { edition_id: id } };
   return {

@@ -23,31 +23,30 @@ export function EditionList({ editions, onRemove }: EditionListProps) {
         {editions.map((edition) => (
           <li key={edition.id}>
             <Link to={`/editions/${edition.id}`} aria-label={`Edition: ${edition.title}`}>
-              {edition.photos.slice(0, SHOWN).map((photo) => (
-                <img
-                  key={photo}
-                  src={`/api/photos/${photo}/picture?long_edge_px=320`}
-                  alt=""
-                  loading="lazy"
-                />
-              ))}
-              {edition.photos.length === 0 && <span className="soft">no photos yet</span>}
+              <span className="edition-strip">
+                {edition.photos.slice(0, SHOWN).map((photo) => (
+                  <img
+                    key={photo}
+                    src={`/api/photos/${photo}/picture?long_edge_px=320`}
+                    alt=""
+                    loading="lazy"
+                  />
+                ))}
+              </span>
+              <strong>{edition.title}</strong>
             </Link>
-            <div className="card-line">
-              <h3>{edition.title}</h3>
-              <Button
-                variant="link"
-                size="sm"
-                className="card-remove"
-                aria-label={`remove ${edition.title} from the shelf`}
-                onClick={() => onRemove(edition)}
-              >
-                remove
-              </Button>
-            </div>
-            <p className="soft">
+            <span className="soft">
               {edition.photos.length} photos, {edition.done} drawn
-            </p>
+            </span>
+            <Button
+              variant="link"
+              size="sm"
+              className="card-remove"
+              aria-label={`remove ${edition.title} from the shelf`}
+              onClick={() => onRemove(edition)}
+            >
+              remove
+            </Button>
           </li>
         ))}
       </ul>

@@ -2,9 +2,6 @@
 
 import contextlib
 import os
-import pickle
-import subprocess
-import sys
 import threading
 import time
 from collections.abc import Callable, Iterable
@@ -14,6 +11,7 @@ from typing import Literal
 
 from flinz.core.edition.task import Task
 from flinz.core.edition.worker import fault_of
+from flinz.core.edition.workers import IDLE, Worker
 from flinz.core.press.stopping import Stop
 
 # What a worker may come to, and the share of the machine's memory that all may take.
@@ -105,7 +103,7 @@ class _Hand(threading.Thread):
     def __init__(self, next_work: Callable[[], Work | None], tell: Tell, stop: Stop) -> None:
         super().__init__(name="edition-hand")
         self._next_work, self._tell, self._is_over = next_work, tell, stop
-        self._process: subprocess.Popen[bytes] | None = None
+        self._worker: Worker | None = None
         self._is_let_go = False
         self.mistake: Exception | None = None
 
@@ -116,14 +114,18 @@ class _Hand(threading.Thread):
         except Exception as error:
             self.mistake = error
         finally:
-            self._end_process()
+            worker, self._worker = self._worker, None
+            if worker is not None and worker.is_alive and not self._is_let_go:
+                IDLE.put_back(worker)
+            elif worker is not None:
+                worker.end()
 
     def let_go(self) -> None:
         """End the process, whatever it is at."""
         self._is_let_go = True
-        process = self._process
-        if process is not None:
-            process.kill()
+        worker = self._worker
+        if worker is not None:
+            worker.kill()
 
     def _ended(self, work: Work) -> Told:
         began = time.monotonic()
@@ -153,38 +155,15 @@ class _Hand(threading.Thread):
 
     def _said(self, task: Task, part: Path, number: int) -> tuple[str, str] | None:
         """How a task ended, as its worker says; None where that one died."""
-        if self._process is None or self._process.poll() is not None:
-            self._end_process()
-            self._process = subprocess.Popen(
-                [sys.executable, "-m", "flinz.core.edition.worker"],
-                stdin=subprocess.PIPE,
-                stdout=subprocess.PIPE,
-            )
+        if self._worker is None:
+            self._worker = IDLE.taken()
+            # Whoever let go before it was there could not end it.
             if self._is_let_go:
-                self._process.kill()
-        to, back = self._process.stdin, self._process.stdout
-        assert to and back  # noqa: S101  (PIPE gives both)
-        try:
-            pickle.dump((task, part), to)
-            to.flush()
-            while True:
-                state, said = pickle.load(back)
-                if state != "running":
-                    return state, said
-                self._tell(Told(number, "running", said))
-        except (EOFError, OSError, pickle.UnpicklingError):
-            self._end_process()
-            return None
-
-    def _end_process(self) -> None:
-        process, self._process = self._process, None
-        if process is None:
-            return
-        for pipe in (process.stdin, process.stdout):
-            with contextlib.suppress(OSError):
-                pipe.close()  # type: ignore[union-attr]
-        # Nothing more comes in: it ends by itself, unless something holds it up.
-        with contextlib.suppress(subprocess.TimeoutExpired):
-            process.wait(timeout=5)
-        process.kill()
-        process.wait()
+                self._worker.kill()
+        said = self._worker.said(
+            task, part, lambda share: self._tell(Told(number, "running", share))
+        )
+        if said is None:
+            worker, self._worker = self._worker, None
+            worker.end()
+        return said

@@ -1,7 +1,8 @@
 """A process that draws tasks from its standard input, one after another, each into a file.
 
 In come pickles of (task, path), out go pickles of what became of it: ("running", share), and at
-its end ("done", "") or ("failed", sentence). It ends when nothing more can come.
+its end ("done", "") or ("failed", sentence); for None in place of a task ("ready", ""). It ends
+when nothing more can come.
 """
 
 import os
@@ -52,6 +53,9 @@ def _serve(tasks: BinaryIO, answers: BinaryIO) -> None:
             task, path = pickle.load(tasks)
         except EOFError:
             return
+        if task is None:
+            tell("ready", "")
+            continue
         tell(*_became(task, path, tell))
         hand_back()
 

@@ -67,6 +67,12 @@ def run_edition(db: Db, studio: TheStudio, edition_id: Id, to_draw: ToDraw) -> R
     return _running(studio, studio.editions.start(edition_id, wanted))
 
 
+@router.post("/ready", status_code=204)
+def make_ready(db: Db, studio: TheStudio, edition_id: Id) -> None:
+    """Begin what will draw the edition, since somebody looks at it: a run starts at once then."""
+    studio.editions.make_ready(len(editions.one(db, edition_id).edition.kept))
+
+
 @router.post("/stop", status_code=204)
 def stop_edition(studio: TheStudio, edition_id: Id) -> None:
     """Stop drawing an edition; what is drawn stays."""

@@ -11,6 +11,7 @@ from flinz.core.document import builtin
 from flinz.core.document.steps import steps
 from flinz.core.judge.machines import MACHINES
 from flinz.core.stages.pots import INKS
+from flinz.demo import composed
 from flinz.demo.scenario import PACKETS_BY, PHOTOS
 
 ROOT = Path(__file__).parents[1]
@@ -28,7 +29,7 @@ def on_screen():
     said = [page, json.dumps({name: _words(step) for name, step in steps().items()})]
     said += [each.label for each in (*FORMATS.values(), *MACHINES)]
     said += [each.name for each in (*INKS, *builtin.built_in().values())]
-    said += [each.title for each in PHOTOS] + [PACKETS_BY]
+    said += [each.title for each in PHOTOS] + [PACKETS_BY, composed.CHALK.sheet.title]
     cuts = (ROOT / "src/flinz/core/stages/paper.py").read_text()
     return " ".join([*said, cuts]).lower()
 

@@ -1,4 +1,4 @@
-"""Make the pages of the guide that Flinz serves, out of docs/guide.md: one for each of its headings.
+"""Make the pages of the guide that Flinz serves, out of docs/guide.md: one for each heading.
 
 Run after the page is built, whose faces it uses: python tools/guide.py
 """

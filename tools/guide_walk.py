@@ -5,6 +5,7 @@ python tools/guide_walk.py [PAGE ...]: pages by the names of their pictures; wit
 
 import argparse
 import io
+import itertools
 import re
 import tempfile
 import zipfile
@@ -121,9 +122,31 @@ class Walker:
         self.press(f"{dial}//button[@aria-expanded='false']")
         self.press(f"{dial}//button[.//text()[normalize-space()='{option}']]")
 
+    def disc(self, number: int) -> None:
+        """A plate, from 1."""
+        self.press(f"(//*[contains(@class, 'discs-row')]//*[contains(@class, 'disc')])[{number}]")
+        self.settled()
+
     def pot(self, name: str) -> None:
         """A pot of ink."""
         self.press(f"//*[@aria-label='Ink: pots']//button[@aria-label='{name}']")
+        self.settled()
+
+    def verb(self, name: str) -> None:
+        """What the hand does."""
+        self.press(f"//*[@aria-label='What the hand does']//button[contains(., '{name}')]")
+
+    def drawn(self, *points: tuple[float, float]) -> None:
+        """A stroke on the sheet; points in shares of what shows, from its middle."""
+        layer = self.find("//*[contains(@class, 'paint-layer')]")
+        wide, high = layer.size["width"], layer.size["height"]
+        places = [(round(x * wide), round(y * high)) for x, y in points]
+        stroke = ActionChains(self.driver)
+        stroke.move_to_element_with_offset(layer, *places[0]).click_and_hold()
+        for (from_x, from_y), (x, y) in itertools.pairwise(places):
+            for _ in range(5):
+                stroke.move_by_offset((x - from_x) // 5, (y - from_y) // 5)
+        stroke.release().perform()
         self.settled()
 
     def print_room(self) -> None:
@@ -196,15 +219,17 @@ def packet(walk: Walker) -> Path:
     walk.begin("Tallest of plot two", "Packet stippled")
     walk.stage("Paper")
     walk.choose("Size of the paper", "Seed packet")
+    walk.button("Turn upright")
     walk.settled()
     walk.stage("Photo")
     body = walk.find("//*[contains(@class, 'place-body')]")
     ActionChains(walk.driver).drag_and_drop_by_offset(body, 0, -50).perform()
     walk.add_words("Sunflower", "Slab")
+    walk.dial("Size", 9)
     body = walk.find("//*[contains(@class, 'place-body')]")
     ActionChains(walk.driver).drag_and_drop_by_offset(body, 0, 190).perform()
     walk.settled()
-    walk.press("//*[contains(@class, 'discs-row')]//*[contains(@class, 'disc')][1]")
+    walk.disc(1)
     walk.stage("Draw")
     walk.dial("Dot", 0.3)
     walk.print_room()
@@ -215,10 +240,10 @@ def packet(walk: Walker) -> Path:
 def poster(walk: Walker) -> Path:
     """Two inks."""
     walk.begin("Squashes, weighed in", "Fair poster two inks")
-    walk.press("//*[contains(@class, 'discs-row')]//*[contains(@class, 'disc')][1]")
+    walk.disc(1)
     walk.stage("Ink")
     walk.pot("Squash")
-    walk.press("//*[contains(@class, 'discs-row')]//*[contains(@class, 'disc')][2]")
+    walk.disc(2)
     walk.stage("Draw")
     walk.dial("Solid blacks", 0.5)
     walk.stage("Ink")
@@ -238,6 +263,14 @@ def sticker(walk: Walker) -> Path:
     walk.settled()
     walk.button("Hand")
     walk.key("v")
+    walk.settled()
+    walk.verb("Keep")
+    walk.drawn((-0.18, 0.08), (-0.1, -0.18), (0.08, -0.22), (0.16, 0.0), (0.1, 0.12))
+    # Along the leaves beneath it, and up those beside it.
+    walk.verb("Drop")
+    walk.drawn((-0.4, 0.2), (-0.28, 0.33), (-0.1, 0.4), (0.12, 0.4), (0.3, 0.34), (0.42, 0.2))
+    walk.drawn((0.3, 0.3), (0.28, 0.16), (0.36, 0.0))
+    walk.drawn((-0.34, 0.26), (-0.2, 0.3), (-0.06, 0.34))
     walk.settled()
     walk.print_room()
     walk.choose("Format", "PNG")
@@ -266,7 +299,7 @@ def transfer(walk: Walker) -> Path:
     """Pages to glue."""
     walk.begin("Two pears", "Transfer outline")
     walk.stage("Draw")
-    walk.dial("Detail", 0.4)
+    walk.dial("Detail", 0.8)
     walk.stage("Paper")
     walk.dial("Long edge", 500)
     walk.print_room()
@@ -277,14 +310,19 @@ def transfer(walk: Walker) -> Path:
 
 
 def chalkboard(walk: Walker) -> Path:
-    """Chalk and words."""
-    walk.begin("Two pears", "Tee chalk on black")
-    walk.stage("Paper")
-    walk.choose_kind("Texture", "Chalkboard")
+    """Words changed on a board that is there."""
+    walk.driver.get(walk.address)
+    walk.press("//h3[text()='Seed table, on the board']/../..//a")
     walk.settled()
-    walk.add_words("Seed swap", "Chalk")
+    walk.disc(2)
+    walk.press("(//button[contains(@class, 'run-step')])[1]")
+    field = walk.find("//textarea[@aria-label='Words']")
+    field.click()
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("PEAR", Keys.SHIFT + Keys.ENTER, "DAY")
+    walk.settled()
     walk.stage("Ink")
-    walk.pot("Chalk")
+    walk.pot("Straw")
     walk.print_room()
     walk.choose("Format", "PNG")
     return walk.download()
@@ -292,11 +330,11 @@ def chalkboard(walk: Walker) -> Path:
 
 def plotter(walk: Walker) -> Path:
     """Single lines."""
-    walk.begin("On the shed step", "Contour hatch")
+    walk.begin("On the shed step", "Crosshatch")
     walk.stage("Draw")
-    walk.dial("Spacing", 0.8)
+    walk.dial("Spacing", 1.2)
     walk.stage("Paper")
-    walk.dial("Long edge", 250)
+    walk.dial("Long edge", 280)
     walk.print_room()
     walk.choose("What prints it", "Pen plotter")
     walk.choose("Format", "Lines for a pen plotter")
@@ -347,9 +385,15 @@ def pictured(path: Path) -> Image.Image:
         return Image.open(io.BytesIO(bytes(data)))
     if path.suffix == ".pdf":
         document = pypdfium2.PdfDocument(path)
-        pages = [page.render(scale=1.5).to_pil() for page in document][:6]
+        pages = [_without_blank(page.render(scale=1.5).to_pil()) for page in document][:6]
         return _beside([ImageOps.expand(page, 1, "#9a9488") for page in pages])
     return Image.open(path)
+
+
+def _without_blank(page: Image.Image) -> Image.Image:
+    """A page without what is bare at its foot."""
+    used = ImageOps.invert(page.convert("L")).getbbox()
+    return page.crop((0, 0, page.width, min(page.height, used[3] + 30))) if used else page
 
 
 def _beside(pages: list[Image.Image]) -> Image.Image:

@@ -60,18 +60,24 @@ def parts(text: str) -> tuple[str, list[Part]]:
     return first.partition("\n")[2], found
 
 
-def written(title: str, body: str, footer: str = "") -> str:
-    """A whole page."""
+def style() -> str:
+    """The style of all pages, a file of its own: the server's policy allows none within a page."""
     faces = "".join(
         f"@font-face {{ font-family: '{family}'; font-weight: {weight}; "
         f"src: url(/assets/{path.name}) format('woff2'); }}\n"
         for family, weight, stem in FACES
         for path in sorted((PAGE / "assets").glob(f"{stem}*.woff2"))
     )
+    return faces + STYLE
+
+
+def written(title: str, body: str, footer: str = "") -> str:
+    """A whole page."""
     return (
         '<!doctype html>\n<html lang="en-GB"><head><meta charset="utf-8">'
         '<meta name="viewport" content="width=device-width, initial-scale=1">'
-        f"<title>{html.escape(title)} – Flinz</title><style>{faces}{STYLE}</style></head><body>"
+        f"<title>{html.escape(title)} – Flinz</title>"
+        '<link rel="stylesheet" href="/guide/guide.css"></head><body>'
         '<header><a class="mark" href="/" aria-label="Flinz, to the shelf">Fl<span>i</span>nz</a>'
         f'<a href="/guide/">Guide</a></header><main>{body}</main>{footer}</body></html>\n'
     )
@@ -89,6 +95,7 @@ def main() -> None:
         for part in found
     )
     index = f'<h1>Guide</h1>{read.render(intro)}<ul class="cards">{cards}</ul>'
+    (TARGET / "guide.css").write_text(style())
     (TARGET / "index.html").write_text(written("Guide", index))
     for number, part in enumerate(found):
         body = read.render(part.text.replace("(guide/", "("))

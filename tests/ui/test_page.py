@@ -21,6 +21,7 @@ from tests.ui.steps import (
     find,
     find_path,
     ink_percent,
+    press_key,
     settled,
     stored,
     type_value,
@@ -254,3 +255,19 @@ def test_a_sheet_file_is_taken_along_and_opened(page, address, downloads):
 
     assert not page.current_url.endswith("/sheets/3")
     assert stored(page)["sheet"] == before
+
+
+def test_the_keys_page_leads_to_the_guide_which_is_served_in_its_own_style(page, address):
+    page.get(address)
+    find(page, ".shelf-photos img")
+    press_key(page, "?")
+    path = find_path(page, "//a[starts-with(., 'Guide')]").get_attribute("href")
+    page.get(path)
+
+    assert "Vollkorn" in find(page, "h1").value_of_css_property("font-family")
+    assert axe_faults(page) == []
+    find_path(page, "//a[contains(., 'A sticker')]").click()
+    until(page, lambda d: find(d, "h1").text == "A sticker")
+    until(page, lambda d: d.execute_script("return document.images[0].naturalWidth > 0"))
+    page.get(f"{address}/assets/licences.txt")
+    assert "OFL-1.1" in find(page, "body").text

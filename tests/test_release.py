@@ -14,7 +14,7 @@ from pathlib import Path
 import pytest
 
 from browser import free_port
-from flinz.demo.scenario import fill, picture
+from flinz.demo.scenario import picture
 
 BUILD = Path(__file__).parents[1] / "build"
 # Where a first look is compiled, on cores that others use too.
@@ -55,8 +55,6 @@ def run(flinz, *arguments):
 
 
 def test_an_installed_flinz_serves_page_guide_and_demo_and_says_what_is_not_ready(flinz, tmp_path):
-    # Its sheets are fitted here, where all is compiled.
-    fill(tmp_path / "demo")
     port = free_port()
     command, options = flinz("demo", "--data", tmp_path / "demo", "--port", port)
     address, end = f"http://127.0.0.1:{port}", time.monotonic() + MOST_SECONDS

@@ -1,8 +1,7 @@
 """Fills an empty data folder with the Quillmere Allotments' photos and a sheet or two."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from functools import partial
 from importlib import resources
 from pathlib import Path
 
@@ -10,12 +9,9 @@ from flinz.core.document import builtin
 from flinz.core.document.recipe import recipe_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.edition.plan import Edition, Entry
-from flinz.core.hand.pieces import read
-from flinz.core.press import fitting
-from flinz.core.press.press import Press
-from flinz.core.press.results import Stock
 from flinz.demo import composed, handmade, pieces
-from flinz.store import editions, fonts, photos, pulls, sheets
+from flinz.demo.fitted import poster_tones, with_fitted
+from flinz.store import editions, photos, pulls, sheets
 from flinz.store import pieces as hand
 from flinz.store import recipes as book
 from flinz.store.database import connect, migrate
@@ -90,25 +86,11 @@ def fill(folder: Path) -> None:
             photo.file: photos.add(db, picture(photo.file), photo.title, photo.caption).id
             for photo in PHOTOS
         }
-        stock = Stock(
-            lambda name: read(name, partial(hand.get, db)),
-            partial(photos.loaded, db),
-            partial(fonts.get, db),
-        )
-        press = Press(stock=stock)
-        for file, begun in SHEETS:
-            sheet = begun(ids[file])
-            # Pieces were fitted when they were made, and turned on from there.
-            if begun not in pieces.ALL:
-                sheet = fitting.fitted(press, photos.loaded(db, ids[file]), sheet)
-            record = sheets.add(db, sheet)
-            for name, pull in pieces.pulls(sheet):
-                pulls.keep(db, record.id, name, pull)
-        for made in (*handmade.ALL, *composed.ALL):
-            sheet, work = made.on(ids[made.photo])
-            sheet = composed.with_photos(sheet, ids)
+        for sheet, work, follows in begun(ids):
             hand.put_all(db, work)
-            sheets.add(db, fitting.fitted(press, photos.loaded(db, ids[made.photo]), sheet))
+            record = sheets.add(db, with_fitted(sheet) if follows else sheet)
+            for name, pull in [] if follows else pieces.pulls(sheet):
+                pulls.keep(db, record.id, name, pull)
         packet = next(each for each in sheets.every(db) if each.sheet.title == PACKETS_BY)
         title = next(plate.id for plate in packet.sheet.plates if plate.name == "title")
         editions.add(
@@ -122,10 +104,20 @@ def fill(folder: Path) -> None:
             ),
         )
         poster = pieces.poster(ids["squashes.jpg"])
-        tones = press.tones(photos.loaded(db, *poster.photos), poster)
-        book.add(db, recipe_of(poster, *pieces.POSTER_RECIPE, made_on=tones))
+        book.add(db, recipe_of(poster, *pieces.POSTER_RECIPE, made_on=poster_tones()))
     finally:
         db.close()
+
+
+def begun(ids: dict[str, str]) -> Iterator[tuple[Sheet, dict[str, bytes], bool]]:
+    """Every sheet of the demo, on photos by their file: with its hand work, and whether its dials
+    follow the photo. Pieces were fitted when they were made, and turned on from there.
+    """
+    for file, begin in SHEETS:
+        yield begin(ids[file]), {}, begin not in pieces.ALL
+    for made in (*handmade.ALL, *composed.ALL):
+        sheet, work = made.on(ids[made.photo])
+        yield composed.with_photos(sheet, ids), work, True
 
 
 def picture(file: str) -> bytes:

@@ -54,11 +54,8 @@ export function useEdition(id: number) {
     trouble,
     isStale,
     say: setTrouble,
-    reload: () => {
-      setStale(false);
-      setTrouble("");
-      return queries.invalidateQueries({ queryKey: key });
-    },
+    /** What is changed next is changed of the newest version. */
+    reload: () => next(() => answered(client.GET("/api/editions/{edition_id}", { params }))),
     change: (make: (now: Edition) => Partial<Edition>, words: string, gesture = "") =>
       next((now) => {
         const edition = { ...now.edition, ...make(now.edition) };

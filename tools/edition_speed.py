@@ -4,21 +4,21 @@ python tools/edition_speed.py [--photos 60]: photos of 12 MP, made from the demo
 """
 
 import argparse
-import io
 import statistics
 import tempfile
 import time
 from concurrent.futures import ThreadPoolExecutor
+from typing import Any
 
 import httpx2
-from PIL import Image
 
 from browser import served
-from flinz.bench import resized_with_grain
+from flinz.bench import as_jpeg, resized_with_grain
 from flinz.core.planes.decoding import decode
 from flinz.demo.scenario import PHOTOS, picture
 
 EDGE = 4240
+POLL_SECONDS = 0.2
 # As many as a page asks for at once.
 AT_ONCE = 3
 
@@ -28,9 +28,7 @@ def large(number: int) -> bytes:
     file = PHOTOS[number % len(PHOTOS)].file
     pixels = resized_with_grain(decode(picture(file), file), EDGE).pixels[: EDGE * 2 // 3]
     pixels[0, :8] = number
-    out = io.BytesIO()
-    Image.fromarray(pixels).save(out, "JPEG", quality=90)
-    return out.getvalue()
+    return as_jpeg(pixels)
 
 
 def main() -> None:
@@ -49,7 +47,7 @@ def main() -> None:
             ids.append(web.post("/api/photos", files=file).json()["id"])
         for recipe in ("pencil", "ink-line"):
             while web.get(f"/api/recipes/{recipe}/picture?photo={ids[0]}").status_code == 503:
-                time.sleep(0.5)
+                time.sleep(POLL_SECONDS)
             _small_pictures(web, ids, recipe)
         _dials(web, ids)
 
@@ -75,11 +73,17 @@ def _dials(web: httpx2.Client, ids: list[str]) -> None:
     at_rest = _moves(web, sheet["id"], 0.3)
     record = web.post("/api/editions", json={"photos": ids, "recipe": "pencil"}).json()
     web.post(f"/api/editions/{record['id']}/run", json={})
-    time.sleep(6)
+    while not any(each["state"] == "done" for each in _entries(web, record)):
+        time.sleep(POLL_SECONDS)
     # What was drawn before is remembered.
     under_way = _moves(web, sheet["id"], 0.305)
     web.post(f"/api/editions/{record['id']}/stop")
     print(f"a move of a dial: {at_rest:.0f} ms at rest, {under_way:.0f} ms while it is drawn")
+
+
+def _entries(web: httpx2.Client, record: dict[str, Any]) -> list[dict[str, Any]]:
+    found: list[dict[str, Any]] = web.get(f"/api/editions/{record['id']}").json()["entries"]
+    return found
 
 
 def _moves(web: httpx2.Client, sheet_id: int, first: float) -> float:

@@ -1,12 +1,9 @@
 """Make the 6000 x 4000 photo for benches from the scarecrow, with grain of its own."""
 
-import io
 import sys
 from pathlib import Path
 
-from PIL import Image
-
-from flinz.bench import resized_with_grain
+from flinz.bench import as_jpeg, resized_with_grain
 from flinz.core.planes.decoding import decode
 from flinz.demo.scenario import picture
 
@@ -14,9 +11,7 @@ from flinz.demo.scenario import picture
 def large_photo() -> bytes:
     """The JPEG."""
     large = resized_with_grain(decode(picture("scarecrow.jpg"), "scarecrow"), 6000)
-    out = io.BytesIO()
-    Image.fromarray(large.pixels[250:4250]).save(out, "JPEG", quality=92)
-    return out.getvalue()
+    return as_jpeg(large.pixels[250:4250], 92)
 
 
 def main() -> None:

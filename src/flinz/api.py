@@ -17,33 +17,30 @@ from flinz.core.document import builtin, sheet_file
 from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile
-from flinz.core.edition.fields import table_of
+from flinz.core.edition import naming
 from flinz.core.hand.pieces import id_of
 from flinz.core.marks.vectors import Dots, Strokes
 from flinz.core.planes.decoding import decode
 from flinz.core.planes.photo import Photo
 from flinz.core.press import fitting
 from flinz.core.press.framing import sheet_mm, whole
-from flinz.core.press.packed import stock_of
+from flinz.core.press.packed import opened
 from flinz.core.press.press import Press
 from flinz.core.scale import px_for_dpi
 from flinz.core.trace.figures import TraceFigures, figures_of
-from flinz.drawing import TRACED_CLOSENESS, TRACED_TONES, recipe_of, wish_of
-from flinz.errors import DocumentError, FlinzError, PhotoError
+from flinz.drawing import (
+    TRACED_CLOSENESS,
+    TRACED_TONES,
+    artwork_writer,
+    is_sheet_file,
+    recipe_of,
+    wish_of,
+)
+from flinz.errors import DocumentError, PhotoError
+from flinz.errors import FlinzError as FlinzError
 from flinz.files import check_writable, read, write_whole
-from flinz.series import Photo as MadePhoto
-from flinz.series import Series, named, pictures_in, template_of, words_by_plate
-
-__all__ = [
-    "Drawing",
-    "FlinzError",
-    "MadePhoto",
-    "Tracing",
-    "draw",
-    "edition",
-    "open_sheet",
-    "recipes",
-]
+from flinz.series import MadePhoto as MadePhoto
+from flinz.series import planned, template_of
 
 Address = str | PathLike[str]
 
@@ -74,13 +71,8 @@ def draw(photo: Address | bytes | NDArray[np.generic], recipe: Address = "pencil
 
 def open_sheet(path: Address) -> "Drawing":
     """Open a sheet file (.flinz), hand work and all. Raises NotFoundError, DocumentError."""
-    file = sheet_file.unpacked(read(Path(path)))
-    if file.sheet.picture.photo not in file.photos:
-        raise DocumentError(f"The sheet of {path} has no photo.")
-    stock = stock_of(file)
-    photo = stock.photo_of(file.sheet.picture.photo)
-    data = file.photos[file.sheet.picture.photo].data
-    return Drawing(Press(stock=stock), photo, file.sheet, data, file)
+    file, press, photo = opened(read(Path(path)), str(path))
+    return Drawing(press, photo, file.sheet, file=file)
 
 
 class Drawing:
@@ -163,7 +155,7 @@ class Drawing:
         """
         target = Path(path)
         check_writable(target)
-        if target.suffix.lower() == f".{sheet_file.SUFFIX}":
+        if is_sheet_file(target):
             packed = sheet_file.packed(self._as_file())
             write_whole(target, lambda part: part.write_bytes(packed))
             return
@@ -204,10 +196,7 @@ class Tracing:
     def save(self, path: Address) -> None:
         """Write the shapes: SVG, PDF, EPS or DXF. Raises DocumentError, StoreError."""
         target = Path(path)
-        kind = format_of_file(target.name)
-        if kind.write_artwork is None:
-            raise DocumentError(f"{path} holds pixels; a tracing is SVG, PDF, EPS or DXF.")
-        write = kind.write_artwork
+        write = artwork_writer(target)[1]
         write_whole(target, lambda part: write(part, self._artwork, self._title))
 
 
@@ -219,7 +208,7 @@ def edition(
     format: str = "png",
     words: str | Mapping[int, str] = "",
     table: Address | None = None,
-    names: str = "{number} {title}",
+    names: str = naming.USUAL,
     jobs: int | None = None,
     dask: str | None = None,
     resume: bool = False,
@@ -242,21 +231,26 @@ def edition(
         given = [words] if words else []
     else:
         given = [f"{plate}={text}" for plate, text in words.items()]
-    rows = None if table is None else table_of(read(Path(table)))
-    paths = pictures_in([Path(photo) for photo in photos], lambda sentence: None)
-    listed = named(paths, names, rows, kind.suffix)
-    said = words_by_plate(template, given)
-    series = Series(listed, template, wish, said, rows, Path(folder), told)
+    series = planned(
+        [Path(photo) for photo in photos],
+        template,
+        kind,
+        wish,
+        Path(folder),
+        words=given,
+        table=None if table is None else Path(table),
+        names=names,
+    )
+    series.said = told
     series.draw(resume=resume, jobs=jobs, dask=dask)
-    return listed
+    return series.photos
 
 
 def _of_pixels(pixels: NDArray[np.generic]) -> Photo:
-    if pixels.dtype not in (np.uint8, np.uint16) or pixels.ndim not in (2, 3):
-        raise PhotoError("Pixels are (H, W) or (H, W, 3) of uint8 or uint16.")
     if pixels.ndim == 2:
         pixels = np.repeat(pixels[..., None], 3, 2)
-    if pixels.shape[2] != 3 or 0 in pixels.shape:
+    has_form = pixels.ndim == 3 and pixels.shape[2] == 3 and 0 not in pixels.shape
+    if not has_form or pixels.dtype not in (np.uint8, np.uint16):
         raise PhotoError("Pixels are (H, W) or (H, W, 3) of uint8 or uint16.")
     whole_pixels = np.ascontiguousarray(pixels)
     return Photo(whole_pixels, id_of(whole_pixels.tobytes()))

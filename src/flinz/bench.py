@@ -28,7 +28,7 @@ from flinz.core.ground.lines import Lines, figure_of
 from flinz.core.looks.registry import LOOKS
 from flinz.core.marks.vectors import Dots
 from flinz.core.planes.decoding import decode
-from flinz.core.planes.photo import Photo
+from flinz.core.planes.photo import Photo, Pixels
 from flinz.core.planes.textures import ROUGHER, relief
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
@@ -101,12 +101,11 @@ def _source_rows(photo: Photo) -> list[dict[str, Any]]:
 def _series_row(photo: Photo) -> dict[str, Any]:
     """What an edition takes in as many processes as there are cores, over what it takes in one."""
     large = resized_with_grain(photo, SERIES_PX)
-    data = io.BytesIO()
-    Image.fromarray(large.pixels[: SERIES_PX * 2 // 3]).save(data, "JPEG", quality=90)
+    data = as_jpeg(large.pixels[: SERIES_PX * 2 // 3])
     wish = FORMATS["png"].wish.model_validate({"dpi": 300})
     order = Order(of_recipe(named(SERIES_RECIPE)), wish, "series")
     hands = crew.hands_here()
-    alone, together = (_series_ms(Task(data.getvalue(), order), each) for each in (1, hands))
+    alone, together = (_series_ms(Task(data, order), each) for each in (1, hands))
     figure, bound = together / alone, 1.0 if hands == 1 else 1 / LEAST_GAIN
     name = f"{SERIES} photos of 12 MP in {hands} processes over one"
     return {
@@ -169,6 +168,13 @@ def resized_with_grain(photo: Photo, edge: int) -> Photo:
     grain = np.random.default_rng(24).normal(0, 2.5, resized.shape[:2])
     grained = np.clip(resized + grain[..., None], 0, 255).astype(np.uint8)
     return Photo(grained, f"bench-{edge}")
+
+
+def as_jpeg(pixels: Pixels, quality: int = 90) -> bytes:
+    """Pixels as the bytes of a JPEG."""
+    out = io.BytesIO()
+    Image.fromarray(pixels).save(out, "JPEG", quality=quality)
+    return out.getvalue()
 
 
 def _table(photo: Photo, edge: int, runs: int) -> list[dict[str, Any]]:

@@ -12,7 +12,7 @@ from typing import Annotated, Any, NoReturn
 import typer
 
 from flinz import drawing, edition_command
-from flinz.errors import FlinzError, NotFoundError, StoreError
+from flinz.errors import NO_MEMORY, FlinzError, NotFoundError, StoreError
 from flinz.files import check_writable, write_text
 
 FIRST_PORT = 8320
@@ -50,7 +50,7 @@ def main() -> NoReturn:
     except (KeyboardInterrupt, typer.Abort):
         _fail("Stopped.")
     except MemoryError:
-        _fail("There is not enough memory for a picture of this size. Choose a smaller one.")
+        _fail(NO_MEMORY)
     sys.exit(0)
 
 

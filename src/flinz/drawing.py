@@ -1,5 +1,6 @@
 """Commands that draw: a photo with a recipe, or a sheet file, into files of all kinds."""
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any, cast
 
@@ -118,13 +119,10 @@ def trace(
 ) -> None:
     """Trace a drawing into shapes: SVG, PDF, EPS or DXF."""
     from flinz.core.deliver.artwork import VectorWish
-    from flinz.core.deliver.registry import format_of_file
     from flinz.core.deliver.shaping import artwork_of
     from flinz.core.trace.figures import figures_of
 
-    kind = format_of_file(output.name)
-    if kind.write_artwork is None:
-        raise DocumentError(f"{output} holds pixels; a tracing is SVG, PDF, EPS or DXF.")
+    kind, write = artwork_writer(output)
     check_writable(output)
     asked = {
         "closeness": TRACED_CLOSENESS if closeness is None else closeness,
@@ -138,7 +136,6 @@ def trace(
         "outline": outline,
     }
     wish = cast(VectorWish, wish_of(kind, asked))
-    write = kind.write_artwork
     delivery = _delivery(photo, recipe, set_)
     artwork = artwork_of(delivery, wish)
     write_whole(output, lambda path: write(path, artwork, delivery.sheet.title))
@@ -179,6 +176,16 @@ def _delivery(
         # What follows the photo follows what was set, too.
         sheet = fitting.fitted(press, picture, sheet)
     return Delivery(press, picture, sheet)
+
+
+def artwork_writer(path: Path) -> "tuple[Format, Callable[[Path, Any, str], None]]":
+    """The format of shapes that a file's name is for, and what writes it. Raises DocumentError."""
+    from flinz.core.deliver.registry import format_of_file
+
+    kind = format_of_file(path.name)
+    if kind.write_artwork is None:
+        raise DocumentError(f"{path} holds pixels; a tracing is SVG, PDF, EPS or DXF.")
+    return kind, kind.write_artwork
 
 
 def wish_of(kind: "Format", asked: dict[str, Any]) -> "Wish":
@@ -258,12 +265,11 @@ def set_dial(sheet: "Sheet", setting: str) -> "Sheet":
 
 def sheet_of(path: Path, recipe: str | None) -> "tuple[Press, Sheet, Photo]":
     """The sheet of a sheet file, or of a recipe on a picture; its photo, and what draws it."""
-    from flinz.core.document import sheet_file
     from flinz.core.press import fitting
-    from flinz.core.press.packed import stock_of
+    from flinz.core.press.packed import opened
     from flinz.core.press.press import Press
 
-    if path.suffix.lower() != f".{sheet_file.SUFFIX}":
+    if not is_sheet_file(path):
         if recipe is None:
             raise DocumentError("Name a recipe with --recipe; flinz recipes lists them.")
         press, picture = Press(), decoded(path)
@@ -271,11 +277,15 @@ def sheet_of(path: Path, recipe: str | None) -> "tuple[Press, Sheet, Photo]":
         return press, sheet, picture
     if recipe is not None:
         raise DocumentError("A sheet file has its own recipe; leave out --recipe.")
-    file = sheet_file.unpacked(read(path))
-    if file.sheet.picture.photo not in file.photos:
-        raise DocumentError(f"The sheet of {path} has no photo.")
-    stock = stock_of(file)
-    return Press(stock=stock), file.sheet, stock.photo_of(file.sheet.picture.photo)
+    file, press, picture = opened(read(path), str(path))
+    return press, file.sheet, picture
+
+
+def is_sheet_file(path: Path) -> bool:
+    """Whether a file is a sheet's, by the end of its name."""
+    from flinz.core.document.sheet_file import SUFFIX
+
+    return path.suffix.lower() == f".{SUFFIX}"
 
 
 def decoded(path: Path) -> "Photo":

@@ -12,10 +12,10 @@ import typer
 
 from flinz.drawing import set_dial, wish_of
 from flinz.errors import DocumentError, StoreError
-from flinz.files import check_writable, read
+from flinz.files import check_writable
 
 if TYPE_CHECKING:
-    from flinz.series import Photo
+    from flinz.series import MadePhoto
 
 MOST_SAID = 5
 
@@ -54,16 +54,7 @@ def edition(
 ) -> None:
     """Draw many photos alike, into a folder or one ZIP."""
     from flinz.core.deliver.registry import format_of_file
-    from flinz.core.edition import naming
-    from flinz.core.edition.fields import table_of
-    from flinz.series import (
-        Series,
-        named,
-        pictures_in,
-        template_of,
-        title_of,
-        words_by_plate,
-    )
+    from flinz.series import planned, template_of
 
     kind = format_of_file(f"file.{format_.lstrip('.')}")
     if long_edge is not None and dpi is not None:
@@ -76,18 +67,14 @@ def edition(
         check_writable(output)
     elif output.exists() and not output.is_dir():
         raise StoreError(f"{output} is a file; name a folder, or a .zip.")
-    paths = pictures_in(photos, _note)
-    rows = None if table is None else table_of(read(table))
     template = template_of(recipe)
     for setting in set_:
         template = template.with_sheet(set_dial(template.file.sheet, setting))
-    said = words_by_plate(template, words)
     folder = output.with_name(f".{output.name}.parts") if is_zip else output
-    shared = naming.shared(names, [(title_of(path), "") for path in paths], rows)
-    if shared is not None:
-        _note(shared)
-    listed = named(paths, names, rows, kind.suffix)
-    run = Series(listed, template, wish, said, rows, folder, _teller(len(listed), as_json))
+    run = planned(
+        photos, template, kind, wish, folder, words=words, table=table, names=names, note=_note
+    )
+    run.said = _teller(len(run.photos), as_json)
     run.draw(resume=resume, jobs=jobs, dask=dask)
     if is_zip:
         run.pack(output)
@@ -98,11 +85,11 @@ def edition(
         shutil.rmtree(folder)
 
 
-def _teller(count: int, as_json: bool) -> "Callable[[Photo], None]":
+def _teller(count: int, as_json: bool) -> "Callable[[MadePhoto], None]":
     """What prints a line for each photo that has ended."""
     told = itertools.count(1)
 
-    def tell(photo: "Photo") -> None:
+    def tell(photo: "MadePhoto") -> None:
         if as_json:
             print(json.dumps(photo.said), flush=True)
             return
@@ -117,7 +104,7 @@ def _teller(count: int, as_json: bool) -> "Callable[[Photo], None]":
     return tell
 
 
-def _faults(failed: "list[Photo]", count: int) -> str:
+def _faults(failed: "list[MadePhoto]", count: int) -> str:
     said = [f"{each.path.name}: {each.message}" for each in failed[:MOST_SAID]]
     more = [f"and {len(failed) - MOST_SAID} more"] if len(failed) > MOST_SAID else []
     return f"{len(failed)} of {count} photos failed. {'; '.join(said + more)}"

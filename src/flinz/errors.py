@@ -10,6 +10,8 @@ FlinzError
 └── Stopped         work that was cancelled because nobody wants its result
 """
 
+NO_MEMORY = "There is not enough memory for a picture of this size. Choose a smaller one."
+
 
 class FlinzError(Exception):
     """Base of everything Flinz explains in a sentence."""
@@ -41,3 +43,10 @@ class NotReadyError(FlinzError):
 
 class Stopped(FlinzError):  # noqa: N818  (not a failure)
     """Work was cancelled because nobody wants its result."""
+
+
+def explained(error: FlinzError | OSError | MemoryError) -> str:
+    """Why a file could not be made, in a sentence."""
+    if isinstance(error, OSError):
+        return f"The file could not be written: {error.strerror or 'the disk refused'}."
+    return NO_MEMORY if isinstance(error, MemoryError) else str(error)

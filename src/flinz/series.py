@@ -1,23 +1,22 @@
 """An edition of photos that are files, into a folder that can be gone on with, or one ZIP."""
 
 import json
-import zipfile
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
 from typing import Any
 
-from flinz.core.document import sheet_file
-from flinz.core.document.sheet_file import add_part
+from flinz.core.deliver.format import Format, Wish
 from flinz.core.edition import cluster, crew, naming
 from flinz.core.edition.crew import Told, Work
-from flinz.core.edition.fields import Table
+from flinz.core.edition.fields import Table, table_of
 from flinz.core.edition.task import Order, Task
 from flinz.core.edition.template import Template, of_recipe, of_sheet, words_for
+from flinz.core.edition.zipping import zipped
 from flinz.core.hand.pieces import id_of
-from flinz.core.press.packed import stock_of
-from flinz.core.press.press import Press
-from flinz.drawing import recipe_of
+from flinz.core.press.packed import opened
+from flinz.drawing import is_sheet_file, recipe_of
 from flinz.errors import DocumentError, FlinzError, NotFoundError
 from flinz.files import read, write_text, write_whole
 
@@ -27,7 +26,7 @@ PICTURES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp")
 
 
 @dataclass
-class Photo:
+class MadePhoto:
     """A photo of the edition: its file, the name of what is made of it, and what became of it."""
 
     path: Path
@@ -79,13 +78,10 @@ def template_of(name: str) -> Template:
 
     Raises NotFoundError, DocumentError.
     """
-    if Path(name).suffix.lower() != f".{sheet_file.SUFFIX}":
+    if not is_sheet_file(Path(name)):
         return of_recipe(recipe_of(name))
-    file = sheet_file.unpacked(read(Path(name)))
-    if file.sheet.picture.photo not in file.photos:
-        raise DocumentError(f"The sheet of {name} has no photo.")
-    stock = stock_of(file)
-    return of_sheet(Press(stock=stock), stock.photo_of(file.sheet.picture.photo), file)
+    file, press, photo = opened(read(Path(name)), name)
+    return of_sheet(press, photo, file)
 
 
 def words_by_plate(template: Template, given: Sequence[str]) -> dict[str, str]:
@@ -109,14 +105,14 @@ def words_by_plate(template: Template, given: Sequence[str]) -> dict[str, str]:
     return found
 
 
-def named(paths: list[Path], pattern: str, table: Table | None, suffix: str) -> list[Photo]:
+def named(paths: list[Path], pattern: str, table: Table | None, suffix: str) -> list[MadePhoto]:
     """Photos with the names of their files; one that can have none has failed."""
     titles = [title_of(path) for path in paths]
     names = naming.names(pattern, [(title, "") for title in titles], table, suffix)
     return [
-        Photo(path, title, "", "failed", str(name))
+        MadePhoto(path, title, "", "failed", str(name))
         if isinstance(name, FlinzError)
-        else Photo(path, title, name)
+        else MadePhoto(path, title, name)
         for path, title, name in zip(paths, titles, names, strict=True)
     ]
 
@@ -126,17 +122,43 @@ def title_of(path: Path) -> str:
     return path.stem.replace("_", " ")
 
 
+def planned(
+    photos: Sequence[Path],
+    template: Template,
+    kind: Format,
+    wish: Wish,
+    folder: Path,
+    *,
+    words: Sequence[str] = (),
+    table: Path | None = None,
+    names: str = naming.USUAL,
+    note: Callable[[str], None] = lambda sentence: None,
+) -> "Series":
+    """A series of photos, or folders of them, by a template, into a folder.
+
+    words: as words_by_plate takes them; table: a CSV. note is told what is worth knowing before it
+    is drawn. Raises NotFoundError, PhotoError, DocumentError.
+    """
+    paths = pictures_in(photos, note)
+    rows = None if table is None else table_of(read(table))
+    shared = naming.shared(names, [(title_of(path), "") for path in paths], rows)
+    if shared is not None:
+        note(shared)
+    listed = named(paths, names, rows, kind.suffix)
+    return Series(listed, template, wish, words_by_plate(template, words), rows, folder)
+
+
 @dataclass
 class Series:
     """Photos to be drawn into a folder; said: told of each that has ended."""
 
-    photos: list[Photo]
+    photos: list[MadePhoto]
     template: Template
-    wish: Any
+    wish: Wish
     words: dict[str, str]
     table: Table | None
     folder: Path
-    said: Callable[[Photo], None] = lambda photo: None
+    said: Callable[[MadePhoto], None] = lambda photo: None
     made: dict[str, str] = field(default_factory=dict)
     marks: dict[int, str] = field(default_factory=dict)
 
@@ -162,14 +184,12 @@ class Series:
             crew.draw(works, self._tell, lambda: False, hands)
 
     def pack(self, output: Path) -> None:
-        """The files that are there as one ZIP: equal files, equal bytes."""
+        """Write the files that are there as one ZIP."""
+        there = [photo.name for photo in self.photos if photo.state in ("done", "kept")]
 
         def write(path: Path) -> None:
-            with zipfile.ZipFile(path, "w") as archive:
-                for photo in self.photos:
-                    if photo.state in ("done", "kept"):
-                        data = (self.folder / photo.name).read_bytes()
-                        add_part(archive, photo.name, data, zipfile.ZIP_STORED)
+            with path.open("wb") as file:
+                file.writelines(zipped([(name, self.folder / name) for name in there]))
 
         write_whole(output, write)
 
@@ -178,19 +198,19 @@ class Series:
         for number, photo in enumerate(self.photos):
             if photo.state == "failed":
                 continue
-            task: Task | FlinzError
             try:
                 task = self._task(number)
             except FlinzError as error:
-                task = error
-            path = self.folder / photo.name
-            if not isinstance(task, FlinzError) and self._is_made(photo, self.marks[number]):
+                photo.state, photo.message = "failed", str(error)
+                self.said(photo)
+                continue
+            if self._is_made(photo, self.marks[number]):
                 photo.state = "kept"
                 self.said(photo)
                 continue
-            yield Work(number, _loaded(task), path)
+            yield Work(number, partial(_as_it_is, task), self.folder / photo.name)
 
-    def _is_made(self, photo: Photo, mark: str) -> bool:
+    def _is_made(self, photo: MadePhoto, mark: str) -> bool:
         return self.made.get(photo.name) == mark and (self.folder / photo.name).is_file()
 
     def _task(self, number: int) -> Task:
@@ -221,10 +241,5 @@ class Series:
         return found if isinstance(found, dict) else {}
 
 
-def _loaded(task: Task | FlinzError) -> Any:
-    def load() -> Task:
-        if isinstance(task, FlinzError):
-            raise task
-        return task
-
-    return load
+def _as_it_is(task: Task) -> Task:
+    return task

@@ -1,5 +1,6 @@
 """All that is known of a stored edition, for the page: each photo's name, file and fault."""
 
+from collections.abc import Sequence
 from pathlib import Path
 from sqlite3 import Connection
 from typing import Any, Literal, TypeGuard
@@ -13,8 +14,8 @@ from flinz.core.edition.plan import Edition
 from flinz.core.edition.task import Order
 from flinz.core.edition.template import Template
 from flinz.errors import DocumentError, FlinzError
+from flinz.server.orders import Ordered
 from flinz.server.studio import Studio
-from flinz.store import photos
 from flinz.store.editions import Kept, MadeFile
 
 State = Literal["left-out", "waiting", "done", "failed"]
@@ -45,18 +46,12 @@ class Words(BaseModel):
     words: str
 
 
-class EditionRecord(BaseModel):
+class EditionRecord(Kept):
     """A stored edition and all that is known of it. fields: what may stand in braces.
 
     by: the name of what it is drawn by. notes: what is worth knowing before it is drawn.
     """
 
-    id: int
-    revision: int
-    touched_at: str
-    edition: Edition
-    undo: str | None
-    redo: str | None
     by: str
     entries: list[EntryRecord]
     lettering: list[Words]
@@ -67,7 +62,7 @@ class EditionRecord(BaseModel):
 
 def record_of(db: Connection, studio: Studio, kept: Kept) -> EditionRecord:
     """All that is known of a stored edition."""
-    edition = kept.edition
+    edition, ordered = kept.edition, list(studio.orders.every(db, kept.edition))
     by, lettering, notes = "", list[Words](), list[str]()
     try:
         template = studio.orders.template(db, edition)
@@ -76,19 +71,14 @@ def record_of(db: Connection, studio: Studio, kept: Kept) -> EditionRecord:
     else:
         by = template.file.sheet.title
         lettering = _lettering(template)
-    shared = naming.shared(edition.names, _titles(db, edition), edition.table)
+    shared = naming.shared(edition.names, _titles(ordered), edition.table)
     if shared is not None:
         notes.append(shared)
     columns = edition.table.columns if edition.table else []
     return EditionRecord(
-        id=kept.id,
-        revision=kept.revision,
-        touched_at=kept.touched_at,
-        edition=edition,
-        undo=kept.undo,
-        redo=kept.redo,
+        **dict(kept),
         by=by,
-        entries=_entries(db, studio, kept),
+        entries=_entries(db, studio, kept, ordered),
         lettering=lettering,
         fields=list(dict.fromkeys([*OF_PHOTO, *columns])),
         notes=notes,
@@ -105,10 +95,12 @@ def _lettering(template: Template) -> list[Words]:
     ]
 
 
-def _entries(db: Connection, studio: Studio, kept: Kept) -> list[EntryRecord]:
-    made, names = studio.editions.files(db, kept.id), names_of(db, kept.edition)
+def _entries(
+    db: Connection, studio: Studio, kept: Kept, ordered: Sequence[Ordered]
+) -> list[EntryRecord]:
+    made, names = studio.editions.files(db, kept.id), names_of(kept.edition, ordered)
     found = []
-    for each in studio.orders.every(db, kept.edition):
+    for each in ordered:
         entry, name = each.entry, names.get(each.entry.id, "")
         record = EntryRecord(
             id=entry.id,
@@ -132,16 +124,16 @@ def _entries(db: Connection, studio: Studio, kept: Kept) -> list[EntryRecord]:
     return found
 
 
-def _titles(db: Connection, edition: Edition) -> list[tuple[str, str]]:
+def _titles(ordered: Sequence[Ordered]) -> list[tuple[str, str]]:
     """Title and caption of each photo that is not left out."""
-    found = (photos.one(db, entry.photo) for entry in edition.kept)
+    found = (each.photo for each in ordered if not each.entry.left_out)
     return [(photo.title, photo.caption) for photo in found]
 
 
-def names_of(db: Connection, edition: Edition) -> dict[int, str | DocumentError]:
+def names_of(edition: Edition, ordered: Sequence[Ordered]) -> dict[int, str | DocumentError]:
     """The file names of the photos that are not left out, by the entry."""
     suffix = format_of(edition.wished).suffix
-    found = naming.names(edition.names, _titles(db, edition), edition.table, suffix)
+    found = naming.names(edition.names, _titles(ordered), edition.table, suffix)
     return {entry.id: name for entry, name in zip(edition.kept, found, strict=True)}
 
 

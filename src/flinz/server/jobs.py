@@ -9,7 +9,7 @@ from sqlite3 import Connection
 
 from flinz.core.press.press import Press
 from flinz.core.press.stopping import Stop
-from flinz.errors import FlinzError, NotReadyError, Stopped, StoreError
+from flinz.errors import FlinzError, NotReadyError, Stopped, StoreError, explained
 from flinz.server.quiet import quiet_pool
 from flinz.store import jobs
 from flinz.store.jobs import JobRecord, State
@@ -122,14 +122,8 @@ class Jobs:
             self._keep_newest()
         except Stopped:
             return "stopped", None, "Stopped. The sheet is as it was."
-        except FlinzError as error:
-            return "failed", None, str(error)
-        except OSError as error:
-            reason = error.strerror or "the disk refused"
-            return "failed", None, f"The file could not be written: {reason}."
-        except MemoryError:
-            message = "There is not enough memory for a picture of this size. Choose a smaller one."
-            return "failed", None, message
+        except (FlinzError, OSError, MemoryError) as error:
+            return "failed", None, explained(error)
         finally:
             # At once: on a full disk its bytes are needed to say how it ended.
             with contextlib.suppress(OSError):

@@ -54,33 +54,51 @@ class Orders:
 
     def every(self, db: Connection, edition: Edition) -> Iterator[Ordered]:
         """Every photo of an edition, in order, with what it becomes."""
-        try:
-            by: Template | FlinzError = self.template(db, edition)
-        except NotFoundError as error:
-            by = error
-        wish, number = edition.wished, 0
-        for entry in edition.entries:
-            # Those that are left out are not counted.
-            number += not entry.left_out
-            photo = photos.one(db, entry.photo)
-            try:
-                if entry.sheet:
-                    own = self._finished(db, entry.sheet)
-                    order = Order(own, wish, own.file.sheet.title, is_finished=True)
-                else:
-                    order = _by_template(by, edition, wish, photo, number)
-                yield Ordered(entry, photo, order)
-            except (DocumentError, NotFoundError) as error:
-                yield Ordered(entry, photo, error)
+        by, wish = self._by(db, edition), edition.wished
+        for entry, number in _numbered(edition):
+            yield self._ordered(db, edition, by, wish, entry, number)
 
     def one(self, db: Connection, edition: Edition, entry_id: int) -> tuple[PhotoRecord, Order]:
         """A photo of an edition and what it becomes. Raises what says why it cannot be drawn."""
-        for each in self.every(db, edition):
-            if each.entry.id == entry_id:
-                if isinstance(each.order, FlinzError):
-                    raise each.order
-                return each.photo, each.order
+        for entry, number in _numbered(edition):
+            if entry.id == entry_id:
+                by = self._by(db, edition)
+                found = self._ordered(db, edition, by, edition.wished, entry, number)
+                if isinstance(found.order, FlinzError):
+                    raise found.order
+                return found.photo, found.order
         raise NotFoundError("This photo is not in the edition any more.")
+
+    def _by(self, db: Connection, edition: Edition) -> Template | NotFoundError:
+        try:
+            return self.template(db, edition)
+        except NotFoundError as error:
+            return error
+
+    def _ordered(
+        self,
+        db: Connection,
+        edition: Edition,
+        by: Template | NotFoundError,
+        wish: Wish,
+        entry: Entry,
+        number: int,
+    ) -> Ordered:
+        photo = photos.one(db, entry.photo)
+        try:
+            if entry.sheet:
+                own = self._finished(db, entry.sheet)
+                order = Order(own, wish, own.file.sheet.title, is_finished=True)
+            elif isinstance(by, NotFoundError):
+                return Ordered(entry, photo, by)
+            else:
+                words = templates.words_for(
+                    by, edition.words, photo.title, photo.caption, number, edition.table
+                )
+                order = Order(by, wish, photo.title, words)
+        except (DocumentError, NotFoundError) as error:
+            return Ordered(entry, photo, error)
+        return Ordered(entry, photo, order)
 
     def _finished(self, db: Connection, sheet_id: int) -> Template:
         mark = sheets.one(db, sheet_id).mark
@@ -98,12 +116,9 @@ class Orders:
         return found
 
 
-def _by_template(
-    by: Template | FlinzError, edition: Edition, wish: Wish, photo: PhotoRecord, number: int
-) -> Order:
-    if isinstance(by, FlinzError):
-        raise by
-    words = templates.words_for(
-        by, edition.words, photo.title, photo.caption, number, edition.table
-    )
-    return Order(by, wish, photo.title, words)
+def _numbered(edition: Edition) -> Iterator[tuple[Entry, int]]:
+    """Every photo with its number, from 1; those that are left out are not counted."""
+    number = 0
+    for entry in edition.entries:
+        number += not entry.left_out
+        yield entry, number

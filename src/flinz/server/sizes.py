@@ -5,6 +5,7 @@ from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from flinz.core.document import sheet_file
+from flinz.core.edition import fields
 from flinz.core.ground import faces
 from flinz.core.hand import pieces
 from flinz.core.planes import decoding
@@ -16,7 +17,7 @@ FORM = 1_000_000
 MAX_OF_PATHS = {
     "/api/photos": decoding.MAX_BYTES + FORM,
     "/api/sheets/open": sheet_file.MAX_BYTES + FORM,
-    "/api/editions/table": 5_000_000 + FORM,
+    "/api/editions/table": fields.MAX_BYTES + FORM,
     "/api/fonts": faces.MAX_FONT_BYTES + FORM,
     # Whole lists of strokes, in words.
     "/api/hand/strokes": 60_000_000,

@@ -5616,11 +5616,6 @@ export interface components {
       shares: {
         [key: string]: number;
       };
-      /**
-       * Trouble
-       * @default
-       */
-      trouble: string;
     };
     /**
      * Said

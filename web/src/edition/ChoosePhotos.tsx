@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { Button, Form, Modal } from "react-bootstrap";
+import { Button } from "react-bootstrap";
 import { usePhotos } from "../api/queries";
-import { useRoving } from "../shared/roving";
+import { photoChoice, PictureDialog } from "../shared/PictureDialog";
 
 interface ChoosePhotosProps {
   show: boolean;
@@ -15,59 +15,31 @@ interface ChoosePhotosProps {
 export function ChoosePhotos({ show, present, onChoose, onLeave }: ChoosePhotosProps) {
   const photos = usePhotos(show);
   const [chosen, setChosen] = useState<string[]>([]);
-  const roving = useRoving<HTMLUListElement>();
-  const others = (photos.data ?? []).filter((photo) => !present.has(photo.id));
-  const wanted = chosen.filter((id) => others.some((photo) => photo.id === id));
+  const others = photos.data?.filter((photo) => !present.has(photo.id));
+  const ids = (others ?? []).map((photo) => photo.id);
+  const wanted = chosen.filter((id) => ids.includes(id));
   const toggle = (id: string) =>
     setChosen((now) => (now.includes(id) ? now.filter((each) => each !== id) : [...now, id]));
   return (
-    <Modal
+    <PictureDialog
       show={show}
-      onHide={onLeave}
-      centered
-      size="lg"
-      scrollable
-      aria-label="Photos from the shelf"
-    >
-      <Modal.Header closeButton>
-        <Modal.Title as="h2" className="h4">
-          Photos from the shelf
-        </Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        {photos.data && others.length === 0 && (
-          <p className="soft">Every photo of the shelf is in the edition.</p>
-        )}
-        <ul className="other-photos" {...roving}>
-          {others.map((photo) => (
-            <li key={photo.id}>
-              <button
-                type="button"
-                aria-pressed={wanted.includes(photo.id)}
-                onClick={() => toggle(photo.id)}
-              >
-                <img
-                  src={`/api/photos/${photo.id}/picture?long_edge_px=320`}
-                  alt=""
-                  loading="lazy"
-                />
-                <span>
-                  <Form.Check.Input checked={wanted.includes(photo.id)} readOnly tabIndex={-1} />{" "}
-                  {photo.title}
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      </Modal.Body>
-      <Modal.Footer>
-        <Button variant="plain" onClick={() => setChosen(others.map((photo) => photo.id))}>
-          Choose all {others.length}
-        </Button>
-        <Button disabled={wanted.length === 0} onClick={() => onChoose(wanted)}>
-          Bring in {wanted.length || ""}
-        </Button>
-      </Modal.Footer>
-    </Modal>
+      title="Photos from the shelf"
+      choices={others?.map((photo) => ({
+        ...photoChoice(photo, () => toggle(photo.id)),
+        isChosen: wanted.includes(photo.id),
+      }))}
+      none="Every photo of the shelf is in the edition."
+      footer={
+        <>
+          <Button variant="plain" onClick={() => setChosen(ids)}>
+            Choose all {ids.length}
+          </Button>
+          <Button disabled={wanted.length === 0} onClick={() => onChoose(wanted)}>
+            Bring in {wanted.length || ""}
+          </Button>
+        </>
+      }
+      onLeave={onLeave}
+    />
   );
 }

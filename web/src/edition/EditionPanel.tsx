@@ -3,8 +3,8 @@ import type { EditionRecord, Running, Wish } from "../api/client";
 import { useCatalogue } from "../api/queries";
 import { FileChoices } from "../shared/FileChoices";
 import { FormatSelect } from "../shared/FormatSelect";
-import { Trouble } from "../shared/Trouble";
 import { useTyped } from "../shared/useTyped";
+import { wishOf } from "../shared/wishOf";
 import { LetteringWords } from "./LetteringWords";
 import type { EditionWork } from "./useEdition";
 import { counted, drawWords, shareDone, timeLeft } from "./words";
@@ -41,12 +41,15 @@ export function EditionPanel({
   function become(name: string) {
     const format = formats.find((each) => each.name === name);
     if (!format) return;
-    const shared = Object.entries(wanted).filter(([key]) => format.wishes.includes(key));
-    wish({ ...Object.fromEntries(shared), format: name }, `Format: ${format.label}`);
+    wish(wishOf(format, wanted), `Format: ${format.label}`);
   }
 
   return (
-    <aside className="edition-panel" aria-label="How they are drawn" data-area="the files">
+    <aside
+      className="side-panel edition-panel"
+      aria-label="How they are drawn"
+      data-area="the files"
+    >
       <h2>Drawn by</h2>
       <div className="edition-by">
         <strong>{record.by.replaceAll("-", " ") || "nothing"}</strong>
@@ -128,7 +131,6 @@ function RunBox({ record, run, onStart, onStop }: RunBoxProps) {
       data-done={count.done}
       data-all={count.all}
     >
-      {run.trouble && <Trouble sentence={run.trouble} />}
       {run.is_running ? (
         <>
           <p role="status">

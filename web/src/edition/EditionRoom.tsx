@@ -2,9 +2,10 @@ import { useState } from "react";
 import { Button, ButtonGroup, Spinner } from "react-bootstrap";
 import { useDropzone } from "react-dropzone";
 import { useNavigate } from "react-router";
-import type { Edition } from "../api/client";
+import type { Edition, EntryRecord } from "../api/client";
 import { useKey } from "../shared/keys";
 import { NotOpened } from "../shared/NotOpened";
+import { StaleWays } from "../shared/StaleWays";
 import { TitleField } from "../shared/TitleField";
 import { Trouble } from "../shared/Trouble";
 import { UndoButtons } from "../shared/UndoButtons";
@@ -39,6 +40,16 @@ export function EditionRoom({ id }: { id: number }) {
   function bringIn(photos: string[]) {
     const count = photos.length === 1 ? "a photo" : `${photos.length} photos`;
     return work.change((now) => ({ entries: withPhotos(now, photos) }), `Bring in ${count}`);
+  }
+
+  /** Change what the edition says of one photo. */
+  function turn(entry: EntryRecord, change: Partial<Edition["entries"][number]>, words: string) {
+    void work.change(
+      (now) => ({
+        entries: now.entries.map((each) => (each.id === entry.id ? { ...each, ...change } : each)),
+      }),
+      words,
+    );
   }
 
   async function dropped(files: File[]) {
@@ -94,11 +105,7 @@ export function EditionRoom({ id }: { id: number }) {
       <main className="edition-main" data-area="the photos">
         {work.trouble && (
           <Trouble sentence={work.trouble}>
-            {work.isStale && (
-              <Button size="sm" variant="plain" onClick={() => void work.reload()}>
-                Load the newest version
-              </Button>
-            )}
+            {work.isStale && <StaleWays onLoad={() => void work.reload()} />}
           </Trouble>
         )}
         <UploadList uploads={uploads.list} onDismiss={uploads.dismiss} />
@@ -119,29 +126,13 @@ export function EditionRoom({ id }: { id: number }) {
             record={record}
             run={running.run}
             onLeaveOut={(entry, left_out) =>
-              void work.change(
-                (now) => ({
-                  entries: now.entries.map((each) =>
-                    each.id === entry.id ? { ...each, left_out } : each,
-                  ),
-                }),
-                `${left_out ? "Leave out" : "Take in"} ${entry.title}`,
-              )
+              turn(entry, { left_out }, `${left_out ? "Leave out" : "Take in"} ${entry.title}`)
             }
             onAdjust={async (entry) => {
               const sheet = await work.adjust(entry.id);
               if (sheet) void navigate(`/sheets/${sheet}`);
             }}
-            onAsOthers={(entry) =>
-              void work.change(
-                (now) => ({
-                  entries: now.entries.map((each) =>
-                    each.id === entry.id ? { ...each, sheet: 0 } : each,
-                  ),
-                }),
-                `${entry.title} as the others`,
-              )
-            }
+            onAsOthers={(entry) => turn(entry, { sheet: 0 }, `${entry.title} as the others`)}
             onAgain={(entry) => void running.start([entry.id])}
           />
         )}
@@ -178,7 +169,7 @@ export function EditionRoom({ id }: { id: number }) {
 }
 
 /** The entries of an edition with photos added that are not among them. */
-function withPhotos(edition: Edition, photos: string[]): NonNullable<Edition["entries"]> {
+function withPhotos(edition: Edition, photos: string[]): Edition["entries"] {
   const entries = edition.entries;
   const present = new Set(entries.map((entry) => entry.photo));
   const fresh = [...new Set(photos)].filter((photo) => !present.has(photo));

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { answered, client, type Edition, type EditionRecord, ProblemError } from "../api/client";
 import { EDITIONS } from "../api/queries";
 
@@ -9,27 +9,20 @@ export function useEdition(id: number) {
   const path = { edition_id: id };
   const params = { path };
   const key = ["edition", id];
-  const asked = useQuery({
-    queryKey: key,
-    queryFn: () =>
-      answered(client.GET("/api/editions/{edition_id}", { params: { path: { edition_id: id } } })),
-    retry: false,
-  });
+  const newest = () => answered(client.GET("/api/editions/{edition_id}", { params }));
+  const asked = useQuery({ queryKey: key, queryFn: newest, retry: false });
   const [trouble, setTrouble] = useState("");
   const [isStale, setStale] = useState(false);
   const queue = useRef<Promise<unknown>>(Promise.resolve());
 
-  const take = useCallback(
-    async (record: EditionRecord) => {
-      // An older answer that is still on its way must not come over it.
-      await queries.cancelQueries({ queryKey: ["edition", id] });
-      queries.setQueryData(["edition", id], record);
-      void queries.invalidateQueries({ queryKey: EDITIONS });
-      setTrouble("");
-      setStale(false);
-    },
-    [queries, id],
-  );
+  async function take(record: EditionRecord) {
+    // An older answer that is still on its way must not come over it.
+    await queries.cancelQueries({ queryKey: key });
+    queries.setQueryData(key, record);
+    void queries.invalidateQueries({ queryKey: EDITIONS });
+    setTrouble("");
+    setStale(false);
+  }
 
   /** Do what asks the server for the edition's next record, after all that was asked before. */
   function next(ask: (now: EditionRecord) => Promise<EditionRecord>): Promise<void> {
@@ -55,7 +48,7 @@ export function useEdition(id: number) {
     isStale,
     say: setTrouble,
     /** What is changed next is changed of the newest version. */
-    reload: () => next(() => answered(client.GET("/api/editions/{edition_id}", { params }))),
+    reload: () => next(newest),
     change: (make: (now: Edition) => Partial<Edition>, words: string, gesture = "") =>
       next((now) => {
         const edition = { ...now.edition, ...make(now.edition) };

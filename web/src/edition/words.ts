@@ -7,7 +7,6 @@ export const IDLE: Running = {
   ended: 0,
   total: 0,
   shares: {},
-  trouble: "",
 };
 
 /** How long a run takes still, in words. */

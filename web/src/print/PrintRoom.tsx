@@ -91,7 +91,7 @@ export function PrintRoom({ id }: { id: number }) {
           <div className="bed bed-empty">{size.error ? "" : "Measuring…"}</div>
         )}
       </main>
-      <aside className="print-panel" aria-label="What is printed" data-area="the file">
+      <aside className="side-panel print-panel" aria-label="What is printed" data-area="the file">
         <h2>On paper</h2>
         {lengths.map((dial) => (
           <Dial

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { Modal } from "react-bootstrap";
+import { Form, Modal } from "react-bootstrap";
 import { DrawnImage } from "./DrawnImage";
 import { useRoving } from "./roving";
 
@@ -7,6 +7,8 @@ interface Choice {
   key: string | number;
   src: string;
   title: string;
+  /** Of one among several: whether it is chosen. */
+  isChosen?: boolean;
   onChoose: () => void;
 }
 
@@ -18,16 +20,17 @@ interface PictureDialogProps {
   /** What is said where there is nothing. */
   none: ReactNode;
   onLeave: () => void;
-  /** What stands before the pictures. */
+  /** What stands before the pictures, and beneath them. */
   children?: ReactNode;
+  footer?: ReactNode;
 }
 
 /** Chooses one of several pictures. */
 export function PictureDialog(props: PictureDialogProps) {
-  const { show, title, choices, none, onLeave, children } = props;
+  const { show, title, choices, none, onLeave, children, footer } = props;
   const roving = useRoving<HTMLUListElement>();
   return (
-    <Modal show={show} onHide={onLeave} centered size="lg" aria-label={title}>
+    <Modal show={show} onHide={onLeave} centered scrollable={!!footer} size="lg" aria-label={title}>
       <Modal.Header closeButton>
         <Modal.Title as="h2" className="h4">
           {title}
@@ -38,8 +41,16 @@ export function PictureDialog(props: PictureDialogProps) {
         <ul className="other-photos" {...roving}>
           {choices?.map((choice) => (
             <li key={choice.key}>
-              <button type="button" onClick={choice.onChoose}>
+              <button type="button" aria-pressed={choice.isChosen} onClick={choice.onChoose}>
                 <DrawnImage src={choice.src} alt="" />
+                {choice.isChosen !== undefined && (
+                  <Form.Check.Input
+                    className="me-1"
+                    checked={choice.isChosen}
+                    readOnly
+                    tabIndex={-1}
+                  />
+                )}
                 {choice.title}
               </button>
             </li>
@@ -47,6 +58,7 @@ export function PictureDialog(props: PictureDialogProps) {
         </ul>
         {choices?.length === 0 && <p className="soft">{none}</p>}
       </Modal.Body>
+      {footer && <Modal.Footer>{footer}</Modal.Footer>}
     </Modal>
   );
 }

@@ -2,19 +2,22 @@ import { Button } from "react-bootstrap";
 
 interface StaleWaysProps {
   onLoad: () => void;
-  onTakeOver: () => void;
+  /** Without it what was not saved here is let go. */
+  onTakeOver?: () => void;
 }
 
-/** The ways on from a sheet that was changed elsewhere. */
+/** The ways on from what was changed elsewhere. */
 export function StaleWays({ onLoad, onTakeOver }: StaleWaysProps) {
   return (
     <>
       <Button size="sm" variant="plain" onClick={onLoad}>
         Load the newest version
       </Button>
-      <Button size="sm" variant="plain" onClick={onTakeOver}>
-        Go on with mine
-      </Button>
+      {onTakeOver && (
+        <Button size="sm" variant="plain" onClick={onTakeOver}>
+          Go on with mine
+        </Button>
+      )}
     </>
   );
 }

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { answered, client, asSent, type FormatSpec, type Wish } from "../api/client";
+import { wishOf } from "../shared/wishOf";
 
 /** What is wished of the sheet's file: as it left last, or as it is. What is changed is kept. */
 export function useWish(sheetId: number) {
@@ -29,8 +30,7 @@ export function useWish(sheetId: number) {
     if (!wanted) return;
     const known = { ...others, ...wanted, ...change };
     setOthers(known);
-    const shared = Object.entries(known).filter(([name]) => format.wishes.includes(name));
-    keep({ ...Object.fromEntries(shared), format: format.name });
+    keep(wishOf(format, known));
   }
 
   function keep(next: Wish) {

@@ -123,7 +123,7 @@ export function TracingRoom({ id }: { id: number }) {
           <div className="bed bed-empty">{state.state === "working" ? "Tracing…" : ""}</div>
         )}
       </main>
-      <aside className="print-panel" aria-label="Shapes" data-area="what can be done">
+      <aside className="side-panel print-panel" aria-label="Shapes" data-area="what can be done">
         {state.state === "working" && (
           <div className="print-work">
             <ProgressBar

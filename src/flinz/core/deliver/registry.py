@@ -4,15 +4,15 @@ from functools import reduce
 from operator import or_
 from typing import TYPE_CHECKING, Annotated, Any
 
-from pydantic import Discriminator, Tag
+from pydantic import Discriminator, Tag, TypeAdapter
 
 import flinz.core.deliver as room
 from flinz.core.deliver.format import Format, Wish
 from flinz.core.finding import found_in
 from flinz.errors import DocumentError
 
-# What a wish that names no format is for.
-USUAL = "png"
+# What a wish that names no format is for, and how fine it is then.
+USUAL, USUAL_DPI = "png", 300
 
 
 FORMATS: dict[str, Format] = {each.name: each for each in found_in(room, "FORMAT")}
@@ -27,6 +27,9 @@ if TYPE_CHECKING:
 else:
     _tagged = [Annotated[each.wish, Tag(each.name)] for each in FORMATS.values()]
     AnyWish = Annotated[reduce(or_, _tagged), Discriminator(_name_of)]
+
+
+WISH: TypeAdapter[AnyWish] = TypeAdapter(AnyWish)
 
 
 def format_of(wish: Wish) -> Format:

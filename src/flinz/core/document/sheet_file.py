@@ -111,12 +111,16 @@ def unpacked(data: bytes) -> SheetFile:
 
 def add_part(archive: zipfile.ZipFile, name: str, data: bytes, way: int) -> None:
     """Add a part to an archive, without clock or machine in it; way: of packing it."""
+    archive.writestr(part_named(name, way), data)
+
+
+def part_named(name: str, way: int) -> zipfile.ZipInfo:
+    """What an archive says of a part; the same on every system that writes it."""
     entry = zipfile.ZipInfo(name, NO_TIME)
     entry.compress_type = way
     entry.external_attr = 0o644 << 16
-    # The same on every system that writes it.
     entry.create_system = 3
-    archive.writestr(entry, data)
+    return entry
 
 
 def _checked(archive: zipfile.ZipFile) -> dict[str, zipfile.ZipInfo]:

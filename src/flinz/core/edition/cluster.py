@@ -11,7 +11,7 @@ from flinz.core.edition.crew import MOST_TRIES, Tell, Told, Work
 from flinz.core.edition.task import Task, write
 from flinz.core.edition.worker import fault_of, keep_to_one_core
 from flinz.core.press.stopping import Stop
-from flinz.errors import FlinzError, NotFoundError, StoreError
+from flinz.errors import FlinzError, NotFoundError, StoreError, explained
 from flinz.version import VERSION
 
 # So many tasks lie at the cluster for each of its threads: one is drawn, one is on its way.
@@ -129,21 +129,20 @@ class _Run:
             if state == "failed":
                 told = Told(work.number, "failed", 0.0, seconds, data.decode())
             else:
-                _put(work.path, data)
+                _put(work, data)
                 told = Told(work.number, "done", 1.0, seconds)
         except Exception as error:
             # Whatever the cluster says of it: a worker that died again and again, most often.
             message = f"The cluster could not draw this: {type(error).__name__}."
             if isinstance(error, FlinzError | OSError):
-                message = fault_of(error)
+                message = explained(error)
             told = Told(work.number, "failed", 0.0, seconds, message)
         self._tell(told)
 
 
-def _put(path: Path, data: bytes) -> None:
-    part = path.with_name(f".{path.name}.part")
+def _put(work: Work, data: bytes) -> None:
     try:
-        part.write_bytes(data)
-        part.replace(path)
+        work.part.write_bytes(data)
+        work.part.replace(work.path)
     finally:
-        part.unlink(missing_ok=True)
+        work.part.unlink(missing_ok=True)

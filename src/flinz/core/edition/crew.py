@@ -35,6 +35,11 @@ class Work:
     load: Callable[[], Task]
     path: Path
 
+    @property
+    def part(self) -> Path:
+        """Beside it, where it lies until it is whole."""
+        return self.path.with_name(f".{self.path.name}.part")
+
 
 @dataclass(frozen=True)
 class Told:
@@ -130,20 +135,19 @@ class _Hand(threading.Thread):
     def _ended(self, work: Work) -> Told:
         began = time.monotonic()
         self._tell(Told(work.number, "running"))
-        part = work.path.with_name(f".{work.path.name}.part")
         try:
             task = work.load()
             for _ in range(MOST_TRIES):
-                said = self._said(task, part, work.number)
+                said = self._said(task, work)
                 if said is not None or self._is_over() or self._is_let_go:
                     break
             if said is not None and said[0] == "done":
-                part.replace(work.path)
+                work.part.replace(work.path)
         except Exception as error:
             said = "failed", fault_of(error)
         finally:
             with contextlib.suppress(OSError):
-                part.unlink(missing_ok=True)
+                work.part.unlink(missing_ok=True)
         seconds = time.monotonic() - began
         if said is None:
             if self._is_over() or self._is_let_go:
@@ -153,7 +157,7 @@ class _Hand(threading.Thread):
         state: State = "done" if is_done else "failed"
         return Told(work.number, state, float(is_done), seconds, said[1])
 
-    def _said(self, task: Task, part: Path, number: int) -> tuple[str, str] | None:
+    def _said(self, task: Task, work: Work) -> tuple[str, str] | None:
         """How a task ended, as its worker says; None where that one died."""
         if self._worker is None:
             self._worker = IDLE.taken()
@@ -161,7 +165,7 @@ class _Hand(threading.Thread):
             if self._is_let_go:
                 self._worker.kill()
         said = self._worker.said(
-            task, part, lambda share: self._tell(Told(number, "running", share))
+            task, work.part, lambda share: self._tell(Told(work.number, "running", share))
         )
         if said is None:
             worker, self._worker = self._worker, None

@@ -4,6 +4,7 @@ import csv
 import io
 import re
 from collections.abc import Mapping
+from functools import cached_property
 from pathlib import PurePath
 
 from pydantic import Field
@@ -11,8 +12,8 @@ from pydantic import Field
 from flinz.core.dial import Settings
 from flinz.errors import DocumentError
 
-# Of a table: lines, columns, and characters of a cell.
-MAX_LINES, MAX_COLUMNS, MAX_CELL = 5000, 60, 2000
+# Of a table: bytes of its file, lines, columns, and characters of a cell.
+MAX_BYTES, MAX_LINES, MAX_COLUMNS, MAX_CELL = 5_000_000, 5000, 60, 2000
 DELIMITERS = ",;\t"
 IN_BRACES = re.compile(r"\{([^{}]*)\}")
 # What is known of every photo.
@@ -25,13 +26,19 @@ class Table(Settings):
     columns: list[str] = Field(min_length=1, max_length=MAX_COLUMNS)
     lines: list[list[str]] = Field(max_length=MAX_LINES)
 
+    @cached_property
+    def _by_name(self) -> dict[str, list[str]]:
+        """The first line for each name, as it stands and without a file's suffix."""
+        found: dict[str, list[str]] = {}
+        for line in self.lines:
+            for name in (line[0], PurePath(line[0]).stem):
+                found.setdefault(_plain(name), line)
+        return found
+
     def line_for(self, title: str) -> dict[str, str] | None:
         """The words of a photo by column; None where no line names it."""
-        wanted = _plain(title)
-        for line in self.lines:
-            if _plain(line[0]) == wanted or _plain(PurePath(line[0]).stem) == wanted:
-                return dict(zip(self.columns, line, strict=True))
-        return None
+        line = self._by_name.get(_plain(title))
+        return None if line is None else dict(zip(self.columns, line, strict=True))
 
 
 def table_of(data: bytes) -> Table:

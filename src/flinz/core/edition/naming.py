@@ -2,7 +2,7 @@
 
 import re
 import unicodedata
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from flinz.core.edition.fields import Table, fields_of, filled
 from flinz.errors import DocumentError
@@ -23,14 +23,10 @@ def names(
     A name that another photo has already gets a number: " 2".
     """
     taken: set[str] = set()
-    width = len(str(len(photos)))
     found: list[str | DocumentError] = []
-    for place, (title, caption) in enumerate(photos, start=1):
-        fields = fields_of(title, caption, str(place).zfill(width), table)
-        try:
-            stem = safe_stem(filled(pattern, fields, table))
-        except DocumentError as error:
-            found.append(error)
+    for stem in _stems(pattern, photos, table):
+        if isinstance(stem, DocumentError):
+            found.append(stem)
             continue
         name, again = stem, 1
         while name.casefold() in taken:
@@ -44,11 +40,8 @@ def names(
 def shared(pattern: str, photos: Sequence[tuple[str, str]], table: Table | None) -> str | None:
     """What says that a pattern gives photos one name, None where it gives each its own."""
     first: dict[str, str] = {}
-    for place, (title, caption) in enumerate(photos, start=1):
-        fields = fields_of(title, caption, str(place), table)
-        try:
-            stem = safe_stem(filled(pattern, fields, table))
-        except DocumentError:
+    for stem, (title, _) in zip(_stems(pattern, photos, table), photos, strict=True):
+        if isinstance(stem, DocumentError):
             continue
         if stem.casefold() in first:
             return (
@@ -57,6 +50,19 @@ def shared(pattern: str, photos: Sequence[tuple[str, str]], table: Table | None)
             )
         first[stem.casefold()] = title
     return None
+
+
+def _stems(
+    pattern: str, photos: Sequence[tuple[str, str]], table: Table | None
+) -> Iterator[str | DocumentError]:
+    """What a pattern comes to for each photo, without a suffix; numbers are all as wide."""
+    width = len(str(len(photos)))
+    for place, (title, caption) in enumerate(photos, start=1):
+        fields = fields_of(title, caption, str(place).zfill(width), table)
+        try:
+            yield safe_stem(filled(pattern, fields, table))
+        except DocumentError as error:
+            yield error
 
 
 def safe_stem(text: str) -> str:

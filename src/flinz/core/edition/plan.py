@@ -2,10 +2,10 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, TypeAdapter, field_validator, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from flinz.core.deliver.format import Wish
-from flinz.core.deliver.registry import USUAL, AnyWish
+from flinz.core.deliver.registry import USUAL, USUAL_DPI, WISH
 from flinz.core.dial import Settings
 from flinz.core.document.recipe import Tones
 from flinz.core.edition.fields import Table
@@ -13,8 +13,6 @@ from flinz.core.edition.naming import USUAL as USUAL_NAMES
 
 MAX_ENTRIES = 1000
 MAX_PATTERN = 200
-USUAL_DPI = 300
-WISH: TypeAdapter[AnyWish] = TypeAdapter(AnyWish)
 
 
 class Entry(Settings):

@@ -17,7 +17,7 @@ import numba
 
 from flinz.core.edition.task import Task, write
 from flinz.core.press.thrift import be_thrifty, hand_back
-from flinz.errors import FlinzError
+from flinz.errors import FlinzError, explained
 
 # Gives way to all that a hand waits for.
 NICE = 19
@@ -26,12 +26,8 @@ SHARE_STEP = 0.02
 
 def fault_of(error: BaseException) -> str:
     """What went wrong with one photo, in a sentence."""
-    if isinstance(error, FlinzError):
-        return str(error)
-    if isinstance(error, OSError):
-        return f"The file could not be written: {error.strerror or 'the disk refused'}."
-    if isinstance(error, MemoryError):
-        return "There is not enough memory for a picture of this size. Choose a smaller one."
+    if isinstance(error, FlinzError | OSError | MemoryError):
+        return explained(error)
     traceback.print_exception(error, file=sys.stderr)
     return "Flinz made a mistake here. The log says more."
 

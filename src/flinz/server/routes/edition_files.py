@@ -2,7 +2,7 @@
 
 import asyncio
 from collections.abc import AsyncIterator, Iterator
-from contextlib import closing
+from contextlib import closing, suppress
 from pathlib import Path
 from sqlite3 import Connection
 from typing import Any
@@ -14,13 +14,13 @@ from pydantic import BaseModel
 from flinz.core.edition.contact_print import contact_print
 from flinz.core.edition.crew import Work
 from flinz.core.edition.task import Order, Task
+from flinz.core.edition.zipping import zipped
 from flinz.errors import DocumentError, FlinzError, NotFoundError
 from flinz.server.edition_records import is_made, names_of
 from flinz.server.editions import Run, Wanted
 from flinz.server.files import attachment
 from flinz.server.routes.judging import gone
 from flinz.server.studio import Db, Id, Studio, TheStudio
-from flinz.server.zipping import zipped
 from flinz.store import editions, photos
 
 router = APIRouter(prefix="/api/editions/{edition_id}", tags=["editions"])
@@ -38,7 +38,6 @@ class Running(BaseModel):
     total: int = 0
     seconds_left: float | None = None
     shares: dict[int, float] = {}
-    trouble: str = ""
 
 
 class ToDraw(BaseModel):
@@ -109,21 +108,18 @@ def edition_zip(db: Db, studio: TheStudio, edition_id: Id) -> StreamingResponse:
 def edition_contact(request: Request, db: Db, studio: TheStudio, edition_id: Id) -> Response:
     """Small pictures of all photos with their files' names, to hang up: a PDF."""
     edition = editions.one(db, edition_id).edition
-    pictures: list[tuple[str, bytes | None]] = []
-    names = names_of(db, edition)
-    for each in studio.orders.every(db, edition):
-        entry, photo, order = each.entry, each.photo, each.order
-        if entry.left_out:
+    ordered = list(studio.orders.every(db, edition))
+    names, pictures = names_of(edition, ordered), list[tuple[str, bytes | None]]()
+    for each in ordered:
+        if each.entry.left_out:
             continue
-        name = names[entry.id]
-        said = photo.title if isinstance(name, FlinzError) else name
-        try:
-            if isinstance(order, FlinzError):
-                raise order
-            data = studio.series_picture(photo.id, order, CONTACT_PX, gone(request))
-            pictures.append((said, data))
-        except (DocumentError, NotFoundError):
-            pictures.append((said, None))
+        name, picture = names[each.entry.id], None
+        if isinstance(each.order, Order):
+            with suppress(DocumentError, NotFoundError):
+                picture = studio.series_picture(
+                    each.photo.id, each.order, CONTACT_PX, gone(request)
+                )
+        pictures.append((each.photo.title if isinstance(name, FlinzError) else name, picture))
     data = contact_print(edition.title, pictures)
     headers = attachment(f"{edition.title} contact print", "pdf")
     return Response(data, media_type="application/pdf", headers=headers)
@@ -134,8 +130,9 @@ def _files(
 ) -> Iterator[tuple[str, Path]]:
     """The files that are drawn as the edition stands, with their names."""
     edition = editions.one(db, edition_id).edition
-    made, names = studio.editions.files(db, edition_id), names_of(db, edition)
-    for each in studio.orders.every(db, edition):
+    ordered = list(studio.orders.every(db, edition))
+    made, names = studio.editions.files(db, edition_id), names_of(edition, ordered)
+    for each in ordered:
         entry, photo, order = each.entry, each.photo, each.order
         name = names.get(entry.id)
         if entry_id not in (None, entry.id) or not isinstance(name, str):
@@ -163,7 +160,6 @@ def _running(studio: Studio, run: Run | None) -> Running:
         total=len(run.marks),
         seconds_left=run.seconds_left(studio.editions.hands),
         shares=dict(run.shares),
-        trouble=run.trouble,
     )
 
 

@@ -6,7 +6,7 @@ from fastapi import APIRouter, File, Query, Request, Response, UploadFile
 from pydantic import BaseModel, Field
 
 from flinz.core.document.reading import parsed
-from flinz.core.edition.fields import Table, table_of
+from flinz.core.edition.fields import MAX_BYTES, Table, table_of
 from flinz.core.edition.plan import MAX_ENTRIES, Edition, Entry
 from flinz.errors import DocumentError
 from flinz.server.edition_records import EditionRecord, record_of
@@ -17,8 +17,6 @@ from flinz.store import editions, sheets
 from flinz.store.database import transaction
 
 router = APIRouter(prefix="/api/editions", tags=["editions"])
-
-MAX_TABLE_BYTES = 5_000_000
 
 
 class NewEdition(BaseModel):
@@ -90,7 +88,7 @@ def begin_edition(db: Db, studio: TheStudio, new: NewEdition) -> EditionRecord:
 @router.post("/table")
 def read_table(file: Annotated[UploadFile, File()]) -> Table:
     """A table of words from a CSV file."""
-    if file.size is not None and file.size > MAX_TABLE_BYTES:
+    if file.size is not None and file.size > MAX_BYTES:
         raise DocumentError("This file is too large for a table of words.")
     return table_of(file.file.read())
 

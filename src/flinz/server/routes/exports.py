@@ -6,12 +6,12 @@ from collections.abc import AsyncIterator
 
 from fastapi import APIRouter
 from fastapi.responses import FileResponse, StreamingResponse
-from pydantic import BaseModel, TypeAdapter, ValidationError
+from pydantic import BaseModel, ValidationError
 
 from flinz.core.deliver.artwork import VectorWish, leaves_as
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.raster import PictureWish, natural_depth
-from flinz.core.deliver.registry import USUAL, AnyWish, format_of, media_type_of
+from flinz.core.deliver.registry import USUAL, USUAL_DPI, WISH, AnyWish, format_of, media_type_of
 from flinz.core.deliver.tiles import TilesWish, tiling
 from flinz.core.judge.holding import thin_marks
 from flinz.core.press.framing import sheet_mm
@@ -25,8 +25,6 @@ from flinz.store.jobs import JobRecord
 router = APIRouter(prefix="/api", tags=["exports"])
 
 WATCH_SECONDS = 0.1
-USUAL_DPI = 300
-WISH: TypeAdapter[AnyWish] = TypeAdapter(AnyWish)
 
 
 class ThinInOneBit(BaseModel):

@@ -6,16 +6,17 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+from flinz.core.document.sheet_file import part_named
+
 CHUNK_BYTES = 1_000_000
 
 
 def zipped(files: list[tuple[str, Path]]) -> Iterator[bytes]:
-    """The bytes of a ZIP of files under names, as they are asked for."""
+    """The bytes of a ZIP of files under names, as they are asked for: equal files, equal bytes."""
     written = _Written()
     with zipfile.ZipFile(written, "w") as archive:
         for name, path in files:
-            entry = zipfile.ZipInfo(name)
-            entry.external_attr = 0o644 << 16
+            entry = part_named(name, zipfile.ZIP_STORED)
             with archive.open(entry, "w", force_zip64=True) as part, path.open("rb") as file:
                 while chunk := file.read(CHUNK_BYTES):
                     part.write(chunk)

@@ -205,6 +205,10 @@ def test_a_photo_that_is_damaged_fails_alone_and_is_drawn_again_once_it_is_whole
         "1 Leeks.png",
         "3 Peas.png",
     ]
+    # Drawn by nothing else here, so that no picture of it is remembered.
+    other = begun(client, recipe="dot-screen")
+    contact = client.get(f"/api/editions/{other['id']}/contact")
+    assert contact.status_code == 200 and contact.content.startswith(b"%PDF")
     data.execute("UPDATE photo SET bytes = ? WHERE id = ?", (whole, ids[1]))
     data.close()
     assert states(drawn(client, record, entries=[2])) == ["done"] * 3

@@ -15,7 +15,7 @@ from flinz.core.edition.contact_print import contact_print
 from flinz.core.edition.crew import Work
 from flinz.core.edition.task import Order, Task
 from flinz.core.edition.zipping import zipped
-from flinz.errors import DocumentError, FlinzError, NotFoundError
+from flinz.errors import DocumentError, FlinzError, NotFoundError, PhotoError
 from flinz.server.edition_records import is_made, names_of
 from flinz.server.editions import Run, Wanted
 from flinz.server.files import attachment
@@ -115,7 +115,7 @@ def edition_contact(request: Request, db: Db, studio: TheStudio, edition_id: Id)
             continue
         name, picture = names[each.entry.id], None
         if isinstance(each.order, Order):
-            with suppress(DocumentError, NotFoundError):
+            with suppress(DocumentError, NotFoundError, PhotoError):
                 picture = studio.series_picture(
                     each.photo.id, each.order, CONTACT_PX, gone(request)
                 )

@@ -15,7 +15,7 @@ from flinz.core.trace.acting import Act, acted
 from flinz.core.trace.changes import Footprint, ShapeChange, composed, matrix, part_of
 from flinz.core.trace.editing import Lot, edited
 from flinz.core.trace.recognising import Found, Known, recognised
-from flinz.core.trace.refitting import refitted
+from flinz.core.trace.refitting import refitted, united
 from flinz.core.trace.tracing import TraceWish, flattened, traced
 from flinz.core.trace.whites import whites_of
 from flinz.errors import DocumentError
@@ -104,7 +104,7 @@ def test_ink_and_paper_lie_beside_each_other_and_fill_the_sheet(seed):
 
     total = sum(each.area for each in inks) + sum(each.area for each in whites)
     assert total == pytest.approx(100, abs=0.5)
-    wholes = (shapely.union_all(each, grid_size=1e-4) for each in (inks, whites))
+    wholes = (united(each) for each in (inks, whites))
     both = shapely.intersection(*wholes)
     assert both.area < 0.3
 

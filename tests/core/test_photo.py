@@ -26,6 +26,24 @@ def refused(data: bytes) -> str:
     return str(found.value)
 
 
+@given(st.integers(1, 8), st.integers(300, 700), st.integers(200, 500), st.integers(20, 900))
+@settings(max_examples=20)
+def test_a_photo_read_smaller_is_the_photo_shrunk(turn, width, height, least):
+    hills = cv2.GaussianBlur(np.random.default_rng(3).random((height, width, 3)), (0, 0), 40)
+    stored = Image.fromarray(np.rint(255 * (hills - hills.min()) / np.ptp(hills)).astype(np.uint8))
+    tags = Image.Exif()
+    tags[0x0112] = turn
+    data = encoded(stored, "JPEG", exif=tags, quality=95, subsampling=0)
+
+    large, small = decode(data, "x"), decode(data, "x", least)
+
+    assert max(small.width, small.height) >= min(least, max(width, height))
+    assert round(large.width / small.width) in (1, 2, 4, 8)
+    wanted = shrunk(large.pixels, small.width, small.height).astype(float) / 257
+    # What is no whole block of pixels at the edge is averaged with what is not there.
+    assert np.abs(wanted - small.pixels)[2:-2, 2:-2].mean() < 3
+
+
 @pytest.mark.parametrize("turn", range(1, 9))
 def test_a_picture_comes_out_upright_for_every_orientation(turn):
     undo = {1: None, 2: 0, 3: 3, 4: 1, 5: 5, 6: 2, 7: 6, 8: 4}[turn]

@@ -23,6 +23,7 @@ ADD = """
 ALL = f"SELECT {COLUMNS} FROM photo WHERE removed_at IS NULL ORDER BY added_at DESC, rowid DESC"
 ONE = f"SELECT {COLUMNS} FROM photo WHERE id = :id"
 BYTES = "SELECT bytes FROM photo WHERE id = :id"
+RENAME = "UPDATE photo SET title = :title, caption = :caption WHERE id = :id"
 REMOVE = "UPDATE photo SET removed_at = :removed_at WHERE id = :id"
 
 
@@ -102,9 +103,16 @@ def original(db: Connection, photo_id: str) -> bytes:
     return bytes(row["bytes"])
 
 
-def loaded(db: Connection, photo_id: str) -> Photo:
-    """The decoded photo."""
-    return decode(original(db, photo_id), photo_id)
+def loaded(db: Connection, photo_id: str, least_px: int | None = None) -> Photo:
+    """The decoded photo; with least_px of its long edge it may have fewer pixels than the file."""
+    return decode(original(db, photo_id), photo_id, least_px)
+
+
+def rename(db: Connection, photo_id: str, title: str, caption: str) -> PhotoRecord:
+    """Give a photo another title and caption. Raises NotFoundError."""
+    with transaction(db):
+        db.execute(RENAME, {"id": photo_id, "title": title, "caption": caption})
+    return one(db, photo_id)
 
 
 def set_removed(db: Connection, photo_id: str, removed: bool) -> None:

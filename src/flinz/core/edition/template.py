@@ -46,6 +46,13 @@ class Template:
         said = f"{self.file.sheet.model_dump_json()}\0{first}\0{self.shape}"
         return hashlib.sha256(said.encode()).hexdigest()
 
+    def share(self, width: int, height: int) -> float:
+        """Of a photo's long edge, at least how much is drawn. width, height: pixels."""
+        crops = [self.file.sheet.picture.crop]
+        if self.shape is not None:
+            crops.append(filling(width, height, self.shape))
+        return min(max(crop.cropping.size(width, height)) for crop in crops) / max(width, height)
+
     def with_sheet(self, sheet: Sheet) -> "Template":
         """The template with its sheet changed."""
         return replace(self, file=replace(self.file, sheet=sheet))

@@ -1,6 +1,7 @@
 """Decoding a picture file to upright sRGB pixels, within limits checked before it is decoded."""
 
 import io
+import math
 import struct
 from collections.abc import Callable
 from typing import Any
@@ -37,12 +38,13 @@ Image.MAX_IMAGE_PIXELS = None
 Strip = Callable[[int, int], Pixels]
 
 
-def decode(data: bytes, key: str) -> Photo:
+def decode(data: bytes, key: str, least_px: int | None = None) -> Photo:
     """Decode a picture file to upright sRGB pixels.
 
     Honours EXIF orientation and an embedded colour profile; lays transparency over white; keeps
     16 bits a channel where the file has them and no foreign profile. Of an animation or a file of
-    several pages the first picture is taken, and a note says so.
+    several pages the first picture is taken, and a note says so. least_px: of the long edge, at
+    which a picture is wanted whose pixels it holds may be averaged while it is read.
     Raises PhotoError with a sentence for anything that cannot be brought in.
     """
     image = _opened(data)
@@ -54,6 +56,11 @@ def decode(data: bytes, key: str) -> Photo:
         notes = _frame_notes(image)
         turn = _orientation(data, image)
         strip = _deep(data) if deep_bytes else None
+        if least_px is not None and file_format == "JPEG":
+            # By two, four or eight, as far as the least allows.
+            share = least_px / max(size)
+            image.draft(None, (math.ceil(size[0] * share), math.ceil(size[1] * share)))
+            size = image.size
         if strip is None:
             strip = _shallow(image, notes)
         pixels = _upright(strip, size, turn)

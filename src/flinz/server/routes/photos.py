@@ -4,6 +4,7 @@ from pathlib import PurePath
 from typing import Annotated
 
 from fastapi import APIRouter, File, Query, Response, UploadFile
+from pydantic import BaseModel, Field
 
 from flinz.core.planes.decoding import MAX_BYTES
 from flinz.errors import PhotoError
@@ -13,6 +14,13 @@ from flinz.store import photos
 from flinz.store.photos import PhotoRecord
 
 router = APIRouter(prefix="/api/photos", tags=["photos"])
+
+
+class PhotoWords(BaseModel):
+    """What a photo is called, and what is said of it."""
+
+    title: str = Field(min_length=1, max_length=200)
+    caption: str = Field("", max_length=500)
 
 
 @router.get("")
@@ -37,6 +45,12 @@ def add_photo(db: Db, file: Annotated[UploadFile, File()]) -> PhotoRecord:
 def show_photo(db: Db, photo_id: str) -> PhotoRecord:
     """One photo's record."""
     return photos.one(db, photo_id)
+
+
+@router.put("/{photo_id}")
+def rename_photo(db: Db, photo_id: str, words: PhotoWords) -> PhotoRecord:
+    """Give a photo another title and caption."""
+    return photos.rename(db, photo_id, words.title, words.caption)
 
 
 @router.get("/{photo_id}/picture", response_class=Response)

@@ -13,6 +13,7 @@ from tests.server.apps import ready_app
 
 NAMES = ("Leeks", "Runner beans", "Peas")
 SMALL = {"format": "png", "long_edge_px": 120}
+LARGE = {"format": "png", "dpi": 900}
 
 
 @pytest.fixture(scope="module")
@@ -180,7 +181,7 @@ def test_what_is_drawn_is_not_drawn_again_also_after_a_restart(tmp_path, monkeyp
 
 
 def test_a_run_is_stopped_at_once_and_goes_on_from_there(client):
-    record = changed(client, begun(client, recipe="stipple"), wish={"format": "png", "dpi": 900})
+    record = changed(client, begun(client, recipe="stipple"), wish=LARGE)
     client.post(f"/api/editions/{record['id']}/run", json={})
     client.post(f"/api/editions/{record['id']}/stop")
 
@@ -189,6 +190,28 @@ def test_a_run_is_stopped_at_once_and_goes_on_from_there(client):
 
     assert not told[-1]["is_running"] and "waiting" in states(after)
     assert states(drawn(client, changed(client, after, wish=SMALL))) == ["done"] * 3
+
+
+def test_what_is_asked_for_during_a_run_is_drawn_after_it(client):
+    slow = begun(client, recipe="stipple")
+    client.post(f"/api/editions/{slow['id']}/run", json={"entries": [1]})
+    # Twice asked is once drawn.
+    for _ in range(2):
+        told = client.post(f"/api/editions/{slow['id']}/run", json={"entries": [3]}).json()
+
+    assert told["is_running"] and told["total"] == 2
+    events(client, slow)
+    assert states(shown(client, slow)) == ["done", "waiting", "done"]
+
+
+def test_what_is_asked_for_otherwise_during_a_run_is_drawn_as_it_was_asked_last(client):
+    record = changed(client, begun(client, recipe="stipple"), wish=LARGE)
+    client.post(f"/api/editions/{record['id']}/run", json={"entries": [1, 2]})
+    record = changed(client, record, wish=SMALL)
+    client.post(f"/api/editions/{record['id']}/run", json={"entries": [1, 2]})
+    events(client, record)
+
+    assert states(shown(client, record)) == ["done", "done", "waiting"]
 
 
 def test_a_photo_that_is_damaged_fails_alone_and_is_drawn_again_once_it_is_whole(client, folder):
@@ -307,6 +330,28 @@ def test_an_edition_taken_off_the_shelf_takes_its_files_and_comes_back(client, f
     assert record["id"] not in ids and not files.exists()
     client.post(f"/api/editions/{record['id']}/restore")
     assert states(shown(client, record)) == ["waiting"] * 3
+
+
+def test_an_edition_taken_off_the_shelf_while_it_is_drawn_leaves_no_file(client, folder):
+    record = changed(client, begun(client, recipe="stipple"), wish=LARGE)
+    client.post(f"/api/editions/{record['id']}/run", json={})
+    client.delete(f"/api/editions/{record['id']}")
+    events(client, record)
+
+    assert not (folder / "editions" / str(record["id"])).exists()
+
+
+def test_a_photo_may_be_called_otherwise_and_its_file_with_it(client):
+    record = begun(client)
+    photo, title = record["entries"][0]["photo"], record["entries"][0]["title"]
+    words = {"title": "Giant leeks", "caption": "Show bench, second prize"}
+    assert client.put(f"/api/photos/{photo}", json=words).json()["title"] == "Giant leeks"
+    assert client.put(f"/api/photos/{photo}", json={"title": ""}).status_code == 422
+    assert client.put("/api/photos/none", json=words).status_code == 404
+
+    entry = shown(client, record)["entries"][0]
+    assert entry["name"] == "1 Giant leeks.png" and entry["caption"] == words["caption"]
+    client.put(f"/api/photos/{photo}", json={"title": title})
 
 
 def test_two_photos_of_one_name_are_told_apart_and_it_is_said(client):

@@ -30,6 +30,7 @@ class EntryRecord(BaseModel):
     id: int
     photo: str
     title: str
+    caption: str
     sheet: int
     name: str = ""
     mark: str = ""
@@ -106,6 +107,7 @@ def _entries(
             id=entry.id,
             photo=each.photo.id,
             title=each.photo.title,
+            caption=each.photo.caption,
             sheet=entry.sheet,
             state="left-out" if entry.left_out else "waiting",
         )

@@ -1,9 +1,11 @@
 """Editions under way: one after another, with progress; files stay until the edition goes."""
 
 import contextlib
+import logging
 import shutil
 import threading
-from collections.abc import Callable, Iterable
+from collections import deque
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 from sqlite3 import Connection
@@ -11,11 +13,13 @@ from sqlite3 import Connection
 from flinz.core.edition import crew
 from flinz.core.edition.crew import Told, Work
 from flinz.core.edition.workers import IDLE
-from flinz.core.press.stopping import Stop
+from flinz.core.press.stopping import Stop, check
 from flinz.errors import Stopped, StoreError
 from flinz.server.quiet import quiet_pool
 from flinz.store import editions
 from flinz.store.editions import MadeFile
+
+log = logging.getLogger(__name__)
 
 # The last so many photos say how long one takes.
 LATELY = 12
@@ -32,21 +36,44 @@ class Wanted:
 
 @dataclass
 class Run:
-    """An edition being drawn. shares: how far each photo is that is under way, by the entry."""
+    """An edition being drawn. waiting: what has not begun; under_way: marks of what has, and
+    shares: how far each is, by the entry; total: of all that was wanted.
+    """
 
-    marks: dict[int, str]
+    waiting: deque[Wanted] = field(default_factory=deque)
+    under_way: dict[int, str] = field(default_factory=dict)
     shares: dict[int, float] = field(default_factory=dict)
+    total: int = 0
     ended: int = 0
     is_stopped: bool = False
+    is_forgotten: bool = False
     has_begun: bool = False
     lately: list[float] = field(default_factory=list)
+
+    def want(self, wanted: Iterable[Wanted]) -> None:
+        """Have more drawn, but for what is on its way as it is wanted."""
+        for each in wanted:
+            if self.under_way.get(each.entry) == each.mark:
+                continue
+            kept = [other for other in self.waiting if other.entry != each.entry]
+            self.total += 1 + len(kept) - len(self.waiting)
+            self.waiting = deque([*kept, each])
+
+    def next(self) -> Wanted | None:
+        """What is begun now: no photo of which an older drawing is still under way."""
+        for wanted in self.waiting:
+            if wanted.entry not in self.under_way:
+                self.waiting.remove(wanted)
+                self.under_way[wanted.entry] = wanted.mark
+                return wanted
+        return None
 
     def seconds_left(self, hands: int) -> float | None:
         """As the last photos took; None before the first."""
         if not self.lately:
             return None
         a_photo = sum(self.lately) / len(self.lately)
-        left = len(self.marks) - self.ended - sum(self.shares.values())
+        left = self.total - self.ended - sum(self.shares.values())
         # Fewer than hands are left in the end: each takes as long as one.
         return max(0.0, a_photo * max(left / hands, min(1.0, left)))
 
@@ -74,14 +101,16 @@ class Editions:
         return self._folder / str(edition_id) / str(entry)
 
     def start(self, edition_id: int, wanted: Iterable[Wanted]) -> Run:
-        """Draw what is wanted, after what was wanted before; an edition runs once at a time."""
-        listed = list(wanted)
+        """Draw what is wanted, after what was wanted before; an edition runs once at a time, and
+        what is wanted of one that runs comes last.
+        """
         with self._lock:
-            if edition_id in self._runs:
-                return self._runs[edition_id]
-            run = Run({each.entry: each.mark for each in listed})
-            self._runs[edition_id] = run
-        self._pool.submit(self._all, edition_id, run, listed)
+            run = self._runs.get(edition_id)
+            if run is None or run.is_stopped:
+                run = Run()
+                self._runs[edition_id] = run
+                self._pool.submit(self._all, edition_id, run)
+            run.want(wanted)
         return run
 
     def make_ready(self, count: int) -> None:
@@ -108,8 +137,10 @@ class Editions:
 
     def forget(self, edition_id: int) -> None:
         """Stop an edition and take its files away."""
-        self.stop(edition_id)
-        shutil.rmtree(self._folder / str(edition_id), ignore_errors=True)
+        run = self._runs.get(edition_id)
+        if run is not None:
+            run.is_forgotten = run.is_stopped = True
+        self._take_away(edition_id)
 
     def close(self) -> None:
         """Stop everything and wait for it."""
@@ -117,7 +148,10 @@ class Editions:
         self._pool.shutdown(wait=True, cancel_futures=True)
         IDLE.end_all()
 
-    def _all(self, edition_id: int, run: Run, wanted: list[Wanted]) -> None:
+    def _take_away(self, edition_id: int) -> None:
+        shutil.rmtree(self._folder / str(edition_id), ignore_errors=True)
+
+    def _all(self, edition_id: int, run: Run) -> None:
         def stop() -> bool:
             return run.is_stopped or self._stopped.is_set()
 
@@ -127,26 +161,55 @@ class Editions:
         try:
             self._ready(stop)
             run.has_begun = True
-            # Where the disk refuses it, each photo says so.
-            with contextlib.suppress(OSError):
-                (self._folder / str(edition_id)).mkdir(parents=True, exist_ok=True)
-            crew.draw((each.work for each in wanted), tell, stop, min(self.hands, len(wanted)))
+            while not self._is_over(edition_id, run):
+                # Where the disk refuses it, each photo says so.
+                with contextlib.suppress(OSError):
+                    (self._folder / str(edition_id)).mkdir(parents=True, exist_ok=True)
+                crew.draw(self._works(run), tell, stop, self.hands)
+                check(stop)
         except Stopped:
             pass
+        except Exception:
+            log.exception("An edition could not be drawn to its end.")
         finally:
             with self._lock:
-                del self._runs[edition_id]
+                self._end(edition_id, run)
+            if run.is_forgotten:
+                # A file may have been on its way.
+                self._take_away(edition_id)
+
+    def _is_over(self, edition_id: int, run: Run) -> bool:
+        """Whether nothing is wanted; nothing more can be of this run then."""
+        with self._lock:
+            if run.waiting:
+                return False
+            self._end(edition_id, run)
+            return True
+
+    def _end(self, edition_id: int, run: Run) -> None:
+        if self._runs.get(edition_id) is run:
+            del self._runs[edition_id]
+
+    def _works(self, run: Run) -> Iterator[Work]:
+        while True:
+            with self._lock:
+                wanted = run.next()
+            if wanted is None:
+                return
+            yield wanted.work
 
     def _told(self, edition_id: int, run: Run, told: Told) -> None:
         if told.state == "running":
             run.shares[told.number] = told.share
             return
         run.shares.pop(told.number, None)
+        with self._lock:
+            mark = run.under_way.pop(told.number)
         if told.state == "stopped":
             return
         made = MadeFile(
             entry=told.number,
-            mark=run.marks[told.number],
+            mark=mark,
             state="done" if told.state == "done" else "failed",
             message=told.message,
             seconds=round(told.seconds, 3),

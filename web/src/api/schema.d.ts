@@ -40,7 +40,11 @@ export interface paths {
      * @description One photo's record.
      */
     get: operations["show_photo_api_photos__photo_id__get"];
-    put?: never;
+    /**
+     * Rename Photo
+     * @description Give a photo another title and caption.
+     */
+    put: operations["rename_photo_api_photos__photo_id__put"];
     post?: never;
     /**
      * Remove Photo
@@ -3022,6 +3026,8 @@ export interface components {
       photo: string;
       /** Title */
       title: string;
+      /** Caption */
+      caption: string;
       /** Sheet */
       sheet: number;
       /**
@@ -4908,6 +4914,19 @@ export interface components {
       white: number;
       /** Middle */
       middle: number;
+    };
+    /**
+     * PhotoWords
+     * @description What a photo is called, and what is said of it.
+     */
+    PhotoWords: {
+      /** Title */
+      title: string;
+      /**
+       * Caption
+       * @default
+       */
+      caption: string;
     };
     /**
      * Photocopy
@@ -7477,7 +7496,7 @@ export interface components {
      *     look: draw the plate with this look at its starting values instead of its own.
      *     dials: draw the plate with these values instead, by "stage.name". recipe: draw the photo by
      *     this recipe of the book instead. leaves: as it will leave, by this wish. bad_day: as a rough
-     *     press would print it. compared: tell whether
+     *     press would print it. traced: with changed shapes, by the key of their tracing. compared: tell whether
      *     dials change anything that can be seen. follows: every move of a dial; of these one at least is
      *     drawn even while a newer ask waits. draft: draw as quickly as the look can.
      */
@@ -7567,6 +7586,11 @@ export interface components {
         | null;
       /** @default null */
       bad_day: components["schemas"]["BadDay"] | null;
+      /**
+       * Traced
+       * @default
+       */
+      traced: string;
       /**
        * Compared
        * @default false
@@ -7823,6 +7847,41 @@ export interface operations {
       cookie?: never;
     };
     requestBody?: never;
+    responses: {
+      /** @description Successful Response */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PhotoRecord"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  rename_photo_api_photos__photo_id__put: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        photo_id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PhotoWords"];
+      };
+    };
     responses: {
       /** @description Successful Response */
       200: {

@@ -2,6 +2,7 @@ import { Button, ProgressBar } from "react-bootstrap";
 import { Link } from "react-router";
 import type { EditionRecord, EntryRecord, Running } from "../api/client";
 import { DrawnImage } from "../shared/DrawnImage";
+import { PhotoWords } from "../shared/PhotoWords";
 import { useRoving } from "../shared/roving";
 
 interface EntryCardsProps {
@@ -65,7 +66,14 @@ function EntryCard({
           <p>No picture</p>
         )}
       </div>
-      <h3 title={entry.name}>{entry.name || entry.title}</h3>
+      <PhotoWords photo={{ id: entry.photo, title: entry.title, caption: entry.caption }}>
+        {(rename) => (
+          <div className="card-line">
+            <h3 title={entry.name}>{entry.name || entry.title}</h3>
+            {rename}
+          </div>
+        )}
+      </PhotoWords>
       <div className="edition-state">
         {share !== undefined ? (
           <ProgressBar now={share * 100} aria-label={`${entry.title} being drawn`} />

@@ -4,7 +4,7 @@ import { counted, drawWords, IDLE, shareDone, timeLeft } from "./words";
 
 function entries(...states: EntryRecord["state"][]): EntryRecord[] {
   return states.map((state, k) => ({
-    ...{ photo: "", title: "", sheet: 0, name: "", mark: "", trouble: "", seconds: 0 },
+    ...{ photo: "", title: "", caption: "", sheet: 0, name: "", mark: "", trouble: "", seconds: 0 },
     id: k + 1,
     state,
   }));

@@ -3,6 +3,7 @@ import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { PhotoRecord } from "../api/client";
 import { guessesAsked, recipesAsked } from "../api/queries";
+import { PhotoWords } from "../shared/PhotoWords";
 
 interface PhotoCardProps {
   photo: PhotoRecord;
@@ -44,19 +45,27 @@ export function PhotoCard({ photo, isChosen, onChosen, onRemove }: PhotoCardProp
         checked={isChosen}
         onChange={(event) => onChosen(event.currentTarget.checked)}
       />
-      <div className="card-line">
-        <h3>{photo.title}</h3>
-        <Button
-          variant="link"
-          size="sm"
-          className="card-remove"
-          aria-label={`remove ${photo.title} from the shelf`}
-          onClick={onRemove}
-        >
-          remove
-        </Button>
-      </div>
-      {photo.caption && <p>{photo.caption}</p>}
+      <PhotoWords photo={photo}>
+        {(rename) => (
+          <>
+            <div className="card-line">
+              <h3>{photo.title}</h3>
+              <Button
+                variant="link"
+                size="sm"
+                className="card-remove"
+                aria-label={`remove ${photo.title} from the shelf`}
+                onClick={onRemove}
+              >
+                remove
+              </Button>
+            </div>
+            <p>
+              {photo.caption} {rename}
+            </p>
+          </>
+        )}
+      </PhotoWords>
       <p className="soft">
         {photo.width} × {photo.height} px, {photo.format}
         {photo.notes.map((note) => ` · ${note}`)}

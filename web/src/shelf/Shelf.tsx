@@ -9,7 +9,7 @@ import { beginEdition } from "../shared/beginEdition";
 import { GoneWords } from "../shared/gone";
 import { useRoving } from "../shared/roving";
 import { Trouble } from "../shared/Trouble";
-import { type Order, photosFound, sheetsFound } from "./finding";
+import { type Order, editionsFound, photosFound, sheetsFound } from "./finding";
 import { EditionList } from "./EditionList";
 import { PhotoCard } from "./PhotoCard";
 import { SheetCard } from "./SheetCard";
@@ -45,6 +45,7 @@ export function Shelf() {
   const everyPhoto = photos.data ?? [];
   const everySheet = sheets.data ?? [];
   const foundPhotos = photosFound(everyPhoto, typed, order);
+  const foundEditions = editionsFound(editions.data ?? [], typed, order);
   const foundSheets = sheetsFound(everySheet, typed, order, catalogue);
   /** In the order of the shelf, whatever the order they were chosen in. */
   async function drawMany() {
@@ -160,9 +161,9 @@ export function Shelf() {
           )}
           {sheets.data && (
             <div>
-              {(editions.data ?? []).length > 0 && (
+              {foundEditions.length > 0 && (
                 <EditionList
-                  editions={editions.data ?? []}
+                  editions={foundEditions}
                   onRemove={(edition) => void removal.removeEdition(edition)}
                 />
               )}

@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
-import type { PhotoRecord, SheetRecord } from "../api/client";
+import type { EditionCard, PhotoRecord, SheetRecord } from "../api/client";
 import { catalogueOf } from "../sheet/catalogue.testing";
-import { looksOf, photosFound, sheetsFound } from "./finding";
+import { editionsFound, looksOf, photosFound, sheetsFound } from "./finding";
 
 const photos = [
   { title: "Snail", caption: "After rain, by the water butt" },
@@ -26,6 +26,13 @@ test("photos are found by every word of title and caption, and ordered by name o
 test("sheets are found by their looks in words", () => {
   expect(sheetsFound(sheets, "ink line", "name", catalogue)).toEqual([sheets[1], sheets[0]]);
   expect(sheetsFound(sheets, "ink-line", "new", catalogue)).toEqual([]);
+});
+
+test("editions are found by their title", () => {
+  const editions = [{ title: "Packets" }, { title: "Members" }] as EditionCard[];
+
+  expect(editionsFound(editions, "pack", "new")).toEqual([editions[0]]);
+  expect(editionsFound(editions, "", "name")).toEqual([editions[1], editions[0]]);
 });
 
 test("a sheet of many plates tells each look once, and the first few", () => {

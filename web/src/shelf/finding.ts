@@ -1,4 +1,4 @@
-import type { Catalogue, PhotoRecord, SheetRecord } from "../api/client";
+import type { Catalogue, EditionCard, PhotoRecord, SheetRecord } from "../api/client";
 
 /** How the shelf is ordered. */
 export type Order = "new" | "name";
@@ -20,6 +20,12 @@ export function sheetsFound(
     hasWords(`${record.sheet.title} ${everyLook(record, catalogue).join(" ")}`, typed),
   );
   return order === "name" ? byName(found, (record) => record.sheet.title) : found;
+}
+
+/** The editions with every typed word in their title, in order. */
+export function editionsFound(editions: EditionCard[], typed: string, order: Order): EditionCard[] {
+  const found = editions.filter((edition) => hasWords(edition.title, typed));
+  return order === "name" ? byName(found, (edition) => edition.title) : found;
 }
 
 const MOST_LOOKS = 3;

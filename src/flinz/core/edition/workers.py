@@ -129,10 +129,6 @@ class Idle:
             self._timer.start()
 
 
-def _is_past(until: float) -> bool:
-    return until <= time.monotonic()
-
-
 # Of this process. Those that are left end with it.
 IDLE = Idle()
 atexit.register(IDLE.end_all)

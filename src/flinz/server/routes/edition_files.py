@@ -157,7 +157,7 @@ def _running(studio: Studio, run: Run | None) -> Running:
         is_running=True,
         is_waiting=not run.has_begun,
         ended=run.ended,
-        total=len(run.marks),
+        total=run.total,
         seconds_left=run.seconds_left(studio.editions.hands),
         shares=dict(run.shares),
     )

@@ -1,13 +1,19 @@
 """Sheets whose shapes were changed, as files that others read."""
 
+import io
+import re
+import zipfile
+
 import cv2
 import numpy as np
 import pypdfium2
 import pytest
 from ezdxf.filemanagement import readfile
+from PIL import Image
 
 from flinz.core.deliver.artwork import VectorWish
 from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.raster import ClearWish, PictureWish, picture
 from flinz.core.deliver.shaping import artwork_of, traced_sheet
 from flinz.core.document import builtin
 from flinz.core.document.recipe import recipe_of
@@ -15,6 +21,7 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.looks.threshold import Threshold
 from flinz.core.press import fitting
 from flinz.core.press.press import Press
+from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import AsPicture
 from flinz.core.trace.acting import Act, acted
 from tests.charts import delivered, grey_photo, read_back, sheet_of
@@ -148,3 +155,89 @@ def test_the_paper_of_a_drawing_is_shapes_that_fill_what_its_ink_leaves(face):
     whole = sum(each.area for lot in (white, ink) for each in lot.tracing.polygons(12))
     assert whole == pytest.approx(120 * 90, rel=5e-4)
     assert len(white.tracing) > 100
+
+
+@pytest.mark.parametrize("kind", ["png", "jpg", "tiff", "webp", "ora"])
+def test_files_of_pixels_show_changed_shapes_as_files_of_shapes_do(kind, tmp_path):
+    press = Press()
+    photo, sheet = red_square_sheet(press)
+    shapes = np.asarray(
+        read_back(delivered(tmp_path, press, photo, sheet, "svg"), 640).convert("RGB"), int
+    )
+
+    file = delivered(tmp_path, press, photo, sheet, kind, long_edge_px=640)
+
+    pixels = np.asarray(opened(file).convert("RGB"), int)
+    assert pixels[180, 380].tolist() == pytest.approx([255, 0, 0], abs=4)
+    assert np.abs(pixels - shapes).mean() < 0.4
+
+
+def opened(file):
+    """A file of pixels, or the picture of all layers in an OpenRaster file."""
+    if file.suffix != ".ora":
+        return Image.open(file)
+    with zipfile.ZipFile(file) as archive:
+        return Image.open(io.BytesIO(archive.read("mergedimage.png")))
+
+
+def test_layers_hold_changed_shapes_and_print_together_as_their_picture_does(tmp_path):
+    press = Press()
+    photo, sheet = red_square_sheet(press)
+    weaker = sheet.plates[0].model_copy(update={"ink": Ink(opacity=0.6)})
+
+    file = delivered(tmp_path, press, photo, sheet.with_plate(weaker), "ora", long_edge_px=320)
+
+    with zipfile.ZipFile(file) as archive:
+        layer = np.asarray(Image.open(io.BytesIO(archive.read("data/plate-1.png"))), float) / 255
+        stack = archive.read("stack.xml").decode()
+    share = float(re.findall(r'opacity="([0-9.]+)"', stack)[0])
+    alpha = layer[..., 3:] * share
+    printed = 1 - alpha + alpha * layer[..., :3]
+    together = np.asarray(opened(file).convert("RGB"), float) / 255
+    assert np.abs(printed - together).max() < 0.02 and together.min() < 0.5
+
+
+def test_a_picture_with_changed_shapes_is_the_same_in_bands_and_clear_where_no_ink_is():
+    press = Press()
+    photo, sheet = red_square_sheet(press)
+    delivery, wish = Delivery(press, photo, sheet), ClearWish(long_edge_px=320)
+
+    whole, _ = picture(delivery, wish)
+    bands, _ = picture(delivery, wish, band_px=9000)
+    clear, _ = picture(delivery, wish.model_copy(update={"transparent": True}))
+
+    assert np.array_equal(np.asarray(whole), np.asarray(bands))
+    assert clear.getpixel((190, 90)) == (255, 0, 0, 255) and clear.getpixel((70, 90))[3] == 0
+
+
+def test_what_is_beside_changed_shapes_stays_to_the_last_bit():
+    press = Press()
+    photo, changed = red_square_sheet(press)
+    shades = sheet_of("pencil").plates[0].model_copy(update={"id": "shades"})
+    sheet = changed.model_copy(update={"plates": [shades, *changed.plates]})
+
+    def drawn(of):
+        found, _ = picture(Delivery(press, photo, of), PictureWish(long_edge_px=320))
+        return np.asarray(found.convert("RGB"), int)
+
+    after, before = drawn(sheet), drawn(sheet.model_copy(update={"shapes": []}))
+    # Where the square was and is, and at the edge of the disc.
+    elsewhere = np.ones(after.shape[:2], bool)
+    elsewhere[56:124, 36:224] = False
+    cv2.circle(otherwise := elsewhere.astype(np.uint8), (230, 170), 30, 0, 5)
+    assert np.array_equal(after[otherwise > 0], before[otherwise > 0])
+    assert (after[90, 190] < [30, 5, 5]).tolist() == [False, True, True]
+
+
+def test_pictures_of_separations_have_a_shape_in_another_colour_by_itself(tmp_path):
+    press = Press()
+    photo, sheet = red_square_sheet(press)
+
+    file = delivered(tmp_path, press, photo, sheet, "separations-zip", dpi=100)
+
+    with zipfile.ZipFile(file) as archive:
+        plates = [Image.open(io.BytesIO(archive.read(name))) for name in archive.namelist()]
+        names = archive.namelist()
+    at = [round((12 + mm) * 100 / 25.4) for mm in (57.5, 42.5, 47, 22)]
+    found = [[plate.convert("L").getpixel(xy) for xy in (at[:2], at[2:])] for plate in plates]
+    assert found == [[0, 255], [255, 0]] and names[1] == "2-shapes.tiff"

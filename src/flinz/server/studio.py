@@ -16,6 +16,8 @@ from fastapi import Depends
 from pydantic import Field
 from starlette.requests import HTTPConnection
 
+from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.reshaped import with_shapes
 from flinz.core.document.sheet import Sheet
 from flinz.core.edition.task import Order
 from flinz.core.hand.pieces import id_of, read
@@ -80,6 +82,8 @@ class Studio:
         # A series comes as fast as this machine draws.
         self._series = SharedWork("series", SERIES_THREADS)
         self.tracings = Tracings()
+        # The last press that draws changed shapes, with what it is of.
+        self._reshaped: tuple[str, Press] | None = None
         self.orders = Orders(self)
         self.editions = Editions(self.store.connect, folder / "editions", self.readiness.wait)
         self.jobs = Jobs(self.store.connect, folder / "exports", self.press, self.readiness.wait)
@@ -150,6 +154,20 @@ class Studio:
         key = f"{order.drawing_mark(photo_id)} {long_edge_px}"
         held: bytes = self._pictures.get(key, lambda: self._series.done(key, draw, gone))
         return held
+
+    def reshaped(self, key: str, photo: Photo, sheet: Sheet) -> Press:
+        """A press that draws a sheet's changed shapes, from the tracing of a key; the usual one
+        where that is not in memory.
+        """
+        traced = self.tracings.held(key)
+        if traced is None or not sheet.shapes:
+            return self.press
+        said = f"{key} {sheet.model_dump_json()}"
+        last = self._reshaped
+        if last is None or last[0] != said:
+            last = said, with_shapes(Delivery(self.press, photo, sheet), traced).press
+            self._reshaped = last
+        return last[1]
 
     def judged(self, judge: Judge[T], photo: Photo, sheet: Sheet, gone: Stop) -> T:
         """What a slow judgement of a sheet comes to; one at a time, giving way to live pictures.

@@ -51,9 +51,9 @@ class View(BaseModel):
     look: draw the plate with this look at its starting values instead of its own.
     dials: draw the plate with these values instead, by "stage.name". recipe: draw the photo by
     this recipe of the book instead. leaves: as it will leave, by this wish. bad_day: as a rough
-    press would print it. compared: tell whether
-    dials change anything that can be seen. follows: every move of a dial; of these one at least is
-    drawn even while a newer ask waits. draft: draw as quickly as the look can.
+    press would print it. traced: with changed shapes, by the key of their tracing. compared: tell
+    whether dials change anything that can be seen. follows: every move of a dial; of these one at
+    least is drawn even while a newer ask waits. draft: draw as quickly as the look can.
     """
 
     id: str = Field(max_length=40)
@@ -68,6 +68,7 @@ class View(BaseModel):
     recipe: str | None = Field(default=None, max_length=120)
     leaves: AnyWish | None = None
     bad_day: BadDay | None = None
+    traced: str = Field("", max_length=64)
     compared: bool = False
     follows: bool = False
     draft: bool = False
@@ -236,7 +237,8 @@ class Drawing:
     def _pixels(
         self, photo: Photo, sheet: Sheet, frame: Frame, view: View, draft: bool, stop: Stop
     ) -> NDArray[np.uint8]:
-        press = self._studio.press
+        studio = self._studio
+        press = studio.reshaped(view.traced, photo, sheet) if view.traced else studio.press
         if view.bad_day is not None:
             badly = printed_badly(press, photo, sheet, frame, view.bad_day, stop)
             return np.ascontiguousarray(np.rint(badly * 255), np.uint8)

@@ -17,6 +17,7 @@ export function viewOf(id: string, edge: number, more: Partial<View> = {}): View
     recipe: null,
     leaves: null,
     bad_day: null,
+    traced: "",
     compared: false,
     follows: false,
     draft: false,

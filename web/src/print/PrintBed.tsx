@@ -21,10 +21,12 @@ interface PrintBedProps {
   badDay: BadDay | null;
   /** Places to be shown. */
   spots: Check["spots"];
+  /** The key of the tracing whose changed shapes are shown; "" for none. */
+  traced: string;
 }
 
 /** The picture as it will leave, on its paper with its measures; closer, pixel by pixel. */
-export function PrintBed({ sheet, wanted, size, badDay, spots }: PrintBedProps) {
+export function PrintBed({ sheet, wanted, size, badDay, spots, traced }: PrintBedProps) {
   const aspect = size.width_px / size.height_px;
   const exportEdge = Math.max(size.width_px, size.height_px);
   const { area, place, isFit, setElement, ...acts } = useZoom(aspect, exportEdge, 1);
@@ -46,10 +48,10 @@ export function PrintBed({ sheet, wanted, size, badDay, spots }: PrintBedProps) 
   );
   const views = useMemo(() => {
     if (area.width === 0) return [];
-    const how = badDay ? { bad_day: badDay } : { leaves };
+    const how = badDay ? { bad_day: badDay } : { leaves, traced };
     const main = viewOf("main", edge, { region: [left, top, right, bottom], ...how });
     return isClose ? [main, viewOf("whole", fitEdge, how)] : [main];
-  }, [area.width, edge, fitEdge, isClose, left, top, right, bottom, leaves, badDay]);
+  }, [area.width, edge, fitEdge, isClose, left, top, right, bottom, leaves, badDay, traced]);
   const live = useLive(sheet, views);
   const whole = usePicture(live.pictures, "whole");
   const main = usePicture(live.pictures, "main");

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { Button, Form, ProgressBar, Spinner } from "react-bootstrap";
 import { Link } from "react-router";
 import { answered, asSent, client, type BadDay, type Check } from "../api/client";
@@ -11,6 +11,7 @@ import { Dial } from "../shared/Dial";
 import { FormatSelect } from "../shared/FormatSelect";
 import { NotOpened } from "../shared/NotOpened";
 import { Trouble } from "../shared/Trouble";
+import { useTracing, vectorWish } from "../tracing/useTracing";
 import { PrintBed } from "./PrintBed";
 import { useWish } from "../sheet/useWish";
 import { WordMark } from "../shared/WordMark";
@@ -29,6 +30,9 @@ export function PrintRoom({ id }: { id: number }) {
   const sheet = work.content.state === "ready" ? work.content.sheet : null;
   const catalogue = useCatalogue();
   const paper = sheet?.paper;
+  const isChanged = (sheet?.shapes ?? []).length > 0;
+  const outlines = useMemo(() => (wanted ? vectorWish(wanted) : undefined), [wanted]);
+  const tracing = useTracing(id, isChanged ? sheet : null, outlines, work.saving === "saved");
   const size = useQuery({
     queryKey: ["export-size", id, wanted, paper, work.saving],
     queryFn: () =>
@@ -86,7 +90,14 @@ export function PrintRoom({ id }: { id: number }) {
       </header>
       <main className="print-main">
         {size.data ? (
-          <PrintBed sheet={sheet} wanted={wanted} size={size.data} badDay={badDay} spots={spots} />
+          <PrintBed
+            sheet={sheet}
+            wanted={wanted}
+            size={size.data}
+            badDay={badDay}
+            spots={spots}
+            traced={(isChanged && tracing.traced?.key) || ""}
+          />
         ) : (
           <div className="bed bed-empty">{size.error ? "" : "Measuring…"}</div>
         )}
@@ -148,11 +159,13 @@ export function PrintRoom({ id }: { id: number }) {
             ))}
           </ul>
         )}
-        {wanted.depth && (sheet.shapes ?? []).length > 0 && (
-          <p className="soft">
-            What was changed of shapes leaves in SVG, PDF, EPS and DXF; this file is as the bench
-            shows the sheet.
+        {isChanged && tracing.state.state === "working" && (
+          <p className="soft" role="status">
+            Changed shapes are being looked for, {Math.round(tracing.state.share * 100)} %.
           </p>
+        )}
+        {isChanged && tracing.state.state === "failed" && (
+          <Trouble sentence={tracing.state.sentence} />
         )}
         {wanted.depth &&
           wanted.depth !== "colour" &&

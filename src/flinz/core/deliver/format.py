@@ -44,7 +44,8 @@ class Delivery:
         """A press for what passes through once: remembering it would only push proofs out. Only
         what belongs to the whole sheet is worth keeping from one part to the next.
         """
-        return Press(PASSING_BYTES, stock=self.press.results.stock)
+        held = self.press.results
+        return Press(PASSING_BYTES, stock=held.stock, instead=held.instead)
 
     @property
     def printed(self) -> Sheet:

@@ -18,6 +18,7 @@ from flinz.core.deliver.raster import (
     picture_frame,
     png_bytes,
 )
+from flinz.core.deliver.reshaped import reshaped
 from flinz.core.document.plate import Plate, name_of
 from flinz.core.document.sheet_file import add_part
 from flinz.core.press.impressions import on_nothing
@@ -39,6 +40,7 @@ class OpenRasterWish(PictureWish):
 
 def write(path: Path, delivery: Delivery, wish: OpenRasterWish) -> None:
     """Write an OpenRaster file: paper, plates, all together, and a small picture."""
+    delivery = reshaped(delivery)
     in_colour = wish.model_copy(update={"depth": "colour"})
     merged, frame = picture(delivery, in_colour)
     shown = [plate for plate in delivery.printed.plates if plate.shown]
@@ -50,7 +52,7 @@ def write(path: Path, delivery: Delivery, wish: OpenRasterWish) -> None:
             name = f"data/plate-{number + 1}.png"
             layer = Image.fromarray(_plate(delivery, plate, frame))
             add_part(archive, name, png_bytes(layer), PACKED)
-            rows.append(_row(plate, name))
+            rows.append(_row(plate, name, _opacity(delivery, plate)))
         sheet = Image.new("RGB", merged.size, delivery.sheet.paper.colour)
         add_part(archive, "data/paper.png", png_bytes(sheet), PACKED)
         rows.append('<layer name="Paper" src="data/paper.png" x="0" y="0"/>')
@@ -66,12 +68,19 @@ def write(path: Path, delivery: Delivery, wish: OpenRasterWish) -> None:
         add_part(archive, "Thumbnails/thumbnail.png", png_bytes(small), PACKED)
 
 
-def _row(plate: Plate, name: str) -> str:
+def _opacity(delivery: Delivery, plate: Plate) -> float:
+    """How much of a plate arrives; of one with changed shapes that is part of its colours."""
+    instead = delivery.press.results.instead.get(plate.id)
+    is_own = instead is None or instead.ink(plate.ink) == plate.ink
+    return plate.ink.opacity if is_own else 1.0
+
+
+def _row(plate: Plate, name: str, opacity: float) -> str:
     blend = Blend.MULTIPLY if plate.ink.blend in NO_NAME else plate.ink.blend
     mode = "src-over" if blend == Blend.NORMAL else blend.value
     return (
         f'<layer name={quoteattr(name_of(plate))} src="{name}" x="0" y="0" '
-        f'opacity="{plate.ink.opacity:.4f}" composite-op="svg:{mode}"/>'
+        f'opacity="{opacity:.4f}" composite-op="svg:{mode}"/>'
     )
 
 

@@ -14,6 +14,7 @@ from PIL import Image, ImageCms
 from pydantic import Field
 
 from flinz.core.deliver.format import Delivery, Wish
+from flinz.core.deliver.reshaped import reshaped
 from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import sheet_mm, whole
@@ -21,6 +22,7 @@ from flinz.core.press.impressions import is_grey_sheet
 from flinz.core.press.press import Press
 from flinz.core.press.stopping import check
 from flinz.core.scale import Frame, px_for_dpi
+from flinz.core.stages.ink import is_grey_colour
 from flinz.errors import DocumentError
 
 # What colours mean: written into every file of pixels.
@@ -82,6 +84,7 @@ def picture(
     Sheets of more than band_px pixels are drawn in bands, so memory stays bounded. Raises
     DocumentError if it would be too large, Stopped if the delivery is to stop.
     """
+    delivery = reshaped(delivery)
     frame = picture_frame(delivery.photo, delivery.sheet, wish)
     if isinstance(wish, ClearWish) and wish.transparent:
 
@@ -127,7 +130,9 @@ def shown(delivery: Delivery, frame: Frame, wish: PictureWish) -> NDArray[np.uin
 def natural_depth(sheet: Sheet) -> Literal["grey", "colour"]:
     """Whether a sheet says all it has to say in greys."""
     inks = [plate.ink for plate in sheet.plates if plate.shown]
-    return "grey" if is_grey_sheet(sheet.paper, inks) else "colour"
+    given = [change.colour for change in sheet.shapes if change.colour is not None]
+    is_grey = is_grey_sheet(sheet.paper, inks) and all(map(is_grey_colour, given))
+    return "grey" if is_grey else "colour"
 
 
 def in_bands(

@@ -1,5 +1,6 @@
 """A sheet parted in its inks: what each prints, black, and how it is called."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -32,16 +33,16 @@ class Separation:
         return ", ".join([self.name, self.colour, *rulings])
 
 
-def separations_of(sheet: Sheet, artwork: Artwork | None = None) -> list[Separation]:
+def separations_of(sheet: Sheet, layers: Iterable[Layer] = ()) -> list[Separation]:
     """The inks of a sheet in the order that they are first printed, then colours that shapes of
-    its artwork were given. Those in the colour of the paper are no ink.
+    its layers were given. Those in the colour of the paper are no ink.
     """
     found: dict[str, list[Plate]] = {}
     for plate in sheet.plates:
         if plate.shown:
             found.setdefault(plate.ink.colour.lower(), []).append(plate)
     inks = [Separation(name_of(plates[0]), colour, plates) for colour, plates in found.items()]
-    items = (item for layer in artwork.layers for item in layer.items) if artwork else ()
+    items = [item for layer in layers for item in layer.items]
     given = dict.fromkeys(hex_of(item.colour) for item in items if item.given)
     others = [each for each in given if each not in found and each != sheet.paper.colour.lower()]
     return inks + [Separation("Shapes", colour, []) for colour in others]
@@ -60,13 +61,18 @@ def black_layers(artwork: Artwork, separation: Separation) -> list[Layer]:
     for layer in artwork.layers:
         is_own = layer.id in ids
         items = [
-            _black(item, 0.0 if item.given and hex_of(item.colour) != separation.colour else 1.0)
+            _black(item, float(is_of(item, separation, is_own)))
             for item in layer.items
-            if is_own or (item.given and hex_of(item.colour) == separation.colour)
+            if is_own or is_of(item, separation, is_own)
         ]
         if items:
             found.append(replace(layer, items=items))
     return found
+
+
+def is_of(item: Item, separation: Separation, is_own: bool) -> bool:
+    """Whether an item prints in an ink. is_own: whether its plate does."""
+    return hex_of(item.colour) == separation.colour if item.given else is_own
 
 
 def _black(item: Item, share: float) -> Item:

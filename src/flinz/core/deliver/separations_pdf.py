@@ -26,7 +26,7 @@ def write(path: Path, delivery: Delivery, wish: SeparationsPdfWish) -> None:
     width, height = artwork.width + 2 * MARGIN_MM, artwork.height + 2 * MARGIN_MM
     canvas = new_canvas(str(path), width, height, delivery.sheet.title)
     painter = Painter(canvas)
-    for separation in separations_of(delivery.sheet, artwork):
+    for separation in separations_of(delivery.sheet, artwork.layers):
         canvas.setTrimBox(tuple(side * POINTS_A_MM for side in _trim(width, height)))
         canvas.saveState()
         painter.page_of(width, height)

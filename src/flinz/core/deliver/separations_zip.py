@@ -2,6 +2,8 @@
 
 import io
 import zipfile
+from collections.abc import Mapping
+from functools import partial
 from pathlib import Path
 from typing import Literal
 
@@ -18,11 +20,13 @@ from flinz.core.deliver.raster import (
     one_bit,
     picture_frame,
 )
+from flinz.core.deliver.reshaped import Redrawn, redrawn_of, reshaped
 from flinz.core.deliver.separating import (
     MARGIN_MM,
     MARK_MM,
     Separation,
     inked_share,
+    is_of,
     separations_of,
 )
 from flinz.core.document.sheet_file import add_part
@@ -42,11 +46,15 @@ class SeparationsZipWish(PictureWish):
 
 def write(path: Path, delivery: Delivery, wish: SeparationsZipWish) -> None:
     """Write the plates; marks lie at the same places on all."""
+    delivery = reshaped(delivery)
+    redrawn = redrawn_of(delivery)
     frame = picture_frame(delivery.photo, delivery.sheet, wish)
     dpi = dpi_of(frame.px_per_mm)
+    layers = [each.layer for each in redrawn.values()]
     with zipfile.ZipFile(path, "w") as archive:
-        for number, separation in enumerate(separations_of(delivery.sheet)):
-            image = _marked(_plate(delivery, separation, frame), separation, frame)
+        for number, separation in enumerate(separations_of(delivery.sheet, layers)):
+            plate = _plate(delivery, redrawn, separation, frame)
+            image = _marked(plate, separation, frame)
             if wish.depth == "1-bit" or (wish.depth == "auto" and _is_two_tone(image)):
                 image = one_bit(image, Greys.CUT)
             packing = "group4" if image.mode == "1" else "tiff_lzw"
@@ -56,10 +64,18 @@ def write(path: Path, delivery: Delivery, wish: SeparationsZipWish) -> None:
             add_part(archive, name, stream.getvalue(), zipfile.ZIP_STORED)
 
 
-def _plate(delivery: Delivery, separation: Separation, frame: Frame) -> NDArray[np.uint8]:
+def _plate(
+    delivery: Delivery, redrawn: Mapping[str, Redrawn], separation: Separation, frame: Frame
+) -> NDArray[np.uint8]:
+    ids = {plate.id for plate in separation.plates}
+
     def draw(press: Press, band: Frame) -> NDArray[np.uint8]:
         bare = np.ones((band.height, band.width), np.float32)
+        for name, each in redrawn.items():
+            bare *= 1 - each.inked(band, partial(is_of, separation=separation, is_own=name in ids))
         for plate in separation.plates:
+            if plate.id in redrawn:
+                continue
             left = press.impression(
                 delivery.photo, delivery.printed, plate, band, stop=delivery.stop
             )

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -37,10 +38,24 @@ class Impression:
         return np.asarray(self.cover * self.where, np.float32)
 
 
+class Instead(Protocol):
+    """What a plate leaves that is not drawn by its look: ink, covered share, colours, in a frame of
+    the sheet. Masks, register and hand work are part of it already.
+    """
+
+    def ink(self, ink: ink.Ink) -> ink.Ink:
+        """The ink as it prints now."""
+
+    def cover(self, frame: Frame) -> Plane:
+        """Ink (H, W) 0..1."""
+
+    def pictured(self, frame: Frame) -> NDArray[np.float32]:
+        """Colours (H, W, 3) 0..1 of what covers."""
+
+
 def is_grey_sheet(paper: Paper, inks: Iterable[ink.Ink]) -> bool:
     """Whether paper and inks are all grey, so that one channel says everything."""
-    red, green, blue = ink.rgb_of(paper.colour)
-    return bool(red == green == blue) and all(each.is_neutral for each in inks)
+    return ink.is_grey_colour(paper.colour) and all(each.is_neutral for each in inks)
 
 
 def bare(

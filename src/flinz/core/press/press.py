@@ -1,6 +1,6 @@
 """The front of the room: draws sheets, tells figures, marks and suggestions; remembers all."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -19,10 +19,10 @@ from flinz.core.planes.photo import Photo
 from flinz.core.planes.threads import threads_for
 from flinz.core.press.developing import Picture
 from flinz.core.press.figures import Figures, ink_share, plate_shares
-from flinz.core.press.impressions import Impression, on_nothing
+from flinz.core.press.impressions import Impression, Instead, on_nothing
 from flinz.core.press.parts import PHOTO, needed, needed_for, needed_for_cutout
 from flinz.core.press.proofing import WHOLE_SHEET, Proofing, Subject
-from flinz.core.press.results import NOTHING, Results, Stock
+from flinz.core.press.results import NONE, NOTHING, Results, Stock
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame
 from flinz.core.stages import tone
@@ -60,7 +60,8 @@ class Press:
 
     counts tells how often each kind of step was worked out, not taken from memory. gate is asked
     before anything is drawn, with the parts (see flinz.core.press.parts) that it needs; it raises
-    NotReadyError where one is not there yet. stock: what documents name, by id.
+    NotReadyError where one is not there yet. stock: what documents name, by id. instead: what
+    plates leave that are not drawn by their looks, by id; such a press is for one sheet alone.
     """
 
     def __init__(
@@ -68,9 +69,10 @@ class Press:
         memory_bytes: int = MEMORY_BYTES,
         gate: Callable[[set[str]], None] = lambda parts: None,
         stock: Stock = NOTHING,
+        instead: Mapping[str, Instead] = NONE,
     ) -> None:
         self.gate = gate
-        self.results = Results(memory_bytes, stock)
+        self.results = Results(memory_bytes, stock, instead)
         self.counts = self.results.counts
 
     def proof(

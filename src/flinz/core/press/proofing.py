@@ -167,6 +167,14 @@ class Proofing(Stacking):
 
     def impression(self, plate: Plate, frame: Frame) -> Impression:
         """What a plate leaves on the sheet."""
+        instead = self.results.instead.get(plate.id)
+        if instead is not None:
+            return Impression(
+                self._on_surface(plate, frame),
+                instead.ink(plate.ink),
+                photo=instead.pictured(frame),
+                hides=self._hides(plate, frame),
+            )
         shares = self._printing_shares(plate, frame)
         if plate.ink.colouring == ink.Colouring.TWO_COLOUR:
             # Its lights are laid where there is no ink, but not beside the box or the part.
@@ -178,13 +186,17 @@ class Proofing(Stacking):
         own = plate.ink.colouring == ink.Colouring.PHOTO
         part = plate.photo.part
         photo = self.on_paper(frame, lambda box: self.own_colours(part, box)) if own else None
-        covers = None
-        if plate.photo.covers:
-            # What is made covers as far as its outlines reach.
-            is_made = self.made is not None
-            reach = self.on_paper(frame, self.alpha) if is_made else self.part_share(plate, frame)
-            covers = np.asarray(reach * self.box_share(frame), np.float32)
-        return Impression(self._on_surface(plate, frame), plate.ink, where, photo, covers)
+        hides = self._hides(plate, frame)
+        return Impression(self._on_surface(plate, frame), plate.ink, where, photo, hides)
+
+    def _hides(self, plate: Plate, frame: Frame) -> Plane | None:
+        """The share of what lies beneath that a plate takes away first."""
+        if not plate.photo.covers:
+            return None
+        # What is made covers as far as its outlines reach.
+        is_made = self.made is not None
+        reach = self.on_paper(frame, self.alpha) if is_made else self.part_share(plate, frame)
+        return np.asarray(reach * self.box_share(frame), np.float32)
 
     def _on_surface(self, plate: Plate, frame: Frame) -> Plane:
         """Ink of a plate as the paper takes it."""
@@ -238,6 +250,9 @@ class Proofing(Stacking):
 
     def inked(self, plate: Plate, frame: Frame) -> Plane:
         """Ink of a plate where it lands on the sheet; its figures ask for it again."""
+        instead = self.results.instead.get(plate.id)
+        if instead is not None:
+            return instead.cover(frame)
         if plate.ink.is_in_register and self._finer(plate, frame) == 1:
             return self.cover(plate, frame, "clean")
         landed: Plane = self.step(

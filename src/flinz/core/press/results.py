@@ -2,12 +2,13 @@
 
 import threading
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from flinz.core.hand.strokes import Stroke
 from flinz.core.planes.photo import Photo
+from flinz.core.press.impressions import Instead
 from flinz.core.press.memory import Memory
 from flinz.errors import NotFoundError
 
@@ -47,6 +48,7 @@ class Stock:
 
 
 NOTHING = Stock()
+NONE: Mapping[str, Instead] = {}
 
 
 class Results:
@@ -56,8 +58,13 @@ class Results:
     copy of a photo holds shrinking: that takes memory, and the next may want the same.
     """
 
-    def __init__(self, limit_bytes: int, stock: Stock = NOTHING) -> None:
-        self.stock = stock
+    def __init__(
+        self,
+        limit_bytes: int,
+        stock: Stock = NOTHING,
+        instead: Mapping[str, Instead] = NONE,
+    ) -> None:
+        self.stock, self.instead = stock, instead
         photos_bytes = int(limit_bytes * PHOTOS_SHARE)
         self._of_steps = Memory(limit_bytes - photos_bytes)
         self._of_photos = Memory(photos_bytes)

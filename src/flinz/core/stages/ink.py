@@ -264,15 +264,20 @@ class Ink(Settings):
     @property
     def is_neutral(self) -> bool:
         """Whether it prints greys onto grey."""
-        red, green, blue = rgb_of(self.colour)
         single = self.colouring == Colouring.SINGLE and self.blend not in BY_COLOUR
-        return single and bool(red == green == blue)
+        return single and is_grey_colour(self.colour)
 
 
 def rgb_of(colour: str) -> NDArray[np.float32]:
     """(3,) float32 0..1 of #rrggbb."""
     values = [int(colour[k : k + 2], 16) for k in (1, 3, 5)]
     return np.array(values, np.float32) / np.float32(255)
+
+
+def is_grey_colour(colour: str) -> bool:
+    """Whether #rrggbb is a grey."""
+    red, green, blue = rgb_of(colour)
+    return bool(red == green == blue)
 
 
 def hex_of(rgb: NDArray[np.float32] | tuple[float, float, float]) -> str:

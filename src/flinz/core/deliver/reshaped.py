@@ -1,0 +1,133 @@
+"""Changed shapes in pictures of pixels: a plate is drawn from its outlines in place of its look."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flinz.core.deliver.artwork import Colour, Greys, Item, Layer, VectorWish
+from flinz.core.deliver.format import PASSING_BYTES, Delivery
+from flinz.core.deliver.layering import colour_of
+from flinz.core.deliver.shaping import TracedSheet, traced_sheet
+from flinz.core.planes.filters import Plane
+from flinz.core.press.press import Press
+from flinz.core.scale import Frame
+from flinz.core.shapes.edges import thickened
+from flinz.core.shapes.filled import Ring, filled
+from flinz.core.stages.ink import Colouring, Ink, rgb_of
+from flinz.core.trace.tracing import LOOKED_AT, Tracing, flattened
+
+# Of the work on a file, what its shapes take.
+TRACED_SHARE = 0.6
+
+
+@dataclass(eq=False)
+class Redrawn:
+    """What a plate with changed shapes leaves, in any frame of the sheet.
+
+    Its shapes lie over each other in their own colours, and together meet what is beneath, as they
+    do in files of shapes.
+    """
+
+    layer: Layer
+    _rings: dict[int, list[Ring]] = field(default_factory=dict)
+    _last: tuple[Frame, Plane, NDArray[np.float32]] | None = None
+
+    @property
+    def colours(self) -> set[Colour]:
+        """All colours of its shapes."""
+        return {item.colour for item in self.layer.items}
+
+    def ink(self, ink: Ink) -> Ink:
+        """The ink of its plate as it prints now."""
+        if self.colours <= {colour_of(rgb_of(ink.colour))}:
+            return ink
+        own = {"colouring": Colouring.PHOTO, "saturation": 1.0, "times": 1}
+        return ink.model_copy(update={**own, "opacity": self.layer.opacity})
+
+    def cover(self, frame: Frame) -> Plane:
+        """How much of each pixel is covered, (H, W) float32 0..1."""
+        return self._laid(frame)[0]
+
+    def pictured(self, frame: Frame) -> NDArray[np.float32]:
+        """The colours of what covers, (H, W, 3) float32 0..1."""
+        return self._laid(frame)[1]
+
+    def inked(self, frame: Frame, wanted: Callable[[Item], bool]) -> Plane:
+        """How much of each pixel the items that are wanted cover, others over them taken away."""
+        found = np.zeros((frame.height, frame.width), np.float32)
+        for number, item in enumerate(self.layer.items):
+            cover = self._cover_of(number, item, frame)
+            found *= 1 - cover
+            if wanted(item):
+                found += cover * np.float32(item.strength)
+        return found
+
+    def _laid(self, frame: Frame) -> tuple[Plane, NDArray[np.float32]]:
+        if self._last is None or self._last[0] != frame:
+            alpha = np.zeros((frame.height, frame.width), np.float32)
+            laid = np.zeros((*alpha.shape, 3), np.float32)
+            for number, item in enumerate(self.layer.items):
+                cover = self._cover_of(number, item, frame)
+                alpha += cover * (1 - alpha)
+                laid += cover[..., None] * (np.array(item.colour, np.float32) - laid)
+            laid /= np.maximum(alpha, np.float32(1e-6))[..., None]
+            self._last = frame, alpha, laid
+        return self._last[1:]
+
+    def _cover_of(self, number: int, item: Item, frame: Frame) -> Plane:
+        if not isinstance(item.content, Tracing):
+            raise TypeError("Only shapes can be drawn from their outlines.")
+        if number not in self._rings:
+            self._rings[number] = flattened(item.content, LOOKED_AT)
+        cover = filled(self._rings[number], frame)
+        return thickened(cover, frame.px(item.reach)) if item.reach else cover
+
+
+def reshaped(delivery: Delivery) -> Delivery:
+    """A delivery whose press draws changed shapes as they are changed; the same where none are.
+
+    Raises DocumentError, Stopped.
+    """
+    changes = delivery.sheet.shapes
+    if not changes:
+        return delivery
+    changed = {part.plate for change in changes for part in change.of}
+    plates = [
+        plate if plate.id in changed else plate.model_copy(update={"shown": False})
+        for plate in delivery.sheet.plates
+    ]
+    first = replace(
+        delivery,
+        sheet=delivery.sheet.model_copy(update={"plates": plates}),
+        progress=lambda share: delivery.progress(TRACED_SHARE * share),
+    )
+    white = {part.plate for change in changes for part in change.of if part.is_white}
+    then = with_shapes(delivery, traced_sheet(first, VectorWish(), white))
+    return replace(
+        then,
+        progress=lambda share: delivery.progress(TRACED_SHARE + (1 - TRACED_SHARE) * share),
+    )
+
+
+def redrawn_of(delivery: Delivery) -> dict[str, Redrawn]:
+    """What the press of a delivery draws from outlines, by the plate."""
+    found = delivery.press.results.instead.items()
+    return {plate: each for plate, each in found if isinstance(each, Redrawn)}
+
+
+def with_shapes(
+    delivery: Delivery, traced: TracedSheet, wish: VectorWish | None = None
+) -> Delivery:
+    """A delivery whose press draws the shapes of a traced sheet as the delivery's changes them."""
+    found = traced.edited(delivery.sheet.shapes, wish or VectorWish())
+    changed = {shape.plate for shape in found.shapes}
+    instead = {
+        layer.id: Redrawn(layer)
+        for layer in traced.layers(found)
+        if layer.id in changed and not any(isinstance(each.content, Greys) for each in layer.items)
+    }
+    old = delivery.press
+    press = Press(PASSING_BYTES, gate=old.gate, stock=old.results.stock, instead=instead)
+    return replace(delivery, press=press, sheet=delivery.sheet.model_copy(update={"shapes": []}))

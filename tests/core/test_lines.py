@@ -8,19 +8,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from flinz.core.ground.lines import Along, Lines, figure_of, of_hand
-from flinz.core.ground.own_marks import MAX_DEPTH, mark_of, rings_of_path
 from flinz.core.ground.pens import Mark, Nib
 from flinz.core.ground.strewing import apart, course_of, stations
 from flinz.core.ground.wear import Wear
 from flinz.core.ground.wear import figure_of as worn
 from flinz.core.scale import whole_frame
-from flinz.errors import DocumentError
 
 WAVE = np.column_stack(
     [np.linspace(10, 110, 90), 20 + 8 * np.sin(np.linspace(0, 9, 90)), np.ones(90)]
 )
 PAPER = (120.0, 40.0)
-SVG = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10">%s</svg>'
 
 
 def marks_of(figure, rings_a_mark=1):
@@ -207,36 +204,6 @@ def test_every_mark_is_as_large_as_asked(mark):
 
     corners = np.concatenate(figure.pieces[0].rings)
     assert np.ptp(corners, axis=0).max() == pytest.approx(10, rel=0.12)
-
-
-def test_a_mark_can_be_brought_as_a_path():
-    path = mark_of(SVG % b'<g transform="scale(2)"><path d="M0 0h4v8h-4z"/></g>')
-    (ring,) = rings_of_path(path)
-
-    assert np.ptp(ring, axis=0) == pytest.approx([0.5, 1.0], abs=0.01)
-    assert ring.min(0) + ring.max(0) == pytest.approx([0, 0], abs=0.01)
-
-
-@pytest.mark.parametrize(
-    ("data", "said"),
-    [
-        (b"no svg", "no SVG"),
-        (b"<html/>", "no SVG"),
-        (SVG % b"<script>alert(1)</script>", "script"),
-        (SVG % b'<a href="http://elsewhere"><path d="M0 0h4v8h-4z"/></a>', "links"),
-        (SVG % b'<path onclick="x()" d="M0 0h4v8h-4z"/>', "scripts or links"),
-        (SVG % (b"<g>" * MAX_DEPTH + b"</g>" * MAX_DEPTH), "nested too deep"),
-        (SVG % (b"<g/>" * 5000), "too many parts"),
-        (b'<!DOCTYPE svg [<!ENTITY a "b">]><svg/>', "definitions"),
-        (SVG % b'<path d="M0 0 L nonsense"/>', "cannot be read"),
-        (SVG % b'<path d="M0 0h4"/>', "no closed outline"),
-        (SVG % (b'<path d="M0 0 ' + b"h1v1h-1z " * 40_000 + b'"/>'), "characters of path"),
-        (b" " * 500_000, "kB"),
-    ],
-)
-def test_what_is_no_mark_is_refused_with_a_sentence(data, said):
-    with pytest.raises(DocumentError, match=said):
-        mark_of(data)
 
 
 def area(figure):

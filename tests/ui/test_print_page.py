@@ -3,6 +3,7 @@
 import re
 import zipfile
 
+import httpx2
 import numpy as np
 import pypdfium2
 import pytest
@@ -12,6 +13,23 @@ from selenium.webdriver.support.ui import Select
 from tests.ui.steps import axe_faults, button, find, sheet_pixels, until
 
 POSTER, TEE, STICKER = 4, 5, 6
+
+
+@pytest.fixture
+def tee(address):
+    """Sheets like the one-colour tee, so many mm long: less to trace than all of it."""
+    with httpx2.Client(base_url=address, timeout=60) as web:
+
+        def of(long_edge):
+            like = web.get(f"/api/sheets/{TEE}").json()["sheet"]
+            begun = {"photo": like["picture"]["photo"], "recipe": "threshold"}
+            record = web.post("/api/sheets", json=begun).json()
+            sheet = like | {"paper": like["paper"] | {"long_edge": long_edge}}
+            body = {"base": record["revision"], "sheet": sheet, "words": "Smaller"}
+            web.put(f"/api/sheets/{record['id']}", json=body).raise_for_status()
+            return record["id"]
+
+        yield of
 
 
 @pytest.fixture
@@ -34,8 +52,8 @@ def downloaded(page, downloads, ending):
     return next(downloads.glob(f"*.{ending}"))
 
 
-def test_a_tee_leaves_as_shapes_without_paper_on_an_under_layer(print_room, downloads):
-    page = print_room(TEE)
+def test_a_tee_leaves_as_shapes_without_paper_on_an_under_layer(print_room, downloads, tee):
+    page = print_room(tee(100.0))
     choose_format(page, "svg")
     until(page, lambda d: "as shapes" in find(d, ".leaves-as").text)
     assert page.find_elements(By.ID, "by-dpi") == []

@@ -88,7 +88,7 @@ def as_the_core_draws(page):
 
 def test_words_are_typed_moved_drawn_and_changed_afterwards(bench):
     add(bench, "Words")
-    words = find(bench, "#source-words")
+    words = find(bench, "[aria-label=Words]")
     words.send_keys(Keys.CONTROL, "a")
     words.send_keys("Barnaby")
     until(bench, lambda d: plate(d)["source"]["lettering"]["words"] == "Barnaby")
@@ -106,9 +106,11 @@ def test_words_are_typed_moved_drawn_and_changed_afterwards(bench):
     stage(bench, "Draw")
     choose_look(bench, "Loose hatch")
     stage(bench, "Words")
-    words = find(bench, "#source-words")
-    words.send_keys(Keys.CONTROL, "a")
-    words.send_keys("Old one")
+    ActionChains(bench).double_click(find(bench, ".place-body")).perform()
+    typed = find(bench, ".place-words textarea")
+    assert bench.switch_to.active_element == typed
+    # All of it is chosen: what is typed takes its place, and Esc gives the keys back.
+    typed.send_keys("Old one")
     until(bench, lambda d: plate(d)["source"]["lettering"]["words"] == "Old one")
     settled(bench)
     assert plate(bench)["draw"]["look"] == "loose-hatch"
@@ -121,7 +123,7 @@ def test_words_are_typed_moved_drawn_and_changed_afterwards(bench):
 
 def test_what_has_no_glyph_is_named_beside_the_words(bench):
     add(bench, "Words")
-    words = find(bench, "#source-words")
+    words = find(bench, "[aria-label=Words]")
     words.send_keys(Keys.CONTROL, "a")
     words.send_keys("Fair ☂")
 
@@ -191,6 +193,35 @@ def test_lines_are_drawn_by_hand_with_a_pen_that_can_be_changed(bench):
     assert np.abs(sheet_pixels(bench).astype(int) - blank).max() <= 2
 
 
+def test_a_mark_is_drawn_on_the_pad_by_keys_and_strewn(bench):
+    add(bench, "Lines")
+    choices(bench, "Runs", "In waves")
+    choices(bench, "Pen", "Strewn marks")
+    settled(bench)
+    plain = sheet_pixels(bench)
+    button(bench, "Draw a mark…").click()
+    find(bench, ".mark-pad svg").send_keys(
+        Keys.SPACE, Keys.SHIFT, Keys.ARROW_RIGHT, Keys.ARROW_RIGHT, Keys.SHIFT, Keys.SPACE,
+        Keys.ARROW_UP, Keys.ARROW_UP, Keys.SPACE, Keys.ENTER,
+    )  # fmt: skip
+    assert len(bench.find_elements(By.CSS_SELECTOR, ".mark-pad path[stroke]")) == 1
+    assert axe_faults(bench) == []
+    button(bench, "Strew this mark").click()
+
+    until(bench, lambda d: plate(d)["source"]["lines"]["mark"] == "own")
+    settled(bench)
+    assert plate(bench)["source"]["lines"]["mark_path"].startswith("M")
+    assert np.abs(sheet_pixels(bench).astype(int) - plain).max() > 100
+
+
+def choices(page, dial, value):
+    """Choose a value of a dial that has a few."""
+    path = f"//div[contains(@class, 'dial-choice')][.//span[text()='{dial}']]"
+    find_path(page, f"{path}//button[@aria-expanded]").click()
+    find_path(page, f"//*[contains(@class, 'kinds-drawn')]//button[contains(., '{value}')]").click()
+    settled(page)
+
+
 def test_another_photo_is_chosen_laid_and_drawn(bench):
     add(bench, "Another photo")
     find_path(bench, "//button[contains(., 'Two pears')]").click()
@@ -240,7 +271,7 @@ def test_the_print_beneath_and_a_worn_copier_come_over_all(bench):
 def test_finished_work_is_laid_on_a_sheet_like_a_photo(bench):
     plain = sheet_pixels(bench)
     add(bench, "Another sheet")
-    find_path(bench, "//li//button[contains(., 'Two pears, ground and border')]").click()
+    find_path(bench, "//li//button[contains(., 'Old Barnaby, one-colour tee')]").click()
     until(bench, lambda d: plate(d)["source"]["kind"] == "sheet")
     settled(bench)
     assert plate(bench)["source"]["live"] is True

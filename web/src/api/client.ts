@@ -142,6 +142,11 @@ export function addFont(file: File): Promise<FontRecord> {
   return answered(client.POST("/api/fonts", sent(file)));
 }
 
+/** The outline of a mark from lines of a pad. */
+export function drawMark(mark: components["schemas"]["DrawnMark"]): Promise<{ path: string }> {
+  return answered(client.POST("/api/marks/drawn", { body: mark }));
+}
+
 /** The outline of a mark from an SVG file. */
 export function readMark(file: File): Promise<{ path: string }> {
   return answered(client.POST("/api/marks", sent(file)));

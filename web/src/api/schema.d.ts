@@ -1535,6 +1535,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/marks/drawn": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Draw Mark
+     * @description The mark that lines of a pad draw, for a pen to strew; nothing is kept here.
+     */
+    post: operations["draw_mark_api_marks_drawn_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/pots": {
     parameters: {
       query?: never;
@@ -2751,6 +2771,22 @@ export interface components {
        * @default 45
        */
       angle: number;
+    };
+    /**
+     * DrawnMark
+     * @description Lines drawn on a pad, in shares of it; how wide they are; whether what they go round is
+     *     filled.
+     */
+    DrawnMark: {
+      /** Lines */
+      lines: number[][][];
+      /** Nib */
+      nib: number;
+      /**
+       * Filled
+       * @default false
+       */
+      filled: boolean;
     };
     /**
      * DxfWish
@@ -7496,9 +7532,9 @@ export interface components {
      *     look: draw the plate with this look at its starting values instead of its own.
      *     dials: draw the plate with these values instead, by "stage.name". recipe: draw the photo by
      *     this recipe of the book instead. leaves: as it will leave, by this wish. bad_day: as a rough
-     *     press would print it. traced: with changed shapes, by the key of their tracing. compared: tell whether
-     *     dials change anything that can be seen. follows: every move of a dial; of these one at least is
-     *     drawn even while a newer ask waits. draft: draw as quickly as the look can.
+     *     press would print it. traced: with changed shapes, by the key of their tracing. compared: tell
+     *     whether dials change anything that can be seen. follows: every move of a dial; of these one at
+     *     least is drawn even while a newer ask waits. draft: draw as quickly as the look can.
      */
     View: {
       /** Id */
@@ -10592,6 +10628,39 @@ export interface operations {
     requestBody: {
       content: {
         "multipart/form-data": components["schemas"]["Body_read_mark_api_marks_post"];
+      };
+    };
+    responses: {
+      /** @description Successful Response */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MarkPath"];
+        };
+      };
+      /** @description What went wrong, in a sentence */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  draw_mark_api_marks_drawn_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DrawnMark"];
       };
     };
     responses: {

@@ -11,7 +11,7 @@ import { Dial } from "../shared/Dial";
 import { FormatSelect } from "../shared/FormatSelect";
 import { NotOpened } from "../shared/NotOpened";
 import { Trouble } from "../shared/Trouble";
-import { useTracing, vectorWish } from "../tracing/useTracing";
+import { useTracing, vectorWish } from "../sheet/useTracing";
 import { PrintBed } from "./PrintBed";
 import { useWish } from "../sheet/useWish";
 import { WordMark } from "../shared/WordMark";

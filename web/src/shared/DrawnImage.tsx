@@ -49,7 +49,17 @@ export function DrawnImage({ src, ...rest }: DrawnImageProps) {
     };
   }, [address]);
 
-  return <img {...rest} ref={image} onError={() => setFailed((count) => count + 1)} />;
+  return (
+    <img
+      {...rest}
+      ref={image}
+      onError={(event) => {
+        // What is still to come is bare, and not broken.
+        event.currentTarget.removeAttribute("src");
+        setFailed((count) => count + 1);
+      }}
+    />
+  );
 }
 
 /** Call once an element is in sight or nearly so; what is returned stops looking. */

@@ -16,7 +16,7 @@ import { ShapeBed } from "./ShapeBed";
 import { ShapePanel } from "./ShapePanel";
 import { nextShape, ofLikeColour, ofLikeSize } from "./shapes";
 import { useShapes } from "./useShapes";
-import { useTracing, vectorWish } from "./useTracing";
+import { useTracing, vectorWish } from "../sheet/useTracing";
 
 /** What files of shapes are wished as first. */
 const USUAL = "svg";

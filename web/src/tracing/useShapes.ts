@@ -11,7 +11,7 @@ import {
 } from "../api/client";
 import { newGesture } from "../shared/gesture";
 import { expected, isAmong, shapesOf, type Shape } from "./shapes";
-import type { Traced } from "./useTracing";
+import type { Traced } from "../sheet/useTracing";
 
 const NO_WISH: Partial<Wish> = {};
 const NONE = { key: "", numbers: [] as readonly number[] };

@@ -1,12 +1,15 @@
-"""Marks that somebody brings: outlines from the paths of an SVG file, within limits."""
+"""Marks of one's own: outlines from the paths of an SVG file, or drawn on a pad, within limits."""
 
 import xml.etree.ElementTree as ElementTree
+from collections.abc import Sequence
 
 import numpy as np
 import pathops
+import shapely
 from fontTools.pens.svgPathPen import SVGPathPen
 from fontTools.pens.transformPen import TransformPen
 from fontTools.svgLib.path import SVGPath, parse_path
+from numpy.typing import NDArray
 
 from flinz.core.ground.outlines import Flat
 from flinz.core.shapes.filled import Ring
@@ -17,6 +20,8 @@ MAX_PATH, MAX_DEPTH, MAX_ELEMENTS = 12_000, 40, 2000
 # A mark is kept in a box of this size, and its corners as finely.
 UNITS = 100.0
 FLAT = 0.05
+# How far the outline of what is drawn by hand may stray, and in how many sides a quarter is round.
+PAD_FLAT, ROUND = 0.12, 6
 FORBIDDEN = ("script", "foreignObject", "image", "use", "style", "animate", "set", "iframe")
 
 
@@ -69,6 +74,32 @@ def _check(data: bytes) -> None:
 def _plain(name: str) -> str:
     """A name without its namespace."""
     return name.rpartition("}")[2]
+
+
+def drawn(lines: Sequence[NDArray[np.float64]], nib: float, *, filled: bool) -> str:
+    """The path of a mark drawn on a pad of UNITS, in a box of UNITS about its middle.
+
+    lines: (N, 2) each, in order. nib: their width. filled: whether what each goes round is filled,
+    too. Raises DocumentError where they draw nothing, or more than can be kept.
+    """
+    shapes = [_drawn(line, nib, filled) for line in lines if len(line)]
+    whole = shapely.union_all(shapes).simplify(PAD_FLAT)
+    pieces = [each for each in shapely.get_parts(whole) if each.geom_type == "Polygon"]
+    rings = [ring for each in pieces for ring in (each.exterior, *each.interiors)]
+    if not rings:
+        raise DocumentError("Nothing is drawn on the pad yet.")
+    return fitted(" ".join(_closed(np.asarray(ring.coords)[:-1]) for ring in rings))
+
+
+def _drawn(line: NDArray[np.float64], nib: float, filled: bool) -> shapely.Geometry:
+    stroke = shapely.LineString(line) if len(line) > 1 else shapely.Point(line[0])
+    if filled and len(line) > 2:
+        stroke = shapely.union(stroke, shapely.make_valid(shapely.Polygon(line)))
+    return stroke.buffer(nib / 2, quad_segs=ROUND)
+
+
+def _closed(corners: NDArray[np.float64]) -> str:
+    return "M" + "L".join(f"{x:.3f},{y:.3f}" for x, y in corners) + "Z"
 
 
 def fitted(path: str) -> str:

@@ -132,7 +132,6 @@ export function Bed(props: BedProps) {
             sizeMm={looking.sizeMm}
             asDrawn={props.asDrawn}
             onChange={work.change}
-            onType={() => document.getElementById("source-words")?.focus()}
           />
         )}
         {choosing.step === "ink" && !hand.isOn && hasFadeHandles(sheet, plate) && (

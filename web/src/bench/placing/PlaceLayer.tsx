@@ -8,6 +8,7 @@ import { newGesture } from "../../shared/gesture";
 import { plateLabel } from "../../sheet/plates";
 import { canStretch, movedBy, positionOf, scaled, withPosition } from "../../sheet/sources";
 import { guidesOf, pulled, snapped } from "./snapping";
+import { WordsField } from "./WordsField";
 
 interface PlaceLayerProps {
   sheet: Sheet;
@@ -19,11 +20,10 @@ interface PlaceLayerProps {
   /** Whether what is made larger keeps the drawing as it is, marks and all. */
   asDrawn: boolean;
   onChange: (sheet: Sheet, words: string, gesture: string) => void;
-  /** Typing begins. */
-  onType: () => void;
 }
 
 const SNAP_PX = 6;
+const [NARROWEST_PX, WIDEST_PX, BENEATH_PX] = [160, 340, 10];
 const [STEP_MM, FAR_MM, FINE_MM] = [1, 10, 0.1];
 const TURN_STEP = 15;
 const CORNERS = [
@@ -41,12 +41,25 @@ const SIDES = [
 
 const mm = (value: number) => Number(value.toFixed(2));
 
+/** Where words are typed: beneath what lies turned, as wide as it is within reason, CSS pixels. */
+function beneath(lying: Lying, box: { left: number; top: number }, pxPerMm: number) {
+  const turn = (lying.turn * Math.PI) / 180;
+  const reach = Math.abs(lying.width * Math.sin(turn)) + Math.abs(lying.height * Math.cos(turn));
+  const width = Math.min(WIDEST_PX, Math.max(NARROWEST_PX, lying.width * pxPerMm));
+  return {
+    left: box.left + lying.x * pxPerMm - width / 2,
+    top: box.top + (lying.y + reach / 2) * pxPerMm + BENEATH_PX,
+    width,
+  };
+}
+
 /** What the chosen plate is drawn from, as a box on the sheet: moved, scaled and turned by hand. */
 export function PlaceLayer(props: PlaceLayerProps) {
-  const { sheet, plate, pictures, place, aspect, sizeMm, asDrawn, onChange, onType } = props;
+  const { sheet, plate, pictures, place, aspect, sizeMm, asDrawn, onChange } = props;
   const lain = useLying(pictures);
   const [moving, setMoving] = useState<Lying | null>(null);
   const [met, setMet] = useState<{ x: number[]; y: number[] }>({ x: [], y: [] });
+  const [typed, setTyped] = useState("");
   const isHeld = useRef(false);
   const layer = useRef<HTMLDivElement>(null);
   const found = lain.find((each) => each.plate === plate.id);
@@ -59,6 +72,7 @@ export function PlaceLayer(props: PlaceLayerProps) {
   const box = boxOf(place, aspect);
   const pxPerMm = box.width / sizeMm.width;
   const label = plateLabel(sheet, plate.id);
+  const isLettering = plate.source.kind === "lettering";
   const margin = sheet.paper.size === "own" ? sheet.paper.margin : 0;
   const guides = guidesOf(
     { ...sizeMm, margin },
@@ -139,10 +153,10 @@ export function PlaceLayer(props: PlaceLayerProps) {
   }
 
   function keyed(event: React.KeyboardEvent) {
-    if (event.key === "Enter" && plate.source.kind === "lettering") {
+    if (event.key === "Enter" && isLettering) {
       event.preventDefault();
       event.stopPropagation();
-      onType();
+      setTyped(plate.id);
       return;
     }
     const way = arrowWay(event, event.altKey ? FINE_MM : STEP_MM, FAR_MM);
@@ -196,10 +210,11 @@ export function PlaceLayer(props: PlaceLayerProps) {
         <button
           type="button"
           className="place-body"
-          aria-label={`${label}: arrows move it by 1 mm, with Shift by 10, with Alt by a tenth`}
+          aria-label={`${label}: arrows move it by 1 mm, with Shift by 10, with Alt by a tenth${isLettering ? "; Enter types" : ""}`}
+          title={isLettering ? "Press twice to type" : undefined}
           onPointerDown={move}
           onKeyDown={keyed}
-          onDoubleClick={() => plate.source.kind === "lettering" && onType()}
+          onDoubleClick={() => isLettering && setTyped(plate.id)}
         />
         {handles.map((handle) => (
           <button
@@ -227,6 +242,18 @@ export function PlaceLayer(props: PlaceLayerProps) {
           }}
         />
       </div>
+      {typed === plate.id && (
+        <div className="place-words" style={beneath(lying, box, pxPerMm)}>
+          <WordsField
+            sheet={sheet}
+            plate={plate}
+            label={`Words on the sheet: ${label}`}
+            rows={2}
+            onChange={onChange}
+            onLeave={() => setTyped("")}
+          />
+        </div>
+      )}
     </div>
   );
 }

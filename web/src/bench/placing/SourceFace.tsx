@@ -1,4 +1,4 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { useQueryClient } from "@tanstack/react-query";
 import {
@@ -16,6 +16,8 @@ import { plateLabel, withCopy, withPlate } from "../../sheet/plates";
 import { madeOf, withMade, withPosition, withSource } from "../../sheet/sources";
 import { ChoosePhoto } from "./ChoosePhoto";
 import { LaidNumbers } from "./LaidNumbers";
+import { MarkPad } from "./MarkPad";
+import { WordsField } from "./WordsField";
 
 interface SourceFaceProps {
   catalogue: Catalogue;
@@ -37,8 +39,6 @@ export function SourceFace(props: SourceFaceProps) {
   const { catalogue, sheet, plate, lying, onChange } = props;
   const { source } = plate;
   const [isChoosing, setChoosing] = useState(false);
-  // What is typed from one coming to the field to leaving it is one step.
-  const typing = useRef("");
   const isFull = sheet.plates.length >= catalogue.limits.plates;
 
   function take(made: Record<string, unknown>, words: string, gesture = newGesture()) {
@@ -63,24 +63,7 @@ export function SourceFace(props: SourceFaceProps) {
     <div className="source-face">
       {source.kind === "lettering" && (
         <>
-          <Form.Control
-            as="textarea"
-            size="sm"
-            rows={3}
-            id="source-words"
-            aria-label="Words"
-            maxLength={2000}
-            value={source.lettering.words}
-            onChange={(event) => {
-              const words = event.currentTarget.value;
-              const shown = words.replaceAll("\n", " ").slice(0, 40);
-              take({ words }, `Words: “${shown}”`, typing.current);
-            }}
-            onFocus={() => {
-              typing.current = newGesture();
-            }}
-            onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
-          />
+          <WordsField sheet={sheet} plate={plate} label="Words" rows={3} onChange={onChange} />
           {lying && lying.missing && lying.missing.length > 0 && (
             <p className="soft" role="status">
               This face has no {lying.missing.map((each) => `“${each}”`).join(", ")}; nothing is set
@@ -226,8 +209,10 @@ interface OwnMarkProps {
   onTrouble: (sentence: string) => void;
 }
 
-/** A mark of one's own, from the paths of an SVG file. */
+/** A mark of one's own, drawn on a pad or from the paths of an SVG file. */
 function OwnMark({ onTake, onTrouble }: OwnMarkProps) {
+  const [isDrawing, setDrawing] = useState(false);
+
   async function read(picked: File) {
     try {
       onTake((await readMark(picked)).path);
@@ -237,15 +222,27 @@ function OwnMark({ onTake, onTrouble }: OwnMarkProps) {
   }
 
   return (
-    <FileButton
-      size="sm"
-      variant="plain"
-      className="source-mark"
-      accept=".svg,image/svg+xml"
-      files="SVG file of a mark"
-      onFiles={([picked]) => void read(picked!)}
-    >
-      A mark from an SVG file…
-    </FileButton>
+    <div className="source-mark">
+      <Button size="sm" variant="plain" onClick={() => setDrawing(true)}>
+        Draw a mark…
+      </Button>
+      <FileButton
+        size="sm"
+        variant="plain"
+        accept=".svg,image/svg+xml"
+        files="SVG file of a mark"
+        onFiles={([picked]) => void read(picked!)}
+      >
+        From an SVG file…
+      </FileButton>
+      <MarkPad
+        show={isDrawing}
+        onLeave={() => setDrawing(false)}
+        onTake={(path) => {
+          setDrawing(false);
+          onTake(path);
+        }}
+      />
+    </div>
   );
 }

@@ -11,16 +11,18 @@ from PIL import Image
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from browser import begun
 from tests.charts import png
-from tests.ui.steps import axe_faults, button, click_on, find, find_path, until
+from tests.ui.steps import axe_faults, button, click_on, find, find_path, sheet_pixels, until
 
 # Two squares of 20 mm on paper of 80 by 60, 4 px a mm, the left one with a hole of 8 mm.
 VALUES = np.full((240, 320), 235, np.uint8)
 VALUES[80:160, 40:120] = 20
 VALUES[104:136, 64:96] = 235
 VALUES[80:160, 200:280] = 20
+WIDE = 80
 LEFT, HOLE, RIGHT, PAPER = (13, 23), (20, 30), (60, 30), (40, 5)
 
 
@@ -111,6 +113,25 @@ def test_a_shape_recoloured_and_one_moved_leave_so_without_paper_on_an_under_lay
     assert rendered(text, (60, 48)) == (0, 0, 0, 255)
     assert rendered(text, (60, 22))[3] == 0
     assert re.findall(r'<g id="([^"]+)"', text)[0] == "under-layer"
+
+    Select(find(page, "#format")).select_by_value("png")
+    until(page, lambda d: tuple(shown_at(d, LEFT)) == (208, 50, 31))
+    button(page, "Download the file").click()
+    until(page, lambda d: list(downloads.glob("*.png")))
+    picture = Image.open(next(downloads.glob("*.png"))).convert("RGB")
+    per_mm = picture.width / WIDE
+    assert [
+        picture.getpixel((round(x * per_mm), round(y * per_mm))) for x, y in (LEFT, (60, 48))
+    ] == [
+        (208, 50, 31),
+        (0, 0, 0),
+    ]
+
+
+def shown_at(page, mm):
+    """What shows of the sheet at a place."""
+    pixels = sheet_pixels(page)
+    return pixels[tuple(round(each * pixels.shape[1] / WIDE) for each in mm[::-1])].tolist()
 
 
 def test_bare_paper_is_chosen_coloured_and_undone_by_steps_with_words(tracing):

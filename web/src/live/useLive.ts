@@ -52,8 +52,8 @@ export function useLive(
   const unsent = useRef<string | null>(null);
   const ask = useCallback(() => {
     if (!sheet || views.length === 0) return;
-    // What was changed of shapes is in no picture of the sheet.
-    const drawn = { ...sheet, shapes: [] };
+    // What was changed of shapes is only in pictures that are drawn from a tracing.
+    const drawn = views.some((view) => view.traced) ? sheet : { ...sheet, shapes: [] };
     newest.current = JSON.stringify({ ask: pictures.ask(), sheet: drawn, unfinished, views });
     unsent.current = newest.current;
     send();

@@ -2731,7 +2731,7 @@ export interface components {
      * @description The shape of a dot.
      * @enum {string}
      */
-    Dot: "round" | "elliptical" | "diamond";
+    Dot: "round" | "elliptical" | "diamond" | "picture";
     /**
      * DotScreen
      * @description Dots at a ruling and an angle.
@@ -2759,6 +2759,11 @@ export interface components {
        * @default round
        */
       dot: components["schemas"]["Dot"];
+      /**
+       * Pattern
+       * @default
+       */
+      pattern: string;
       /**
        * Ruling
        * @description Dots to a centimetre

@@ -6,6 +6,7 @@ from pydantic import AfterValidator, Field, field_validator
 
 from flinz.core.dial import Settings
 from flinz.core.document.source import FromPicture, Source
+from flinz.core.looks.dot_screen import Dot, DotScreen
 from flinz.core.looks.pencil import Pencil
 from flinz.core.looks.registry import Draw, look_of
 from flinz.core.stages.clean import Clean
@@ -50,6 +51,12 @@ class Settled(Settings):
     ink: Ink = Ink()
     # Dials, as "stage.name", that stand at the value suggested for this photo.
     fitted: list[str] = Field(default=[], max_length=200)
+
+    @property
+    def pattern(self) -> str:
+        """The id of the photo that is the dot of its screen; "" for its own, or none."""
+        draw = self.draw
+        return draw.pattern if isinstance(draw, DotScreen) and draw.dot == Dot.PICTURE else ""
 
     @field_validator("fitted")
     @classmethod

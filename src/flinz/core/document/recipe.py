@@ -11,6 +11,7 @@ from flinz.core.document.plate import MAX_PLATES, STAGES, Plate, Settled, Settle
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.source import without_photo
 from flinz.core.document.tones import PhotoTones
+from flinz.core.looks.dot_screen import DotScreen
 from flinz.core.stages.paper import AsPicture, Paper
 from flinz.errors import DocumentError
 
@@ -97,4 +98,6 @@ def _only_stages(plate: Plate, stages: Collection[str]) -> Settled:
     kept = {name: value for name, value in plate if name not in STAGES or name in stages}
     kept["fitted"] = [path for path in plate.fitted if path.partition(".")[0] in stages]
     kept["source"] = without_photo(plate.source)
+    if isinstance(plate.draw, DotScreen):
+        kept["draw"] = plate.draw.model_copy(update={"pattern": ""})
     return Settled(**{name: kept[name] for name in Settled.model_fields if name in kept})

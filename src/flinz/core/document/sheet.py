@@ -113,6 +113,7 @@ class Sheet(Settings):
     def photos(self) -> list[str]:
         """Ids of the photos that it is drawn from, each once."""
         named = [picture.photo for picture in self.pictures]
+        named += [plate.pattern for plate in self.plates]
         named += [photo for sheet in self.within.values() for photo in sheet.photos]
         return list(dict.fromkeys(photo for photo in named if photo))
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 from flinz.core.keeping import Holds, Keep, hold_nothing, keep_nothing
+from flinz.core.marks.cells import plain_cell
 from flinz.core.marks.vectors import Dots, Strokes
 from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame, Lay
@@ -39,6 +40,8 @@ class Desk:
     has_closer: bool = False
     # Where only a share of the ink is asked for: the tone as it is, which form follows.
     undivided: Callable[[float], tuple[Plane, Frame]] | None = None
+    # The cell of a screen from the photo of an id, "" for the plate's own.
+    cell: Callable[[str], Plane] = lambda photo: plain_cell()
     # How the box lies, where a look lays itself: the frame is then the paper's, not the box's.
     lay: Lay | None = None
     # What is drawn upright in the box, as it lies in that frame.

@@ -1,4 +1,4 @@
-"""Dot screen: a halftone of round, elliptical or diamond dots."""
+"""Dot screen: a halftone of round, elliptical or diamond dots, or of a picture."""
 
 import functools
 import math
@@ -7,19 +7,23 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
 from flinz.core.dial import Angle, Choice, Dial
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import ToneWindow, wished_cover
+from flinz.core.marks.cells import cells_cover
 from flinz.core.marks.hatching import grid_px_per_mm, read, refuse_too_many, ruled
 from flinz.core.marks.pen import dots_cover
 from flinz.core.marks.screens import dot_cover, spot_levels
 from flinz.core.marks.vectors import Dots, Shape
 from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame, whole_frame
+from flinz.errors import DocumentError
 
 RADII = 41
+PHOTO_ID = r"^([0-9a-f]{64})?$"
 # Across, in pitches, a dot that carries a light tone of a fifth.
 LIGHT_DOT = 0.5
 
@@ -30,6 +34,7 @@ class Dot(StrEnum):
     ROUND = "round"
     ELLIPTICAL = "elliptical"
     DIAMOND = "diamond"
+    PICTURE = "picture"
 
 
 class DotScreen(ToneWindow):
@@ -44,8 +49,11 @@ class DotScreen(ToneWindow):
             Dot.ROUND: ("Round", "Dots in the light, holes in the dark; they meet all at once"),
             Dot.ELLIPTICAL: ("Oval", "Chains first, then nets: even middle tones", "elliptical"),
             Dot.DIAMOND: ("Diamond", "Corners that meet: crisp, a little harder"),
+            Dot.PICTURE: ("A picture", "Its darks come first; wants few to the centimetre"),
         },
     )
+    # The id of the photo whose middle is the dot; "" for the plate's own.
+    pattern: str = Field("", pattern=PHOTO_ID)
     ruling: float = Dial(
         12.0,
         ge=1.0,
@@ -65,6 +73,9 @@ def draw(tone: Plane, settings: DotScreen, frame: Frame, desk: Desk) -> Plane:
     kind = list(Dot).index(settings.dot)
     cover = wished_cover(tone, settings)
     per_mm = settings.ruling / 10
+    if settings.dot == Dot.PICTURE:
+        cell = desk.cell(settings.pattern)
+        return cells_cover(cover, frame, settings.angle, 1 / per_mm, cell, desk.lay)
     return dot_cover(cover, frame, settings.angle, per_mm, kind, _levels(kind), desk.lay)
 
 
@@ -72,8 +83,10 @@ def marks(settings: DotScreen, desk: Desk) -> Dots:
     """The dots of a whole sheet, one a cell, sized by the tone at its middle.
 
     Their overlaps in the dark are reckoned with, so that they leave the same ink. An elliptical
-    dot comes as a round one.
+    dot comes as a round one. Raises DocumentError where the dots are a picture.
     """
+    if settings.dot == Dot.PICTURE:
+        raise DocumentError("Where the dots of a screen are a picture, they are no marks.")
     pitch = 10 / settings.ruling
     whole, grid = desk.whole(grid_px_per_mm(pitch))
     refuse_too_many(grid, pitch, 1)
@@ -129,7 +142,7 @@ LOOK = Look(
     lays_itself=True,
     predicted=predicted,
     suits=Suits(parted=(0.5, 0.4), fine=(0.2, 0.8), led=(0.2, 0.3), spread=(0.6, 0.4)),
-    rehearsed=(DotScreen(dot=Dot.DIAMOND),),
+    rehearsed=(DotScreen(dot=Dot.DIAMOND), DotScreen(dot=Dot.PICTURE)),
     pitch=lambda settings: 10 / settings.ruling,
     tone_error=0.01,
     thinnest=lambda settings: LIGHT_DOT * 10 / settings.ruling,

@@ -36,13 +36,14 @@ def line_cover(cover: Plane, phase: Plane, finer: int = 1) -> Plane:
     return np.asarray(_line_cover(cover, phase, finer), np.float32)
 
 
-def _drawn(pitch_px: float) -> float:
+def drawn_share(pitch_px: float) -> float:
+    """How much of a screen is drawn, 0..1, by how many pixels that are shown part its marks."""
     # Marks closer than a pixel or two would beat with the pixels that are shown; there tone is all
     # that can be seen.
     return min(max((pitch_px - GONE_PX) / (WHOLE_PX - GONE_PX), 0.0), 1.0)
 
 
-_drawn_at = njit(inline="always")(_drawn)
+_drawn_at = njit(inline="always")(drawn_share)
 
 
 @njit(inline="always")
@@ -159,7 +160,7 @@ def dot_cover(
     start_x, start_y = frame.left + 0.5, frame.top + 0.5
     if lay is not None:
         start_x, start_y = _start_of_lattice(frame, lay, cosine, sine, angle_deg)
-    drawn = _drawn(1 / per_px / frame.finer)
+    drawn = drawn_share(1 / per_px / frame.finer)
     kernel = _diamond_dots if kind == 2 else _cosine_dots
     flat = ELLIPTICAL if kind == 1 else 1.0
     return np.asarray(

@@ -14,19 +14,24 @@ from flinz.core.keeping import Keep, keep_nothing
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.registry import look_of
+from flinz.core.marks.cells import CELL, cell_of, plain_cell
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.lattice import lattice_frame, resampled
+from flinz.core.planes.photo import shrunk
 from flinz.core.press.freeing import Freeing
 from flinz.core.press.keys import content_key
 from flinz.core.press.remembering import thinning
 from flinz.core.press.stopping import check
 from flinz.core.scale import Frame
 from flinz.core.stages import clean, smooth, tone
+from flinz.core.stages.grey import luminance_grey
 from flinz.core.stages.ink import faded_share
 from flinz.core.stages.part import grounded
 from flinz.errors import DocumentError
 
 DRAFT_REACH = 0.5
+# How much finer than its cell a picture is looked at.
+CELL_FROM = 2.0
 # Of the grid of a whole box on which marks are placed; a place takes about 48 bytes, all told.
 MAX_GRID_CELLS = 25_000_000
 # Worked out at once, with all that is needed around; a pixel takes about as much.
@@ -204,7 +209,23 @@ class Drawing(Freeing):
             self.draft,
             closer=lambda frame: self.closer(plate, frame),
             has_closer="draw" in hand_of(plate),
+            cell=self._cell,
         )
+
+    def _cell(self, photo_id: str) -> Plane:
+        """The cell of a screen from a photo. Raises NotFoundError."""
+        if not photo_id and self.made is not None:
+            return plain_cell()
+        is_own = photo_id in ("", self.photo.key)
+        photo = self.photo if is_own else self.results.stock.photo_of(photo_id)
+
+        def make() -> Plane:
+            share = min(1.0, CELL_FROM * CELL / min(photo.width, photo.height))
+            size = (max(1, round(side * share)) for side in (photo.width, photo.height))
+            return cell_of(luminance_grey(shrunk(photo.pixels, *size)))
+
+        cell: Plane = self.step("cell", photo.key, None, (), make, alike=True)
+        return cell
 
     def _whole_tone(self, plate: Plate, px_per_mm: float) -> tuple[Plane, Frame]:
         grid = self.box.whole_at(px_per_mm)

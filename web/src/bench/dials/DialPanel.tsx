@@ -33,6 +33,7 @@ import { LiveMarks } from "./LiveMarks";
 import { OneDial } from "./OneDial";
 import { PaperPixels } from "./PaperPixels";
 import { PaperSize } from "./PaperSize";
+import { PatternFace } from "./PatternFace";
 import { PhotoFace } from "./PhotoFace";
 
 interface DialPanelProps {
@@ -182,6 +183,18 @@ export function DialPanel(props: DialPanelProps) {
         />
       )}
       {!hand.isOn && <Kinds {...props} kind={kind} settings={settings} title={title} />}
+      {!hand.isOn && step === "draw" && settings.dot === "picture" && (
+        <PatternFace
+          pattern={String(settings.pattern ?? "")}
+          onTake={(pattern, words) =>
+            props.onChange(
+              withSettings(sheet, plate.id, step, { ...settings, pattern }),
+              `${title}: dots are ${words}`,
+              newGesture(),
+            )
+          }
+        />
+      )}
       <div className="dials-list" hidden={hand.isOn}>
         {grouped(used).map(([group, dials], place) => (
           <DialGroup

@@ -5,7 +5,6 @@ from collections.abc import Iterable, Sequence
 from enum import StrEnum
 
 import numpy as np
-from scipy.spatial import cKDTree
 from shapely import Polygon, make_valid, union_all
 
 from flinz.core.dial import Choice, Dial, Switch
@@ -170,6 +169,9 @@ def _rubbed(line: Places, places: Places, reach: float) -> list[Places]:
     if course is None:
         near = np.hypot(*(places - line[0, :2]).T).min() <= reach
         return [] if near else [line]
+    # Its import takes long, and is not wanted where no line is rubbed.
+    from scipy.spatial import cKDTree
+
     away = cKDTree(places).query(course.points[:, :2])[0]
     kept = away > reach
     ends = np.flatnonzero(np.diff(np.concatenate([[0], kept.astype(np.int8), [0]])))

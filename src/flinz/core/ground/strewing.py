@@ -5,8 +5,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter1d
-from scipy.spatial import cKDTree
 
 Places = NDArray[np.float64]
 
@@ -80,6 +78,9 @@ def course_of(points: Places, smooth: float, is_closed: bool) -> Course | None:
     # Over more than a part of it nothing of it would be left.
     smooth = min(smooth, length / 6)
     if smooth > LEAST_MM:
+        # Its import takes long, and is not wanted where no line is drawn.
+        from scipy.ndimage import gaussian_filter1d
+
         step = length / (len(even) - 1)
         if is_closed:
             even = gaussian_filter1d(even[:-1], smooth / step, axis=0, mode="wrap")
@@ -125,6 +126,8 @@ def apart(places: Places, radii: Places) -> NDArray[np.bool_]:
     kept = np.ones(len(places), bool)
     if len(places) < 2:
         return kept
+    from scipy.spatial import cKDTree
+
     pairs = cKDTree(places).query_pairs(2 * float(radii.max()), output_type="ndarray")
     near = np.hypot(*(places[pairs[:, 0]] - places[pairs[:, 1]]).T)
     touching = pairs[near < radii[pairs[:, 0]] + radii[pairs[:, 1]]]

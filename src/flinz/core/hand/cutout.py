@@ -2,21 +2,22 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.dial import Dial, Settings
-from flinz.core.hand.guessing import guessed
 from flinz.core.hand.matting import Lines, band_around, lines_of, matted
-from flinz.core.hand.parting import parted
 from flinz.core.hand.raster import Placing, each_swept
-from flinz.core.hand.regions import Regions, regions_of
 from flinz.core.hand.strokes import Stroke, Verb
 from flinz.core.planes.filters import Plane, blurred
 from flinz.core.shapes.edges import thickened
 from flinz.core.shapes.islands import without_pinholes, without_specks
+
+if TYPE_CHECKING:
+    from flinz.core.hand.regions import Regions
 
 Picture = NDArray[np.float32]
 Mask = NDArray[np.bool_]
@@ -91,7 +92,7 @@ class Studied:
     """
 
     rgb: Picture
-    regions: Regions
+    regions: "Regions"
     guess: NDArray[np.float32]
 
     @property
@@ -128,6 +129,10 @@ def work_size(width: int, height: int) -> tuple[int, int]:
 
 def studied(rgb: Picture) -> Studied:
     """A photo at its work size, made ready to be cut out."""
+    # What these need takes long to import, and is not wanted where nothing is cut out.
+    from flinz.core.hand.guessing import guessed
+    from flinz.core.hand.regions import regions_of
+
     regions = regions_of(rgb)
     return Studied(rgb, regions, guessed(rgb, regions))
 
@@ -138,6 +143,8 @@ def found(photo: Studied, strokes: Sequence[Stroke], islands_px: float) -> Found
     Where strokes of both kinds went, the later one counts. islands_px: pieces and holes of fewer
     pixels go.
     """
+    from flinz.core.hand.parting import parted
+
     labels = photo.regions.labels
     sizes = photo.regions.sizes
     kept, dropped = np.zeros(len(sizes), bool), np.zeros(len(sizes), bool)

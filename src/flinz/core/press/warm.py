@@ -25,6 +25,7 @@ from flinz.core.dial import Settings
 from flinz.core.document.picture import Picture, Position
 from flinz.core.document.plate import Plate, StageName
 from flinz.core.document.sheet import Sheet
+from flinz.core.hand.cutout import found, studied
 from flinz.core.hand.matting import band_around, matted
 from flinz.core.hand.raster import Placing, swept
 from flinz.core.hand.strokes import Brush, Stroke
@@ -97,7 +98,7 @@ def _hand() -> None:
 def _hair() -> None:
     rgb = np.zeros((HEIGHT, WIDTH, 3), np.float32)
     rgb[:, WIDTH // 2 :] = 1
-    mask = rgb[..., 0] > 0
+    mask = found(studied(rgb), [], 0.0).mask
     matted(rgb, mask, band_around(mask, 3.0))
 
 

@@ -15,6 +15,7 @@ from flinz.store import editions, photos, pulls, sheets
 from flinz.store import pieces as hand
 from flinz.store import recipes as book
 from flinz.store.database import connect, migrate
+from flinz.store.pictures import FOLDER, KeptPictures, key_of
 
 
 @dataclass(frozen=True)
@@ -70,6 +71,8 @@ SHEETS: tuple[tuple[str, Callable[[str], Sheet]], ...] = (
     ("squashes.jpg", pieces.poster),
     ("scarecrow.jpg", pieces.tee),
 )
+# How large the page shows sheets on the shelf.
+SHELF_PX = 560
 # The sheet that the demo's edition is drawn by.
 PACKETS_BY = composed.PACKET.sheet.title
 
@@ -86,9 +89,14 @@ def fill(folder: Path) -> None:
             photo.file: photos.add(db, picture(photo.file), photo.title, photo.caption).id
             for photo in PHOTOS
         }
+        kept = KeptPictures(folder / FOLDER)
         for sheet, work, follows in begun(ids):
             hand.put_all(db, work)
             record = sheets.add(db, with_fitted(sheet) if follows else sheet)
+            drawn = drawn_before(sheet.title)
+            if drawn is not None:
+                shown = sheets.one(db, record.id).sheet
+                kept.put(key_of(shown.picture.photo, shown, SHELF_PX), drawn)
             for name, pull in [] if follows else pieces.pulls(sheet):
                 pulls.keep(db, record.id, name, pull)
         packet = next(each for each in sheets.every(db) if each.sheet.title == PACKETS_BY)
@@ -118,6 +126,19 @@ def begun(ids: dict[str, str]) -> Iterator[tuple[Sheet, dict[str, bytes], bool]]
     for made in (*handmade.ALL, *composed.ALL):
         sheet, work = made.on(ids[made.photo])
         yield composed.with_photos(sheet, ids), work, True
+
+
+def drawn_before(title: str) -> bytes | None:
+    """A sheet as it is drawn, small, as PNG (tools/demo_fitted.py): on a fresh machine what draws
+    it is not compiled yet.
+    """
+    file = resources.files("flinz.demo") / "drawn" / f"{file_name(title)}.png"
+    return file.read_bytes() if file.is_file() else None
+
+
+def file_name(title: str) -> str:
+    """The name of a shipped picture of a sheet."""
+    return "-".join("".join(each if each.isalnum() else " " for each in title.lower()).split())
 
 
 def picture(file: str) -> bytes:

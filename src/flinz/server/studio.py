@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from concurrent.futures import CancelledError, Future
 from contextlib import closing
 from functools import partial
+from hashlib import sha256
 from pathlib import Path
 from sqlite3 import Connection
 from typing import Annotated, Any, TypeVar
@@ -38,6 +39,7 @@ from flinz.server.readiness import Readiness
 from flinz.server.tracings import Tracings
 from flinz.store import fonts, photos, pieces
 from flinz.store.opening import Store
+from flinz.store.pictures import FOLDER, KeptPictures, key_of
 
 T = TypeVar("T")
 Judge = Callable[[Press, Photo, Sheet, Stop], T]
@@ -78,6 +80,7 @@ class Studio:
         self._judging = quiet_pool("judging")
         self._asking, self._asked = threading.Lock(), list[Future[Any]]()
         self._pictures = Memory(PICTURE_BYTES)
+        self._kept = KeptPictures(folder / FOLDER)
         self._picturing = SharedWork("pictures")
         # A series comes as fast as this machine draws.
         self._series = SharedWork("series", SERIES_THREADS)
@@ -124,15 +127,23 @@ class Studio:
         """The photo of a sheet's picture."""
         return self.photo(db, sheet.picture.photo)
 
-    def small_picture(self, photo: Photo, sheet: Sheet, long_edge_px: int, gone: Stop) -> bytes:
-        """A sheet for a list, as PNG; kept while there is room. It gives way to live pictures.
+    def small_picture(self, photo_id: str, sheet: Sheet, long_edge_px: int, gone: Stop) -> bytes:
+        """A sheet for a list, as PNG; kept, also for the next start. It gives way to live pictures.
 
         gone: whether nobody waits for it any more. Raises NotReadyError where it cannot be drawn
         yet: a browser asks for few things at a time, and what waits here would hold up all else.
         """
-        key = f"{photo.key} {long_edge_px} {sheet.model_dump_json()}"
-        draw = partial(png_of_sheet, self.press, photo, sheet, long_edge_px)
-        held: bytes = self._pictures.get(key, lambda: self._picturing.done(key, draw, gone))
+        key = key_of(photo_id, sheet, long_edge_px)
+
+        def draw(stop: Stop) -> bytes:
+            with closing(self.store.connect()) as db:
+                photo = self.photo(db, photo_id)
+            return png_of_sheet(self.press, photo, sheet, long_edge_px, stop)
+
+        def make() -> bytes:
+            return self._kept.get(key, lambda: self._picturing.done(key, draw, gone))
+
+        held: bytes = self._pictures.get(key, make)
         return held
 
     def series_picture(self, photo_id: str, order: Order, long_edge_px: int, gone: Stop) -> bytes:
@@ -152,7 +163,12 @@ class Studio:
             return png_of_sheet(press, photo, order.sheet(press, photo), long_edge_px, stop)
 
         key = f"{order.drawing_mark(photo_id)} {long_edge_px}"
-        held: bytes = self._pictures.get(key, lambda: self._series.done(key, draw, gone))
+
+        def make() -> bytes:
+            return self._kept.get(name, lambda: self._series.done(key, draw, gone))
+
+        name = sha256(key.encode()).hexdigest()
+        held: bytes = self._pictures.get(key, make)
         return held
 
     def reshaped(self, key: str, photo: Photo, sheet: Sheet) -> Press:

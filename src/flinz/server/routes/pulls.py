@@ -76,8 +76,6 @@ def pull_picture(
 ) -> Response:
     """A pull, small, as PNG. With its mark it may be kept for ever."""
     pull = pulls.one(db, sheet_id, pull_id)
-    data = studio.small_picture(
-        studio.photo_of(db, pull.sheet), pull.sheet, long_edge_px, gone(request)
-    )
+    data = studio.small_picture(pull.sheet.picture.photo, pull.sheet, long_edge_px, gone(request))
     kept = FOR_EVER if mark == pull.mark else "no-store"
     return Response(data, media_type="image/png", headers={"Cache-Control": kept})

@@ -135,7 +135,7 @@ def recipe_picture(
     """The recipe on a photo, small, as PNG."""
     subject = studio.photo(db, photo)
     sheet = fitting.on_photo(studio.press, subject, recipes.one(db, ref).recipe, "")
-    data = studio.small_picture(subject, sheet, long_edge_px, gone(request))
+    data = studio.small_picture(photo, sheet, long_edge_px, gone(request))
     return Response(data, media_type="image/png", headers={"Cache-Control": "no-store"})
 
 

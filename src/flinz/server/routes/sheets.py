@@ -258,7 +258,7 @@ def sheet_picture(
     """The sheet as it is now, small, as PNG. With its mark it may be kept for ever."""
     record = sheets.one(db, sheet_id)
     data = studio.small_picture(
-        studio.photo_of(db, record.sheet), record.sheet, long_edge_px, gone(request)
+        record.sheet.picture.photo, record.sheet, long_edge_px, gone(request)
     )
     kept = FOR_EVER if mark == record.mark else "no-store"
     return Response(data, media_type="image/png", headers={"Cache-Control": kept})

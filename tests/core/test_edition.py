@@ -6,6 +6,7 @@ import threading
 from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -26,6 +27,7 @@ from flinz.core.edition.task import Order, Task
 from flinz.core.ground.lettering import Lettering
 from flinz.core.hand.pieces import id_of
 from flinz.core.planes.decoding import decode
+from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import laid_box
 from flinz.core.press.press import Press
 from flinz.errors import DocumentError, NotFoundError, StoreError
@@ -213,6 +215,20 @@ def test_a_photo_fills_its_place_as_far_as_it_reaches_and_about_its_middle(width
     assert across * width == pytest.approx(shape * down * height)
     assert max(across, down) == pytest.approx(1)
     assert crop.left + crop.right == pytest.approx(1) and crop.top + crop.bottom == pytest.approx(1)
+
+
+@pytest.mark.parametrize(("x", "y"), [(0.2, 0.5), (0.85, 0.4), (0.5, 0.2), (0.5, 0.8)])
+def test_what_fills_a_place_is_cropped_about_its_subject(x, y):
+    rows, columns = np.mgrid[0:240, 0:320]
+    ground = 200 + 10 * np.random.default_rng(4).random((240, 320, 1)).repeat(3, 2)
+    disc = np.hypot(rows - 240 * y, columns - 320 * x) < 30
+    photo = Photo(np.where(disc[..., None], (180, 40, 30), ground).astype(np.uint8), "disc")
+
+    shape = 0.75 if y == 0.5 or y == 0.4 else 3.0
+    crop = template.filling(320, 240, shape, template._middle(photo))
+
+    assert crop.left * 320 <= 320 * x - 25 and 320 * x + 25 <= crop.right * 320
+    assert crop.top * 240 <= 240 * y - 25 and 240 * y + 25 <= crop.bottom * 240
 
 
 def test_other_photos_take_the_shape_of_a_picture_that_was_laid_by_hand():

@@ -1,7 +1,6 @@
 """What every request shares: the store's place, the press, the decoded photos, the jobs."""
 
 import gc
-import math
 import threading
 from collections.abc import Callable, Iterator
 from concurrent.futures import CancelledError, Future
@@ -156,8 +155,8 @@ class Studio:
             # Decoded here, and let go again: a series would push out what is worked on.
             with closing(self.store.connect()) as db:
                 record = photos.one(db, photo_id)
-                share = order.template.share(record.width, record.height)
-                photo = photos.loaded(db, photo_id, math.ceil(FINER * long_edge_px / share))
+                wanted = order.template.least_px(record.width, record.height, FINER * long_edge_px)
+                photo = photos.loaded(db, photo_id, wanted)
             stock = stock_of(order.template.file)
             press = Press(SERIES_BYTES, gate=self.readiness.check, stock=stock)
             return png_of_sheet(press, photo, order.sheet(press, photo), long_edge_px, stop)

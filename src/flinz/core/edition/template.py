@@ -1,9 +1,12 @@
 """What an edition draws every photo by: a recipe, or a finished sheet with all that it names."""
 
 import hashlib
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
+
+import numpy as np
 
 from flinz.core.document.picture import Crop
 from flinz.core.document.recipe import MadeOn, Recipe, Tones
@@ -12,9 +15,12 @@ from flinz.core.document.sheet_file import SheetFile
 from flinz.core.document.source import FromLettering
 from flinz.core.edition.fields import Table, fields_of, filled
 from flinz.core.edition.saying import saying
-from flinz.core.planes.photo import Photo
+from flinz.core.planes.photo import Photo, shrunk
 from flinz.core.press import fitting
 from flinz.core.press.press import Press
+
+# A subject is looked for in a picture of this size.
+LOOKED_AT_PX = 300
 
 
 @dataclass(frozen=True)
@@ -46,12 +52,15 @@ class Template:
         said = f"{self.file.sheet.model_dump_json()}\0{first}\0{self.shape}"
         return hashlib.sha256(said.encode()).hexdigest()
 
-    def share(self, width: int, height: int) -> float:
-        """Of a photo's long edge, at least how much is drawn. width, height: pixels."""
-        crops = [self.file.sheet.picture.crop]
+    def least_px(self, width: int, height: int, long_edge_px: float) -> int | None:
+        """How many pixels a photo's long edge must have for so many of what is drawn of it; None
+        where all that it has are wanted. width, height: its own pixels.
+        """
         if self.shape is not None:
-            crops.append(filling(width, height, self.shape))
-        return min(max(crop.cropping.size(width, height)) for crop in crops) / max(width, height)
+            # Where its subject is found hangs on every pixel, and its crop on that.
+            return None
+        drawn = max(self.file.sheet.picture.crop.cropping.size(width, height))
+        return math.ceil(long_edge_px * max(width, height) / drawn)
 
     def with_sheet(self, sheet: Sheet) -> "Template":
         """The template with its sheet changed."""
@@ -109,7 +118,7 @@ def sheet_for(
     if photo.key != sheet.picture.photo:
         moved = fitting.under(sheet, photo.key).model_copy(update={"shapes": []})
         if template.shape is not None:
-            crop = filling(photo.width, photo.height, template.shape)
+            crop = filling(photo.width, photo.height, template.shape, _middle(photo))
             picture = moved.picture.model_copy(update={"crop": crop})
             moved = moved.model_copy(update={"picture": picture})
         if template.first is not None:
@@ -119,8 +128,24 @@ def sheet_for(
     return said.model_copy(update={"title": title[:200]})
 
 
-def filling(width: int, height: int, shape: float) -> Crop:
-    """The largest part of a photo, about its middle, whose width over height is a shape."""
+def filling(
+    width: int, height: int, shape: float, middle: tuple[float, float] = (0.5, 0.5)
+) -> Crop:
+    """The largest part of a photo whose width over height is a shape, as near about a place of it,
+    in shares, as its edges allow.
+    """
     across, down = min(1.0, shape * height / width), min(1.0, width / (shape * height))
-    left, top = (1 - across) / 2, (1 - down) / 2
-    return Crop(left=left, top=top, right=left + across, bottom=top + down)
+    left = min(max(middle[0] - across / 2, 0.0), 1 - across)
+    top = min(max(middle[1] - down / 2, 0.0), 1 - down)
+    return Crop(left=left, top=top, right=min(1.0, left + across), bottom=min(1.0, top + down))
+
+
+def _middle(photo: Photo) -> tuple[float, float]:
+    """About where the subject of a photo is, in shares."""
+    # What it needs takes long to import, and few editions fill places.
+    from flinz.core.hand.guessing import subject_middle
+
+    share = min(1.0, LOOKED_AT_PX / max(photo.width, photo.height))
+    size = (max(1, round(side * share)) for side in (photo.width, photo.height))
+    small = shrunk(photo.pixels, *size).astype(np.float32) / np.float32(65535)
+    return subject_middle(small)

@@ -43,6 +43,20 @@ def guessed(rgb: NDArray[np.float32], regions: Regions) -> NDArray[np.float32]:
     return np.asarray(total / regions.sizes, np.float32)
 
 
+def subject_middle(rgb: NDArray[np.float32]) -> tuple[float, float]:
+    """Where the middle of a picture's subject most likely lies: shares of its width and height.
+
+    rgb: (H, W, 3) float32 0..1; a small picture says enough.
+    """
+    height, width = rgb.shape[:2]
+    regions = regions_of(rgb, GUESS_CELL_PX)
+    weight = _guessed(regions) ** 2 * regions.sizes
+    if weight.sum() <= 0:
+        return 0.5, 0.5
+    x, y = (regions.places * weight[:, None]).sum(0) / weight.sum() * max(width, height)
+    return float(x / width), float(y / height)
+
+
 def _guessed(regions: Regions) -> NDArray[np.float64]:
     count = len(regions.sizes)
     if count < 4:

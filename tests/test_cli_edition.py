@@ -3,8 +3,11 @@
 import io
 import json
 import re
+import subprocess
+import sys
 import zipfile
 
+import numpy as np
 import pytest
 from PIL import Image
 
@@ -54,6 +57,25 @@ def test_a_folder_is_drawn_into_a_folder_as_each_photo_alone(flinz, plots, tmp_p
     assert done.returncode == 0 and "1 other file, left alone" in done.stderr
     assert sorted(each.name for each in out.glob("*.png")) == ["1 leeks.png", "2 runner beans.png"]
     assert (out / "1 leeks.png").read_bytes() == alone.read_bytes()
+
+
+def test_a_disk_that_fills_costs_the_photos_that_it_has_no_room_for(flinz, tmp_path):
+    """A file size limit of the shell stands in for a full disk."""
+    folder, out = tmp_path / "plots", tmp_path / "out"
+    folder.mkdir()
+    (folder / "snow.png").write_bytes(png(np.full((60, 80), 255)))
+    (folder / "twigs.png").write_bytes(png(blobs(60, 80, seed=3) * 255))
+    ask = ("edition", folder, "--recipe", "pencil", "-o", out, "--long-edge", 600, "--jobs", 2)
+    command = " ".join(str(each) for each in (sys.executable, "-m", "flinz", *ask))
+    full = f"ulimit -f 16; trap '' XFSZ; exec {command}"
+
+    done = subprocess.run(["bash", "-c", full], capture_output=True, text=True, timeout=120)
+
+    assert done.returncode == 2 and "twigs" in done.stderr
+    assert [each.name for each in out.glob("*.png")] == ["1 snow.png"]
+    assert not list(out.glob("*.part")) and not list(out.glob(".*.part"))
+    again = flinz(*ask, "--resume")
+    assert again.returncode == 0 and len(list(out.glob("*.png"))) == 2
 
 
 def test_resumed_it_draws_only_what_is_missing_or_was_drawn_otherwise(flinz, plots, tmp_path):

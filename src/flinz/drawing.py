@@ -62,6 +62,9 @@ def render(
     mirrored: Annotated[
         bool, typer.Option("--mirrored", help="Tiles as seen from behind, for a light box.")
     ] = False,
+    bleed: Annotated[
+        float | None, typer.Option(help="Beyond the sheet, mm, with marks to cut by: PDF.")
+    ] = None,
     plotter: Annotated[
         float | None, typer.Option(help="Single lines for a pen of so many mm: SVG.")
     ] = None,
@@ -88,6 +91,7 @@ def render(
         "page": tiles,
         "overlap": overlap,
         "mirrored": mirrored or None,
+        "bleed": bleed,
         "nib": plotter,
     }
     wish = wish_of(kind, asked)

@@ -152,6 +152,35 @@ def test_equal_sheets_give_equal_bytes(kind, press, photo, tmp_path):
     assert files[0] == files[1]
 
 
+@pytest.mark.parametrize("blend", [Blend.MULTIPLY, Blend.NORMAL])
+def test_a_bleed_goes_on_mirrored_and_leaves_what_is_within_the_trim(blend, press, tmp_path):
+    values = np.full((120, 160), 230, np.uint8)
+    # Ink at the left edge and in the lower right corner; a disc apart from the edges.
+    values[30:60, :20] = values[100:, 130:] = 20
+    cv2.circle(values, (80, 60), 20, 20, -1)
+    photo, sheet = grey_photo(values, "edges"), sheet_of("threshold", level=0.5)
+    sheet = sheet.model_copy(update={"paper": AsPicture(long_edge=80.0, colour="#f0e0c0")})
+    sheet = with_value(with_value(sheet, "ink.blend", blend, 0), "ink.colour", "#204080", 0)
+
+    plain = delivered(tmp_path, press, photo, sheet, "pdf")
+    within = np.asarray(read_back(plain, 640).convert("RGB"), int)
+    file = delivered(tmp_path, press, photo, sheet, "pdf", bleed=3.0)
+    page = pypdfium2.PdfDocument(file)[0]
+    # 8 px a mm; 7 mm for marks beyond the bleed of 3.
+    pixels = np.asarray(page.render(scale=7.9999 * 25.4 / 72).to_pil().convert("RGB"), int)
+
+    mm = 72 / 25.4
+    assert page.get_trimbox() == pytest.approx([10 * mm, 10 * mm, 90 * mm, 70 * mm], abs=0.02)
+    assert page.get_bleedbox() == pytest.approx([7 * mm, 7 * mm, 93 * mm, 73 * mm], abs=0.02)
+    assert pixels.shape[:2] == (640, 800)
+    trimmed = pixels[80:560, 80:720]
+    assert np.abs(trimmed[2:-2, 2:-2] - within[2:-2, 2:-2]).mean() < 0.5
+    # Just beyond the edge lies what lies just within it.
+    assert np.abs(pixels[82:558, 60:78] - pixels[82:558, 99:81:-1]).mean() < 3
+    assert np.abs(pixels[562:582, 722:742] - pixels[557:537:-1, 717:697:-1]).mean() < 3
+    assert pixels[300, 30].tolist() == [255, 255, 255] and pixels[80, 5:45].min() < 160
+
+
 def test_dots_leave_as_round_lines_of_no_length_by_their_sizes(press, photo, tmp_path):
     sheet = sheet_in("stipple", pen_wear=0.0)
     marks = press.marks(photo, sheet, sheet.plates[0])

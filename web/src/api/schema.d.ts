@@ -4789,7 +4789,7 @@ export interface components {
     };
     /**
      * PdfWish
-     * @description What PDF is wanted.
+     * @description What PDF is wanted. bleed: how far the drawing goes on beyond the sheet, mm.
      */
     PdfWish: {
       /**
@@ -4842,6 +4842,11 @@ export interface components {
        * @constant
        */
       format: "pdf";
+      /**
+       * Bleed
+       * @default 0
+       */
+      bleed: number;
     };
     /**
      * Pencil

@@ -99,6 +99,16 @@ export function FileChoices({ wanted, has, onChange }: FileChoicesProps) {
           />
         </>
       )}
+      {has.has("bleed") && (
+        <NumberChoice
+          label="Bleed beyond the sheet, mm (0: none)"
+          value={wanted.bleed ?? 0}
+          least={0}
+          most={20}
+          step={0.5}
+          onChange={(bleed) => onChange({ bleed })}
+        />
+      )}
       {has.has("nib") && (
         <NumberChoice
           label="Width of the pen, mm"

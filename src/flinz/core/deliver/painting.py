@@ -37,16 +37,40 @@ class Painter:
         self.canvas.translate(0, height_mm * POINTS_A_MM)
         self.canvas.scale(POINTS_A_MM, -POINTS_A_MM)
 
-    def artwork(self, artwork: Artwork) -> None:
-        """Paper and plates."""
-        if artwork.paper is not None:
-            self.canvas.setFillColorRGB(*artwork.paper)
-            self.canvas.rect(0, 0, artwork.width, artwork.height, stroke=0, fill=1)
-        for layer in artwork.layers:
-            self.layer(layer, artwork)
+    def artwork(self, artwork: Artwork, bleed: float = 0.0) -> None:
+        """Paper and plates. bleed: how far they go on beyond the sheet, mirrored there, mm."""
+        names = [self._defined(layer, artwork) for layer in artwork.layers]
+        for x, across in _turns(artwork.width, bleed):
+            for y, down in _turns(artwork.height, bleed):
+                self.canvas.saveState()
+                if bleed:
+                    self._clip(x[0], y[0], x[1] - x[0], y[1] - y[0])
+                    self.canvas.transform(across[0], 0, 0, down[0], across[1], down[1])
+                if artwork.paper is not None:
+                    self.canvas.setFillColorRGB(*artwork.paper)
+                    self.canvas.rect(
+                        -bleed,
+                        -bleed,
+                        artwork.width + 2 * bleed,
+                        artwork.height + 2 * bleed,
+                        stroke=0,
+                        fill=1,
+                    )
+                for layer, name in zip(artwork.layers, names, strict=True):
+                    self._placed(layer, name)
+                self.canvas.restoreState()
+
+    def _clip(self, left: float, top: float, width: float, height: float) -> None:
+        path = self.canvas.beginPath()
+        path.rect(left, top, width, height)
+        self.canvas.clipPath(path, stroke=0, fill=0)
 
     def layer(self, layer: Layer, artwork: Artwork) -> None:
         """One plate, each of its inks a separation of its name; what overlaps prints once."""
+        self._placed(layer, self._defined(layer, artwork))
+
+    def _defined(self, layer: Layer, artwork: Artwork) -> str:
+        """A plate as a form, by its name."""
         canvas = self.canvas
         self._groups += 1
         name = f"plate{self._groups}"
@@ -60,6 +84,10 @@ class Painter:
             self._primitive(primitive, item, artwork)
             canvas.restoreState()
         self.end_form()
+        return name
+
+    def _placed(self, layer: Layer, name: str) -> None:
+        canvas = self.canvas
         canvas.saveState()
         canvas.setBlendMode(_mode(layer.blend))
         canvas.setFillAlpha(layer.opacity)
@@ -159,6 +187,18 @@ class Painter:
         image = ImageReader(Image.fromarray(picture.pixels))
         canvas.drawImage(image, 0, 0, artwork.width, artwork.height, mask="auto")
         canvas.restoreState()
+
+
+# From and to, then the factor and the shift of what is drawn there, along one side.
+Turn = tuple[tuple[float, float], tuple[float, float]]
+
+
+def _turns(side: float, bleed: float) -> list[Turn]:
+    """A side of a sheet, and what is mirrored at its two ends."""
+    own: Turn = (0.0, side), (1.0, 0.0)
+    if not bleed:
+        return [own]
+    return [((-bleed, 0.0), (-1.0, 0.0)), own, ((side, side + bleed), (-1.0, 2 * side))]
 
 
 def new_canvas(path: str, width_mm: float, height_mm: float, title: str) -> "Canvas":

@@ -14,12 +14,15 @@ from PIL import Image
 from flinz.core.deliver.artwork import VectorWish
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.raster import ClearWish, PictureWish, picture
+from flinz.core.deliver.reshaped import reshaped
 from flinz.core.deliver.shaping import artwork_of, traced_sheet
 from flinz.core.document import builtin
 from flinz.core.document.recipe import recipe_of
 from flinz.core.document.sheet import Sheet
+from flinz.core.judge.bad_day import BadDay, printed_badly
 from flinz.core.looks.threshold import Threshold
 from flinz.core.press import fitting
+from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import AsPicture
@@ -93,6 +96,33 @@ def test_a_recipe_keeps_no_changed_shapes_and_leaves_those_of_its_sheet():
     assert "shapes" not in recipe.model_dump_json()
     assert again.shapes == sheet.shapes and len(sheet.shapes) == 1
     assert Sheet.model_validate_json(sheet.model_dump_json()) == sheet
+
+
+def test_a_bad_day_is_of_the_shapes_as_they_were_changed():
+    press = Press()
+    photo, sheet = red_square_sheet(press)
+    frame = whole(sheet, photo, 320)
+    then = reshaped(Delivery(press, photo, sheet))
+
+    bad = printed_badly(then.press, photo, sheet, frame, BadDay(gain=0.3, slip=0.4, uneven=0.0))
+
+    # 4 px a mm: red where the square went, and at its spread edge, but not where it was.
+    assert bad[90, 190] == pytest.approx([1, 0, 0], abs=0.02)
+    reds = (bad[..., 0] > 0.6) & (bad[..., 1] < 0.4)
+    columns = np.flatnonzero(reds.any(0))
+    assert columns.min() > 150 and columns.max() < 230 and np.ptp(columns) >= 61
+    assert bad[90, 70] == pytest.approx([1, 1, 1], abs=0.02)
+
+
+def test_a_shape_in_another_colour_has_a_pen_of_its_own(tmp_path):
+    press = Press()
+    photo, sheet = red_square_sheet(press)
+
+    text = delivered(tmp_path, press, photo, sheet, "plotter", nib=0.5).read_text()
+
+    strokes = re.findall(r'<g id="([^"]+)" fill="none" stroke="([^"]+)"', text)
+    assert [stroke for _, stroke in strokes] == ["#000000", "#ff0000"]
+    assert strokes[1][0].endswith("-ff0000")
 
 
 def test_the_outline_round_a_moved_shape_is_a_cut_line(tmp_path):

@@ -48,7 +48,7 @@ export function PrintBed({ sheet, wanted, size, badDay, spots, traced }: PrintBe
   );
   const views = useMemo(() => {
     if (area.width === 0) return [];
-    const how = badDay ? { bad_day: badDay } : { leaves, traced };
+    const how = { ...(badDay ? { bad_day: badDay } : { leaves }), traced };
     const main = viewOf("main", edge, { region: [left, top, right, bottom], ...how });
     return isClose ? [main, viewOf("whole", fitEdge, how)] : [main];
   }, [area.width, edge, fitEdge, isClose, left, top, right, bottom, leaves, badDay, traced]);

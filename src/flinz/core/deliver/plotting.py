@@ -3,7 +3,7 @@
 import itertools
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -13,6 +13,7 @@ from flinz.core.deliver.artwork import Artwork, Colour, Greys, Layer
 from flinz.core.marks.ordering import order_of, way_of
 from flinz.core.marks.outlines import plainer
 from flinz.core.marks.vectors import Dots, Strokes
+from flinz.core.stages.ink import hex_of
 from flinz.core.trace.tracing import Tracing
 
 # Hatching lines lie a little closer than they are wide, so that no paper is left between.
@@ -22,6 +23,8 @@ TOUCH_NIBS = 1.4
 WITHIN_MM, LONGEST_CHORD_MM = 0.01, 0.4
 # A small table-top machine: mm a second drawing and travelling, seconds to lift and lower.
 DRAWS, TRAVELS, LIFTS = 40.0, 90.0, 0.25
+
+WHITE: Colour = (1.0, 1.0, 1.0)
 
 # (N, 2) float64 mm; one point is a touch.
 Line = NDArray[np.float64]
@@ -45,12 +48,27 @@ class Drawn:
 
 
 def pens_of(artwork: Artwork, nib: float) -> list[Drawn]:
-    """What the pens of an artwork draw, one a plate, with a nib of so many mm."""
+    """What the pens of an artwork draw, with a nib of so many mm: one a plate, and one a colour
+    that shapes of it were given, but for white.
+    """
     sheet = shapely.box(0, 0, artwork.width, artwork.height)
     return [
-        _drawn(layer, [part for line in _lines_of(layer, nib) for part in _on_sheet(line, sheet)])
+        _drawn(pen, [part for line in _lines_of(pen, nib) for part in _on_sheet(line, sheet)])
         for layer in artwork.layers
+        for pen in _by_colour(layer)
     ]
+
+
+def _by_colour(layer: Layer) -> Iterator[Layer]:
+    """A plate's own items, then those in each given colour."""
+    given = dict.fromkeys(item.colour for item in layer.items if item.given)
+    yield replace(layer, items=[item for item in layer.items if not item.given])
+    for colour in given:
+        if colour != WHITE:
+            own = [item for item in layer.items if item.given and item.colour == colour]
+            words = hex_of(colour)
+            name, at = f"{layer.name}, {words}", f"{layer.id}-{words[1:]}"
+            yield replace(layer, id=at, name=name, ink=colour, items=own)
 
 
 def _on_sheet(line: Line, sheet: shapely.Polygon) -> Iterator[Line]:

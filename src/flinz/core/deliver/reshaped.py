@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -20,6 +21,8 @@ from flinz.core.trace.tracing import LOOKED_AT, Tracing, flattened
 
 # Of the work on a file, what its shapes take.
 TRACED_SHARE = 0.6
+# Less of a pixel has no colour to tell.
+LEAST_COVER = 0.02
 
 
 @dataclass(eq=False)
@@ -51,7 +54,7 @@ class Redrawn:
         return self._laid(frame)[0]
 
     def pictured(self, frame: Frame) -> NDArray[np.float32]:
-        """The colours of what covers, (H, W, 3) float32 0..1."""
+        """Colours of what covers, (H, W, 3) float32 0..1; beside it the nearest: ink may run."""
         return self._laid(frame)[1]
 
     def inked(self, frame: Frame, wanted: Callable[[Item], bool]) -> Plane:
@@ -73,7 +76,7 @@ class Redrawn:
                 alpha += cover * (1 - alpha)
                 laid += cover[..., None] * (np.array(item.colour, np.float32) - laid)
             laid /= np.maximum(alpha, np.float32(1e-6))[..., None]
-            self._last = frame, alpha, laid
+            self._last = frame, alpha, _gone_on(laid, alpha)
         return self._last[1:]
 
     def _cover_of(self, number: int, item: Item, frame: Frame) -> Plane:
@@ -83,6 +86,20 @@ class Redrawn:
             self._rings[number] = flattened(item.content, LOOKED_AT)
         cover = filled(self._rings[number], frame)
         return thickened(cover, frame.px(item.reach)) if item.reach else cover
+
+
+def _gone_on(colours: NDArray[np.float32], alpha: Plane) -> NDArray[np.float32]:
+    """Colours of what covers, each going on where nothing does."""
+    bare = alpha < LEAST_COVER
+    if bare.all() or not bare.any():
+        return colours
+    _, nearest = cv2.distanceTransformWithLabels(
+        bare.astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    of_label = np.zeros((int(nearest.max()) + 1, 3), np.float32)
+    of_label[nearest[~bare]] = colours[~bare]
+    colours[bare] = of_label[nearest[bare]]
+    return colours
 
 
 def reshaped(delivery: Delivery) -> Delivery:

@@ -70,7 +70,7 @@ def printed_badly(
         slipped = _slipped(left, outer, frame, far * math.cos(turn), far * math.sin(turn))
         seed = day.seed * 31 + number
         impressions.append(_uneven(slipped, frame, day.uneven, seed))
-    is_grey = is_grey_sheet(sheet.paper, [plate.ink for plate in plates])
+    is_grey = is_grey_sheet(sheet.paper, [each.ink for each in impressions])
     return on_paper(bare(sheet.paper, frame, is_grey), impressions)
 
 
@@ -78,15 +78,20 @@ def _slipped(left: Impression, outer: Frame, frame: Frame, x_mm: float, y_mm: fl
     """What was drawn in an outer frame, where it lands in an inner one."""
     inner = frame.slices_in(outer)
 
-    def landed(plane: Plane) -> Plane:
-        there = moved(plane, outer.px(x_mm), outer.px(y_mm), goes_on=False)
+    def landed(plane: Plane, *, goes_on: bool = False) -> Plane:
+        there = moved(plane, outer.px(x_mm), outer.px(y_mm), goes_on=goes_on)
         return np.ascontiguousarray(there[inner])
+
+    colours = None
+    if left.photo is not None:
+        planes = (np.ascontiguousarray(left.photo[..., k]) for k in range(3))
+        colours = np.stack([landed(plane, goes_on=True) for plane in planes], -1)
 
     return Impression(
         landed(left.cover),
         left.ink,
         None if left.where is None else landed(left.where),
-        None if left.photo is None else left.photo[inner],
+        colours,
         None if left.hides is None else landed(left.hides),
     )
 

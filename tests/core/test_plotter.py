@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 from scipy.spatial import cKDTree
 
@@ -24,6 +24,7 @@ from tests.charts import blobs, grey_photo, sheet_of
 
 
 @given(st.integers(1, 120), st.integers(0, 10_000))
+@example(2, 99)
 def test_an_order_draws_every_line_once_and_travels_no_farther_than_at_random(count, seed):
     rng = np.random.default_rng(seed)
     begin = rng.uniform(0, 100, (count, 2))

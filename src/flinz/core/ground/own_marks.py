@@ -1,11 +1,12 @@
 """Marks of one's own: outlines from the paths of an SVG file, or drawn on a pad, within limits."""
 
+import math
 import xml.etree.ElementTree as ElementTree
 from collections.abc import Sequence
 
+import cv2
 import numpy as np
 import pathops
-import shapely
 from fontTools.pens.svgPathPen import SVGPathPen
 from fontTools.pens.transformPen import TransformPen
 from fontTools.svgLib.path import SVGPath, parse_path
@@ -20,8 +21,8 @@ MAX_PATH, MAX_DEPTH, MAX_ELEMENTS = 12_000, 40, 2000
 # A mark is kept in a box of this size, and its corners as finely.
 UNITS = 100.0
 FLAT = 0.05
-# How far the outline of what is drawn by hand may stray, and in how many sides a quarter is round.
-PAD_FLAT, ROUND = 0.12, 6
+# How fine the pad is on which a mark is drawn by hand, and how far its outline may stray.
+PAD_PX, PAD_FLAT = 1024, 0.15
 FORBIDDEN = ("script", "foreignObject", "image", "use", "style", "animate", "set", "iframe")
 
 
@@ -82,24 +83,31 @@ def drawn(lines: Sequence[NDArray[np.float64]], nib: float, *, filled: bool) -> 
     lines: (N, 2) each, in order. nib: their width. filled: whether what each goes round is filled,
     too. Raises DocumentError where they draw nothing, or more than can be kept.
     """
-    shapes = [_drawn(line, nib, filled) for line in lines if len(line)]
-    whole = shapely.union_all(shapes).simplify(PAD_FLAT)
-    pieces = [each for each in shapely.get_parts(whole) if each.geom_type == "Polygon"]
-    rings = [ring for each in pieces for ring in (each.exterior, *each.interiors)]
-    if not rings:
+    # As pixels, what is drawn over and over takes no longer than what is drawn once.
+    room = math.ceil(nib / 2 * PAD_PX / UNITS) + 2
+    pad = np.zeros((PAD_PX + 2 * room, PAD_PX + 2 * room), np.uint8)
+    width = max(1, round(nib * PAD_PX / UNITS))
+    for line in lines:
+        if not len(line):
+            continue
+        places = np.rint(line * PAD_PX / UNITS + room).astype(np.int32)
+        if filled and len(places) > 2:
+            cv2.fillPoly(pad, [places], 1)
+        cv2.polylines(pad, [places], False, 1, width)
+        # The ends of a line are as round as its nib.
+        for place in (places[0], places[-1]):
+            cv2.circle(pad, place.tolist(), width // 2, 1, -1)
+    outlines, _ = cv2.findContours(pad, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    flat = PAD_FLAT * PAD_PX / UNITS
+    rings = [cv2.approxPolyDP(each, flat, True)[:, 0] for each in outlines]
+    words = [_closed(np.asarray(ring * (UNITS / PAD_PX), float)) for ring in rings if len(ring) > 2]
+    if not words:
         raise DocumentError("Nothing is drawn on the pad yet.")
-    return fitted(" ".join(_closed(np.asarray(ring.coords)[:-1]) for ring in rings))
-
-
-def _drawn(line: NDArray[np.float64], nib: float, filled: bool) -> shapely.Geometry:
-    stroke = shapely.LineString(line) if len(line) > 1 else shapely.Point(line[0])
-    if filled and len(line) > 2:
-        stroke = shapely.union(stroke, shapely.make_valid(shapely.Polygon(line)))
-    return stroke.buffer(nib / 2, quad_segs=ROUND)
+    return fitted(" ".join(words))
 
 
 def _closed(corners: NDArray[np.float64]) -> str:
-    return "M" + "L".join(f"{x:.3f},{y:.3f}" for x, y in corners) + "Z"
+    return "M" + "L".join(f"{x:.2f},{y:.2f}" for x, y in corners) + "Z"
 
 
 def fitted(path: str) -> str:

@@ -25,7 +25,9 @@ def order_of(
     cells = _in_cells(points)
     order, turned = _nearest_next(begin, end, *cells)
     _shortened(begin, end, order, turned, *cells)
-    return order, turned
+    given = np.arange(len(begin)), np.zeros(len(begin), np.bool_)
+    # Of few lines the way that they came in may be the shorter one.
+    return min((order, turned), given, key=lambda way: way_of(begin, end, *way))
 
 
 def way_of(

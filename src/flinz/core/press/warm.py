@@ -98,8 +98,10 @@ def _hand() -> None:
 def _hair() -> None:
     rgb = np.zeros((HEIGHT, WIDTH, 3), np.float32)
     rgb[:, WIDTH // 2 :] = 1
-    mask = found(studied(rgb), [], 0.0).mask
+    mask = rgb[..., 0] > 0
     matted(rgb, mask, band_around(mask, 3.0))
+    # What it needs besides is imported by now.
+    found(studied(rgb), [], 0.0)
 
 
 def _tracing() -> None:

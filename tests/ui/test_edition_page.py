@@ -80,7 +80,7 @@ def test_eight_photos_are_chosen_drawn_stopped_gone_on_with_and_one_adjusted(
         find_path(page, "//div[@role='dialog']//button[contains(., 'Threshold')]").click()
         saved(web, page, lambda edition: edition["recipe"] == "threshold")
         # Large enough for a hand to stop it midway.
-        smaller(web, record_of(web, page), dpi=350)
+        smaller(web, record_of(web, page), dpi=260)
         page.refresh()
         button(page, "Draw 8 files").click()
         until(page, lambda d: len(cards(d, "done")) >= 1)
@@ -120,7 +120,7 @@ def test_eight_photos_are_chosen_drawn_stopped_gone_on_with_and_one_adjusted(
             assert len(names) == 8 and "1 Old Barnaby.png" in names
             pears = next(name for name in names if "Two pears" in name)
             picture = Image.open(io.BytesIO(archive.read(pears)))
-        assert max(picture.size) == round(200 / 25.4 * 350)
+        assert max(picture.size) == round(200 / 25.4 * 260)
         page.get("about:blank")
     page.get_log("browser")
 

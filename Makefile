@@ -1,7 +1,5 @@
 # Needs Python 3.11+, Node 20+ and make; all tests also apt (or Chromium and Ghostscript).
 .DEFAULT_GOAL := help
-# What is fetched, compiled and checked waits for different things: two at once.
-MAKEFLAGS += --jobs=2
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin

@@ -1,9 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Button, Form } from "react-bootstrap";
+import { Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { PhotoRecord } from "../api/client";
 import { guessesAsked, recipesAsked } from "../api/queries";
 import { PhotoWords } from "../shared/PhotoWords";
+import { CardTitle } from "./CardTitle";
 
 interface PhotoCardProps {
   photo: PhotoRecord;
@@ -48,18 +49,7 @@ export function PhotoCard({ photo, isChosen, onChosen, onRemove }: PhotoCardProp
       <PhotoWords photo={photo}>
         {(rename) => (
           <>
-            <div className="card-line">
-              <h3>{photo.title}</h3>
-              <Button
-                variant="link"
-                size="sm"
-                className="card-remove"
-                aria-label={`remove ${photo.title} from the shelf`}
-                onClick={onRemove}
-              >
-                remove
-              </Button>
-            </div>
+            <CardTitle title={photo.title} onRemove={onRemove} />
             <p>
               {photo.caption} {rename}
             </p>

@@ -1,6 +1,6 @@
-import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Catalogue, SheetRecord } from "../api/client";
+import { CardTitle } from "./CardTitle";
 import { looksOf } from "./finding";
 import { lastPicture } from "../sheet/lastPicture";
 import { paperWords } from "../sheet/paper";
@@ -20,18 +20,7 @@ export function SheetCard({ record, catalogue, onRemove }: SheetCardProps) {
       <Link to={`/sheets/${record.id}`}>
         <DrawnImage src={lastPicture(record)} alt={`Drawing: ${sheet.title}`} />
       </Link>
-      <div className="card-line">
-        <h3>{sheet.title}</h3>
-        <Button
-          variant="link"
-          size="sm"
-          className="card-remove"
-          aria-label={`remove ${sheet.title} from the shelf`}
-          onClick={onRemove}
-        >
-          remove
-        </Button>
-      </div>
+      <CardTitle title={sheet.title} onRemove={onRemove} />
       <p className="soft">
         {looksOf(record, catalogue)}, {paperWords(sheet.paper)}
         <br />

@@ -7,16 +7,15 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.deliver.artwork import Colour, Greys, Item, Layer, VectorWish
+from flinz.core.deliver.artwork import Greys, Item, Layer, VectorWish
 from flinz.core.deliver.format import PASSING_BYTES, Delivery
-from flinz.core.deliver.layering import colour_of
-from flinz.core.deliver.shaping import TracedSheet, traced_sheet
+from flinz.core.deliver.shaping import TracedSheet, traced_sheet, with_changed_paper
 from flinz.core.planes.filters import Plane
 from flinz.core.press.press import Press
 from flinz.core.scale import Frame
 from flinz.core.shapes.edges import thickened
 from flinz.core.shapes.filled import Ring, filled
-from flinz.core.stages.ink import Colouring, Ink, rgb_of
+from flinz.core.stages.ink import Colouring, Ink
 from flinz.core.trace.tracing import LOOKED_AT, Tracing, flattened
 
 # Of the work on a file, what its shapes take.
@@ -35,16 +34,17 @@ class Redrawn:
 
     layer: Layer
     _rings: dict[int, list[Ring]] = field(default_factory=dict)
-    _last: tuple[Frame, Plane, NDArray[np.float32]] | None = None
+    # What was drawn last: its cover is asked for, and then its colours.
+    _last: tuple[Frame, Plane, NDArray[np.float32] | None] | None = None
 
     @property
-    def colours(self) -> set[Colour]:
-        """All colours of its shapes."""
-        return {item.colour for item in self.layer.items}
+    def is_coloured(self) -> bool:
+        """Whether any of its shapes has another colour than its plate's ink."""
+        return any(item.colour != self.layer.ink for item in self.layer.items)
 
     def ink(self, ink: Ink) -> Ink:
         """The ink of its plate as it prints now."""
-        if self.colours <= {colour_of(rgb_of(ink.colour))}:
+        if not self.is_coloured:
             return ink
         own = {"colouring": Colouring.PHOTO, "saturation": 1.0, "times": 1}
         return ink.model_copy(update={**own, "opacity": self.layer.opacity})
@@ -53,8 +53,10 @@ class Redrawn:
         """How much of each pixel is covered, (H, W) float32 0..1."""
         return self._laid(frame)[0]
 
-    def pictured(self, frame: Frame) -> NDArray[np.float32]:
-        """Colours of what covers, (H, W, 3) float32 0..1; beside it the nearest: ink may run."""
+    def pictured(self, frame: Frame) -> NDArray[np.float32] | None:
+        """Colours of what covers, (H, W, 3) float32 0..1, and beside it the nearest, since ink may
+        run; None where all are the ink's own.
+        """
         return self._laid(frame)[1]
 
     def inked(self, frame: Frame, wanted: Callable[[Item], bool]) -> Plane:
@@ -67,17 +69,22 @@ class Redrawn:
                 found += cover * np.float32(item.strength)
         return found
 
-    def _laid(self, frame: Frame) -> tuple[Plane, NDArray[np.float32]]:
-        if self._last is None or self._last[0] != frame:
+    def _laid(self, frame: Frame) -> tuple[Plane, NDArray[np.float32] | None]:
+        # Several threads may ask for different frames.
+        last = self._last
+        if last is None or last[0] != frame:
             alpha = np.zeros((frame.height, frame.width), np.float32)
-            laid = np.zeros((*alpha.shape, 3), np.float32)
+            laid = np.zeros((*alpha.shape, 3), np.float32) if self.is_coloured else None
             for number, item in enumerate(self.layer.items):
                 cover = self._cover_of(number, item, frame)
                 alpha += cover * (1 - alpha)
-                laid += cover[..., None] * (np.array(item.colour, np.float32) - laid)
-            laid /= np.maximum(alpha, np.float32(1e-6))[..., None]
-            self._last = frame, alpha, _gone_on(laid, alpha)
-        return self._last[1:]
+                if laid is not None:
+                    laid += cover[..., None] * (np.array(item.colour, np.float32) - laid)
+            if laid is not None:
+                laid /= np.maximum(alpha, np.float32(1e-6))[..., None]
+                laid = _gone_on(laid, alpha)
+            last = self._last = frame, alpha, laid
+        return last[1:]
 
     def _cover_of(self, number: int, item: Item, frame: Frame) -> Plane:
         if not isinstance(item.content, Tracing):
@@ -120,8 +127,8 @@ def reshaped(delivery: Delivery) -> Delivery:
         sheet=delivery.sheet.model_copy(update={"plates": plates}),
         progress=lambda share: delivery.progress(TRACED_SHARE * share),
     )
-    white = {part.plate for change in changes for part in change.of if part.is_white}
-    then = with_shapes(delivery, traced_sheet(first, VectorWish(), white))
+    traced = traced_sheet(first, VectorWish(), with_changed_paper(changes))
+    then = with_shapes(delivery, traced)
     return replace(
         then,
         progress=lambda share: delivery.progress(TRACED_SHARE + (1 - TRACED_SHARE) * share),

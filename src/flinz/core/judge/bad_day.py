@@ -82,16 +82,11 @@ def _slipped(left: Impression, outer: Frame, frame: Frame, x_mm: float, y_mm: fl
         there = moved(plane, outer.px(x_mm), outer.px(y_mm), goes_on=goes_on)
         return np.ascontiguousarray(there[inner])
 
-    colours = None
-    if left.photo is not None:
-        planes = (np.ascontiguousarray(left.photo[..., k]) for k in range(3))
-        colours = np.stack([landed(plane, goes_on=True) for plane in planes], -1)
-
     return Impression(
         landed(left.cover),
         left.ink,
         None if left.where is None else landed(left.where),
-        colours,
+        None if left.photo is None else landed(left.photo, goes_on=True),
         None if left.hides is None else landed(left.hides),
     )
 

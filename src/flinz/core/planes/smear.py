@@ -44,7 +44,7 @@ def moved(
     centre: tuple[float, float] = (0.0, 0.0),
     goes_on: bool = True,
 ) -> Plane:
-    """A plane moved right and down, and turned counter-clockwise about a centre.
+    """A plane, or (H, W, 3), moved right and down, and turned counter-clockwise about a centre.
 
     goes_on: whether what lies at an edge goes on beyond it; else there is nothing (0).
     """
@@ -53,7 +53,7 @@ def moved(
     # Pixels' middles lie at halves of the frame, and at whole numbers for OpenCV.
     way = cv2.getRotationMatrix2D((centre[0] - 0.5, centre[1] - 0.5), turn_deg, 1.0)
     way[:, 2] += np.array([x_px, y_px])
-    height, width = plane.shape
+    height, width = plane.shape[:2]
     border = cv2.BORDER_REPLICATE if goes_on else cv2.BORDER_CONSTANT
     landed = cv2.warpAffine(plane, way, (width, height), flags=cv2.INTER_LINEAR, borderMode=border)
     return np.asarray(landed, np.float32)

@@ -49,8 +49,8 @@ class Instead(Protocol):
     def cover(self, frame: Frame) -> Plane:
         """Ink (H, W) 0..1."""
 
-    def pictured(self, frame: Frame) -> NDArray[np.float32]:
-        """Colours (H, W, 3) 0..1 of what covers."""
+    def pictured(self, frame: Frame) -> NDArray[np.float32] | None:
+        """Colours (H, W, 3) 0..1 of what covers; None where all are the ink's own."""
 
 
 def is_grey_sheet(paper: Paper, inks: Iterable[ink.Ink]) -> bool:

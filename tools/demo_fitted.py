@@ -13,6 +13,7 @@ from typing import Any
 
 from PIL import Image
 
+from flinz.core.edition.naming import safe_stem
 from flinz.core.hand.pieces import id_of, read
 from flinz.core.planes.decoding import decode
 from flinz.core.planes.photo import Photo
@@ -21,7 +22,7 @@ from flinz.core.press.packed import stock_of
 from flinz.core.press.press import Press
 from flinz.core.press.results import Stock
 from flinz.demo import fitted, pieces
-from flinz.demo.scenario import PHOTOS, SHELF_PX, begun, file_name, fill, picture
+from flinz.demo.scenario import PHOTOS, SHELF_PX, begun, fill, picture
 from flinz.server.pictures import png_of_sheet
 from flinz.store import sheets
 from flinz.store.database import connect
@@ -79,7 +80,7 @@ def main() -> None:
         picture = Image.open(io.BytesIO(data))
         # Small enough to be shipped, and nobody sees a difference.
         few = picture.quantize(COLOURS, dither=Image.Dither.NONE)
-        few.save(drawn / f"{file_name(title)}.png", "PNG", optimize=True)
+        few.save(drawn / f"{safe_stem(title)}.png", "PNG", optimize=True)
 
 
 if __name__ == "__main__":

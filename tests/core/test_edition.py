@@ -225,7 +225,7 @@ def test_what_fills_a_place_is_cropped_about_its_subject(x, y):
     photo = Photo(np.where(disc[..., None], (180, 40, 30), ground).astype(np.uint8), "disc")
 
     shape = 0.75 if y == 0.5 or y == 0.4 else 3.0
-    crop = template.filling(320, 240, shape, template._middle(photo))
+    crop = template.filling(320, 240, shape, template.middle_of(photo))
 
     assert crop.left * 320 <= 320 * x - 25 and 320 * x + 25 <= crop.right * 320
     assert crop.top * 240 <= 240 * y - 25 and 240 * y + 25 <= crop.bottom * 240

@@ -8,6 +8,7 @@ from pathlib import Path
 from flinz.core.document import builtin
 from flinz.core.document.recipe import recipe_of
 from flinz.core.document.sheet import Sheet
+from flinz.core.edition.naming import safe_stem
 from flinz.core.edition.plan import Edition, Entry
 from flinz.demo import composed, handmade, pieces
 from flinz.demo.fitted import poster_tones, with_fitted
@@ -95,8 +96,7 @@ def fill(folder: Path) -> None:
             record = sheets.add(db, with_fitted(sheet) if follows else sheet)
             drawn = drawn_before(sheet.title)
             if drawn is not None:
-                shown = sheets.one(db, record.id).sheet
-                kept.put(key_of(shown.picture.photo, shown, SHELF_PX), drawn)
+                kept.put(key_of(record.sheet.picture.photo, record.sheet, SHELF_PX), drawn)
             for name, pull in [] if follows else pieces.pulls(sheet):
                 pulls.keep(db, record.id, name, pull)
         packet = next(each for each in sheets.every(db) if each.sheet.title == PACKETS_BY)
@@ -132,13 +132,8 @@ def drawn_before(title: str) -> bytes | None:
     """A sheet as it is drawn, small, as PNG (tools/demo_fitted.py): on a fresh machine what draws
     it is not compiled yet.
     """
-    file = resources.files("flinz.demo") / "drawn" / f"{file_name(title)}.png"
+    file = resources.files("flinz.demo") / "drawn" / f"{safe_stem(title)}.png"
     return file.read_bytes() if file.is_file() else None
-
-
-def file_name(title: str) -> str:
-    """The name of a shipped picture of a sheet."""
-    return "-".join("".join(each if each.isalnum() else " " for each in title.lower()).split())
 
 
 def picture(file: str) -> bytes:

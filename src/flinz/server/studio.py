@@ -139,11 +139,7 @@ class Studio:
                 photo = self.photo(db, photo_id)
             return png_of_sheet(self.press, photo, sheet, long_edge_px, stop)
 
-        def make() -> bytes:
-            return self._kept.get(key, lambda: self._picturing.done(key, draw, gone))
-
-        held: bytes = self._pictures.get(key, make)
-        return held
+        return self._small(key, self._picturing, draw, gone)
 
     def series_picture(self, photo_id: str, order: Order, long_edge_px: int, gone: Stop) -> bytes:
         """A photo as its edition draws it, small, as PNG; kept while there is room.
@@ -161,12 +157,17 @@ class Studio:
             press = Press(SERIES_BYTES, gate=self.readiness.check, stock=stock)
             return png_of_sheet(press, photo, order.sheet(press, photo), long_edge_px, stop)
 
-        key = f"{order.drawing_mark(photo_id)} {long_edge_px}"
+        key = sha256(f"{order.drawing_mark(photo_id)} {long_edge_px}".encode()).hexdigest()
+        return self._small(key, self._series, draw, gone)
+
+    def _small(
+        self, key: str, work: SharedWork, draw: Callable[[Stop], bytes], gone: Stop
+    ) -> bytes:
+        """A small picture by its key: from memory or the folder, or drawn once for all who ask."""
 
         def make() -> bytes:
-            return self._kept.get(name, lambda: self._series.done(key, draw, gone))
+            return self._kept.get(key, lambda: work.done(key, draw, gone))
 
-        name = sha256(key.encode()).hexdigest()
         held: bytes = self._pictures.get(key, make)
         return held
 

@@ -15,14 +15,11 @@ FOLDER = "pictures"
 MOST_BYTES = 200_000_000
 # Below this the oldest are taken away at once, so that it is not looked through every time.
 LEFT_BYTES = 150_000_000
-# What a sheet is called, and what leaves with it, is in no picture of it.
-UNSEEN = {"title": "", "watch": [], "shapes": []}
 
 
 def key_of(photo_id: str, sheet: Sheet, long_edge_px: int) -> str:
     """What decides a small picture of a sheet, the version of Flinz included, as a name."""
-    seen = sheet.model_copy(update=UNSEEN).model_dump_json()
-    said = f"{VERSION}\0{photo_id}\0{long_edge_px}\0{seen}"
+    said = f"{VERSION}\0{photo_id}\0{long_edge_px}\0{sheet.seen.model_dump_json()}"
     return hashlib.sha256(said.encode()).hexdigest()
 
 

@@ -130,9 +130,13 @@ class TracedSheet:
 def artwork_of(delivery: Delivery, wish: VectorWish) -> Artwork:
     """The sheet of a delivery as vectors. Raises DocumentError, Stopped."""
     changes = delivery.sheet.shapes
-    white = {part.plate for change in changes for part in change.of if part.is_white}
-    traced = traced_sheet(delivery, wish, white)
+    traced = traced_sheet(delivery, wish, with_changed_paper(changes))
     return traced.artwork(traced.edited(changes, wish), wish)
+
+
+def with_changed_paper(changes: Sequence[ShapeChange]) -> set[str]:
+    """The plates of whose bare paper something was changed."""
+    return {part.plate for change in changes for part in change.of if part.is_white}
 
 
 def traced_sheet(

@@ -101,6 +101,11 @@ class Sheet(Settings):
         return self.model_copy(update={"plates": plates})
 
     @property
+    def seen(self) -> "Sheet":
+        """The sheet without what no drawing of it shows: its title, watch spots, changed shapes."""
+        return self.model_copy(update={"title": "", "watch": [], "shapes": []})
+
+    @property
     def within(self) -> dict[str, "Sheet"]:
         """The sheets that plates are drawn from, by the plate."""
         return {

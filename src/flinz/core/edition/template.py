@@ -118,7 +118,7 @@ def sheet_for(
     if photo.key != sheet.picture.photo:
         moved = fitting.under(sheet, photo.key).model_copy(update={"shapes": []})
         if template.shape is not None:
-            crop = filling(photo.width, photo.height, template.shape, _middle(photo))
+            crop = filling(photo.width, photo.height, template.shape, middle_of(photo))
             picture = moved.picture.model_copy(update={"crop": crop})
             moved = moved.model_copy(update={"picture": picture})
         if template.first is not None:
@@ -140,7 +140,7 @@ def filling(
     return Crop(left=left, top=top, right=min(1.0, left + across), bottom=min(1.0, top + down))
 
 
-def _middle(photo: Photo) -> tuple[float, float]:
+def middle_of(photo: Photo) -> tuple[float, float]:
     """About where the subject of a photo is, in shares."""
     # What it needs takes long to import, and few editions fill places.
     from flinz.core.hand.guessing import subject_middle

@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 from numba import njit, prange
 
-from flinz.core.marks.screens import drawn_share
+from flinz.core.marks.screens import SAMPLES, box_px_per_mm, drawn_share, sample_at
 from flinz.core.planes.filters import Plane, averaged, blurred
 from flinz.core.scale import Frame, Lay
 
@@ -15,8 +15,6 @@ from flinz.core.scale import Frame, Lay
 CELL = 128
 # Places over which grain of the picture is evened out, and over which flat parts of it run.
 SOFT, WIDE, WIDE_SHARE = 1.4, 16.0, 0.03
-# Places each way in a pixel at which the cell is asked for.
-SAMPLES = 4
 
 
 def cell_of(grey: Plane) -> Plane:
@@ -59,12 +57,11 @@ def cells_cover(
     """
     if lay is None:
         box = np.array([[1, 0, frame.left], [0, 1, frame.top]]) / frame.px_per_mm
-        px_per_mm = frame.px_per_mm
     else:
-        box, px_per_mm = lay.box_mm(frame), frame.px_per_mm * lay.scale
+        box = lay.box_mm(frame)
     cosine, sine = math.cos(math.radians(angle_deg)), math.sin(math.radians(angle_deg))
     way = np.array([[cosine, -sine], [sine, cosine]]) @ box / pitch_mm
-    share = drawn_share(pitch_mm * px_per_mm / frame.finer)
+    share = drawn_share(pitch_mm * box_px_per_mm(frame, lay) / frame.finer)
     return np.asarray(_cells(cover, way, cell, share), np.float32)
 
 
@@ -78,8 +75,7 @@ def _cells(cover, way, cell, share) -> Any:  # type: ignore[no-untyped-def]
             inked = 0
             for j in range(SAMPLES):
                 for i in range(SAMPLES):
-                    x = column + (i + (j + 0.5) / SAMPLES) / SAMPLES
-                    y = row + (j + (i + 0.5) / SAMPLES) / SAMPLES
+                    x, y = column + 0.5 + sample_at(i, j), row + 0.5 + sample_at(j, i)
                     u = way[0, 0] * x + way[0, 1] * y + way[0, 2]
                     v = way[1, 0] * x + way[1, 1] * y + way[1, 2]
                     u, v = (u - np.floor(u)) * size - 0.5, (v - np.floor(v)) * size - 0.5

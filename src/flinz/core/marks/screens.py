@@ -110,8 +110,8 @@ def box_size(frame: Frame, lay: Lay | None = None) -> tuple[float, float]:
     return frame.full_width / frame.px_per_mm, frame.full_height / frame.px_per_mm
 
 
-def _px_per_mm(frame: Frame, lay: Lay | None) -> float:
-    # Pixels to a millimetre of the box.
+def box_px_per_mm(frame: Frame, lay: Lay | None) -> float:
+    """Pixels to a millimetre of the box."""
     return frame.px_per_mm if lay is None else frame.px_per_mm * lay.scale
 
 
@@ -153,7 +153,7 @@ def dot_cover(
     pixels of what is shown the wished tone itself takes over, since nothing smaller could be seen.
     """
     # Dots a pixel, to the right and down, along and across the screen.
-    per_px = per_mm / _px_per_mm(frame, lay)
+    per_px = per_mm / box_px_per_mm(frame, lay)
     turn_deg = angle_deg if lay is None else lay.turn + (-angle_deg if lay.mirrored else angle_deg)
     cosine, sine = math.cos(math.radians(turn_deg)), math.sin(math.radians(turn_deg))
     step_u, step_v = per_px * cosine, per_px * sine
@@ -175,7 +175,7 @@ def _start_of_lattice(
     corner of the paper. cosine, sine: of the direction in which it lies there. Dots are the same
     from both sides, so that a mirrored screen is one that is turned the other way.
     """
-    x, y = lay.box_mm(frame) @ (0.5, 0.5, 1.0) * _px_per_mm(frame, lay)
+    x, y = lay.box_mm(frame) @ (0.5, 0.5, 1.0) * box_px_per_mm(frame, lay)
     in_box = math.radians(angle_deg)
     along = x * math.cos(in_box) - y * math.sin(in_box)
     across = x * math.sin(in_box) + y * math.cos(in_box)
@@ -185,8 +185,8 @@ def _start_of_lattice(
 
 
 @njit(inline="always")
-def _sample(along, across) -> Any:  # type: ignore[no-untyped-def]
-    # Where a sample stands, in pixels from the middle.
+def sample_at(along, across) -> Any:  # type: ignore[no-untyped-def]
+    """Where a sample stands, in pixels from the middle."""
     return (along + (across + 0.5) / SAMPLES) / SAMPLES - 0.5
 
 
@@ -204,7 +204,7 @@ def _cosine_dots(  # type: ignore[no-untyped-def]
     within = np.empty((4, SAMPLES * SAMPLES))
     for j in range(SAMPLES):
         for i in range(SAMPLES):
-            right, low = _sample(i, j), _sample(j, i)
+            right, low = sample_at(i, j), sample_at(j, i)
             u, v = turn * (right * step_u - low * step_v), turn * (right * step_v + low * step_u)
             at = j * SAMPLES + i
             within[0, at], within[1, at] = np.cos(u), np.sin(u)
@@ -253,7 +253,7 @@ def _diamond_dots(  # type: ignore[no-untyped-def]
             inked = 0.0
             for j in range(SAMPLES):
                 for i in range(SAMPLES):
-                    x, y = start_x + column + _sample(i, j), start_y + row + _sample(j, i)
+                    x, y = start_x + column + sample_at(i, j), start_y + row + sample_at(j, i)
                     u, v = x * step_u - y * step_v, x * step_v + y * step_u
                     height = abs(u - np.floor(u) - 0.5) + abs(v - np.floor(v) - 0.5)
                     # What lies on the very edge counts by half, or upright diamonds would be light.

@@ -154,7 +154,7 @@ def trace(db: Db, studio: TheStudio, sheet_id: Id, asking: Asking) -> TracingSta
 
     A tracing that nobody asks for any more is given up.
     """
-    sheet = _as_traced(sheets.one(db, sheet_id).sheet)
+    sheet = sheets.one(db, sheet_id).sheet.seen
     photo = studio.photo_of(db, sheet)
     wanted = _tracing(asking.wish)
     key = _key(sheet, photo.key, wanted)
@@ -232,11 +232,6 @@ def _tracing(wish: VectorWish) -> VectorWish:
     """What of a wish decides a tracing."""
     settled = VectorWish()
     return settled.model_copy(update={name: getattr(wish, name) for name in TRACED})
-
-
-def _as_traced(sheet: Sheet) -> Sheet:
-    """A sheet without what decides nothing of its tracing."""
-    return sheet.model_copy(update={"shapes": [], "title": "", "watch": []})
 
 
 def _key(sheet: Sheet, photo: str, wish: VectorWish) -> str:

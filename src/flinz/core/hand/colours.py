@@ -3,6 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from flinz.core.hand.pymatting_parts import estimate_foreground_ml
 from flinz.core.planes.filters import Plane
 
 Picture = NDArray[np.float32]
@@ -14,9 +15,6 @@ def apart(rgb: Picture, alpha: Plane) -> Picture:
     rgb: (H, W, 3) float32 0..1. alpha: (H, W) float32 0..1. By T. Germer, T. Uelwer, S. Conrad and
     S. Harmeling (2020), "Fast multi-level foreground estimation".
     """
-    # Importing it takes seconds, and is not wanted where nothing is cut out.
-    from pymatting import estimate_foreground_ml
-
     subject, backdrop = estimate_foreground_ml(rgb, alpha, return_background=True)
     return np.asarray(subject - backdrop, np.float32)
 

@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from flinz.core.hand.pymatting_parts import estimate_alpha_cf
 from flinz.core.planes.filters import Plane, distances
 
 Picture = NDArray[np.float32]
@@ -35,9 +36,6 @@ def matted(rgb: Picture, mask: Mask, band: Mask) -> Plane:
     rows, columns = np.nonzero(band)
     if len(rows) == 0:
         return alpha
-    # Importing it takes seconds, and is not wanted where nothing is cut out.
-    from pymatting import estimate_alpha_cf
-
     top, left = max(0, rows.min() - 3), max(0, columns.min() - 3)
     part = slice(top, rows.max() + 4), slice(left, columns.max() + 4)
     trimap = np.where(band, 0.5, alpha)[part].astype(np.float64)

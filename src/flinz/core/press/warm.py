@@ -25,6 +25,7 @@ from flinz.core.dial import Settings
 from flinz.core.document.picture import Picture, Position
 from flinz.core.document.plate import Plate, StageName
 from flinz.core.document.sheet import Sheet
+from flinz.core.hand.colours import apart
 from flinz.core.hand.cutout import found, studied
 from flinz.core.hand.matting import band_around, matted
 from flinz.core.hand.raster import Placing, swept
@@ -84,7 +85,7 @@ def parts() -> dict[str, Callable[[], None]]:
         GRAIN: partial(_stage, Plate(tone=Tone(grain_amount=0.2)), "tone"),
         TEXTURES: _textures,
         TRACING: _tracing,
-        # Compiles longest by far, and is wanted only once something is cut out.
+        # Is wanted only once something is cut out.
         HAIR: _hair,
     }
 
@@ -99,7 +100,8 @@ def _hair() -> None:
     rgb = np.zeros((HEIGHT, WIDTH, 3), np.float32)
     rgb[:, WIDTH // 2 :] = 1
     mask = rgb[..., 0] > 0
-    matted(rgb, mask, band_around(mask, 3.0))
+    alpha = matted(rgb, mask, band_around(mask, 3.0))
+    apart(rgb, alpha)
     # What it needs besides is imported by now.
     found(studied(rgb), [], 0.0)
 
@@ -282,7 +284,7 @@ def main() -> None:
     if "--serve" not in sys.argv:
         if not is_compiled():
             # Nobody waits for a look here: what takes longest first is done soonest.
-            compile_all(first=HAIR)
+            compile_all(first=TRACING)
         return
     os.nice(NICE)
     known = parts()

@@ -24,8 +24,9 @@ $(VENV)/.ready: requirements.lock pyproject.toml
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
 	touch $@
 
-# Kernels are compiled here, so that nobody waits for them later.
+# Sources and kernels are compiled here, so that nobody waits for them later.
 $(WARM): $(VENV)/.ready $(shell find src/flinz/core -name '*.py' 2>/dev/null)
+	$(BIN)/python -m compileall -q src/flinz
 	$(BIN)/python -m flinz.core.press.warm
 	touch $@
 

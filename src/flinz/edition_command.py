@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from flinz.core.edition.workers import IDLE
 from flinz.drawing import set_dial, wish_of
 from flinz.errors import DocumentError, StoreError
 from flinz.files import check_writable
@@ -53,14 +54,17 @@ def edition(
     as_json: Annotated[bool, typer.Option("--json", help="Tell of each photo as JSON.")] = False,
 ) -> None:
     """Draw many photos alike, into a folder or one ZIP."""
-    from flinz.core.deliver.registry import format_of_file
-    from flinz.series import planned, template_of
-
-    kind = format_of_file(f"file.{format_.lstrip('.')}")
     if long_edge is not None and dpi is not None:
         raise DocumentError("Give --long-edge or --dpi, not both.")
     if dask is not None and jobs is not None:
         raise DocumentError("On a cluster Dask decides how many are drawn at once: no --jobs.")
+    if dask is None:
+        # It imports what it needs while this process does the same.
+        IDLE.begin()
+    from flinz.core.deliver.registry import format_of_file
+    from flinz.series import planned, template_of
+
+    kind = format_of_file(f"file.{format_.lstrip('.')}")
     wish = wish_of(kind, {"depth": depth, "long_edge_px": long_edge, "dpi": dpi})
     is_zip = output.suffix.lower() == ".zip"
     if is_zip:

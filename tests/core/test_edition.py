@@ -2,6 +2,8 @@
 
 import os
 import signal
+import subprocess
+import sys
 import threading
 from dataclasses import replace
 from pathlib import Path
@@ -316,6 +318,27 @@ def test_a_worker_is_kept_for_what_comes_next_and_ends_when_nothing_does(monkeyp
     assert len(begun) == 2 and other is not worker and other.is_alive
     other.end()
     assert begun[1].poll() is not None
+
+
+def test_a_worker_begun_early_is_the_one_that_is_taken():
+    idle = workers.Idle()
+    idle.begin()
+    worker = idle.taken()
+
+    assert worker.said(None, Path(), lambda share: None) == ("ready", "")
+    idle.put_back(worker)
+    idle.end_all()
+    assert not worker.is_alive
+
+
+def test_a_worker_is_begun_with_nothing_of_the_core_loaded():
+    # Whoever waits for a file has it begin before all else.
+    script = (
+        "import sys, flinz.edition_command;"
+        "print([each for each in ('numpy', 'numba', 'cv2') if each in sys.modules])"
+    )
+    said = subprocess.run([sys.executable, "-c", script], capture_output=True, check=True)
+    assert said.stdout.strip() == b"[]"
 
 
 def test_a_disk_that_refuses_is_said_of_each_photo_and_the_rest_goes_on(

@@ -9,8 +9,11 @@ import threading
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from flinz.core.edition.task import Task
+if TYPE_CHECKING:
+    # Whoever begins a worker early has not waited for this yet.
+    from flinz.core.edition.task import Task
 
 # One that has nothing to do holds memory: so long it is kept for what may come next.
 IDLE_SECONDS = 60.0
@@ -33,7 +36,7 @@ class Worker:
         return self._process.poll() is None
 
     def said(
-        self, task: Task | None, part: Path, told: Callable[[float], None]
+        self, task: "Task | None", part: Path, told: Callable[[float], None]
     ) -> tuple[str, str] | None:
         """How a task ended, "done" or "failed" with a sentence; None where the process died.
 
@@ -88,6 +91,10 @@ class Idle:
                 return found
             found.end()
 
+    def begin(self) -> None:
+        """Begin one, which makes itself ready while the caller does."""
+        self.put_back(Worker())
+
     def put_back(self, worker: Worker) -> None:
         """Keep one that has done its work for what may come next."""
         with self._lock:
@@ -116,6 +123,8 @@ class Idle:
                 self._timer = None
             self._look_again()
         for worker in over:
+            # It has nothing to lose, and may not be ready yet.
+            worker.kill()
             worker.end()
 
     def _look_again(self) -> None:

@@ -134,6 +134,43 @@ def shown_at(page, mm):
     return pixels[tuple(round(each * pixels.shape[1] / WIDE) for each in mm[::-1])].tolist()
 
 
+# Holds back what the page asks of the server about changed shapes, until it is let go.
+HOLD = """
+const real = window.fetch;
+window.letGo = null;
+const held = new Promise((done) => { window.letGo = done; });
+window.fetch = async (request, ...more) => {
+    if (String(request.url ?? request).endsWith("/shapes/changed")) await held;
+    return real(request, ...more);
+};
+"""
+SEEN = """
+const bed = document.querySelector(".shape-bed canvas");
+return [...bed.getContext("2d").getImageData(arguments[0], arguments[1], 1, 1).data];
+"""
+
+
+def test_colours_pressed_in_a_row_show_though_the_server_has_not_answered(tracing):
+    page, sheet = tracing
+    press(page, LEFT)
+    until(page, lambda d: "1 shape" in chosen(d))
+    page.execute_script(HOLD)
+    bed, x, y = place(page, LEFT)
+    spot = bed.size["width"] // 2 + x, bed.size["height"] // 2 + y
+
+    for name, colour in (("Poppy", [208, 50, 31]), ("Brick", None)):
+        before = page.execute_script(SEEN, *spot)
+        find(page, f"[aria-label='Colour {name}']").click()
+        until(page, lambda d, was=before: d.execute_script(SEEN, *spot) != was)
+        assert colour is None or page.execute_script(SEEN, *spot)[:3] == colour
+    brick = page.execute_script(SEEN, *spot)[:3]
+    page.execute_script("window.letGo()")
+
+    hexed = "#" + bytes(brick).hex()
+    saved(page, sheet, lambda shapes: shapes and shapes[0]["colour"] == hexed)
+    assert page.execute_script(SEEN, *spot)[:3] == brick
+
+
 def test_bare_paper_is_chosen_coloured_and_undone_by_steps_with_words(tracing):
     page, sheet = tracing
     press(page, HOLE)

@@ -34,8 +34,8 @@ export function useShapes({ id, traced, sheet, wish = NO_WISH, onChange, onGone 
   const [changed, setChanged] = useState<ChangedShapes | null>(null);
   const [choice, setChoice] = useState(NONE);
   const [trouble, setTrouble] = useState("");
-  // What is being done, shown until the server has said what it comes to.
-  const [doing, setDoing] = useState<Act | null>(null);
+  // What is being done, in order: shown at once, until the server has said what each comes to.
+  const [doing, setDoing] = useState<readonly Act[]>([]);
   // What the server's last answer was about: what was asked and is known already is not asked again.
   const shown = useRef<{ key: string; changes: unknown }>({ key: "", changes: null });
   const key = traced?.key ?? "";
@@ -90,13 +90,12 @@ export function useShapes({ id, traced, sheet, wish = NO_WISH, onChange, onGone 
   const act = useCallback(
     (of: Act, gesture = newGesture()) => {
       const what = { shapes: [...latest.current.own], ...of };
+      setDoing((before) => [...before, what]);
       const run = async () => {
         const now = latest.current.sheet;
-        if (!now || !key) return;
-        setDoing(what);
-        const answer = await ask(key, now.shapes ?? [], what);
-        setDoing(null);
-        if (!answer) return;
+        const answer = now && key ? await ask(key, now.shapes ?? [], what) : null;
+        setDoing((before) => before.filter((each) => each !== what));
+        if (!now || !answer) return;
         const next = { ...now, shapes: answer.changes };
         shown.current = { key, changes: next.shapes };
         latest.current = { ...latest.current, sheet: next };
@@ -110,7 +109,7 @@ export function useShapes({ id, traced, sheet, wish = NO_WISH, onChange, onGone 
   );
 
   const known = useMemo(() => (traced ? shapesOf(traced.shapes, changed) : []), [traced, changed]);
-  const shapes = useMemo(() => (doing ? expected(known, doing) : known), [known, doing]);
+  const shapes = useMemo(() => doing.reduce(expected, known as readonly Shape[]), [known, doing]);
   // Numbers are those of one tracing.
   const chosen = choice.key === key ? choice.numbers : NONE.numbers;
   // In the order that they were chosen: what is joined is as the first one.

@@ -15,7 +15,18 @@ from selenium.webdriver.support.ui import Select
 
 from browser import begun
 from tests.charts import png
-from tests.ui.steps import axe_faults, button, click_on, find, find_path, sheet_pixels, until
+from tests.ui.steps import (
+    axe_faults,
+    button,
+    click_on,
+    find,
+    find_path,
+    settled,
+    sheet_pixels,
+    stage,
+    type_value,
+    until,
+)
 
 # Two squares of 20 mm on paper of 80 by 60, 4 px a mm, the left one with a hole of 8 mm.
 VALUES = np.full((240, 320), 235, np.uint8)
@@ -169,6 +180,26 @@ def test_colours_pressed_in_a_row_show_though_the_server_has_not_answered(tracin
     hexed = "#" + bytes(brick).hex()
     saved(page, sheet, lambda shapes: shapes and shapes[0]["colour"] == hexed)
     assert page.execute_script(SEEN, *spot)[:3] == brick
+
+
+def test_the_bench_shows_changed_shapes_and_again_after_a_dial_was_turned(tracing):
+    page, sheet = tracing
+    press(page, LEFT)
+    until(page, lambda d: "1 shape" in chosen(d))
+    find(page, "[aria-label='Colour Poppy']").click()
+    saved(page, sheet, lambda shapes: shapes and shapes[0]["colour"] == "#d0321f")
+    button(page, "Back to the bench").click()
+    until(page, lambda d: d.find_elements(By.CSS_SELECTOR, ".sheet-shadow"))
+    until(page, lambda d: shown_at(d, LEFT) == [208, 50, 31])
+    assert shown_at(page, RIGHT) == [0, 0, 0]
+
+    stage(page, "Draw")
+    before = sheet()["plates"][0]["draw"]["level"]
+    type_value(page, "Level", "0.4")
+    until(page, lambda d: sheet()["plates"][0]["draw"]["level"] == 0.4 != before)
+    settled(page)
+    until(page, lambda d: shown_at(d, LEFT) == [208, 50, 31])
+    assert sheet()["shapes"][0]["colour"] == "#d0321f"
 
 
 def test_bare_paper_is_chosen_coloured_and_undone_by_steps_with_words(tracing):

@@ -1829,6 +1829,8 @@ export interface components {
     /**
      * Asking
      * @description What outlines are wanted; known: the key of a tracing whose shapes are known already.
+     *
+     *     key_only: no shapes are wanted, but pictures drawn with those that were changed.
      */
     Asking: {
       wish: components["schemas"]["VectorWish"];
@@ -1837,6 +1839,11 @@ export interface components {
        * @default
        */
       known: string;
+      /**
+       * Key Only
+       * @default false
+       */
+      key_only: boolean;
     };
     /**
      * Base

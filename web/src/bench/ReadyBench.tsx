@@ -9,6 +9,7 @@ import { titleOf, withSettings } from "../sheet/stages";
 import { useHolder } from "../sheet/useHolder";
 import { Bed } from "./bed/Bed";
 import { Note } from "./bed/Note";
+import { useChangedShapes } from "./bed/useChangedShapes";
 import { useCompare } from "./bed/useCompare";
 import { useLooking } from "./bed/useLooking";
 import { usePinning } from "./bed/usePinning";
@@ -43,15 +44,14 @@ export function ReadyBench(bench: TheBench) {
   const choosing = useChoosing(bench);
   const hand = useHand(bench, choosing, say);
   const cropping = useCropping(bench, choosing);
+  const shown = cropping.shown ?? hand.shown;
+  const changed = useChangedShapes(bench, shown, hand.unfinished);
   const looking = useLooking(
-    {
-      ...bench,
-      sheet: cropping.shown ?? hand.shown,
-      photo: cropping.shown ? cropping.photo : photo,
-    },
+    { ...bench, sheet: shown, photo: cropping.shown ? cropping.photo : photo },
     choosing,
     cropping.isOn ? "photo" : hand.instead,
     hand.unfinished,
+    changed.traced,
   );
   const pinning = usePinning(bench, looking, say);
   const picking = usePicking(bench, choosing, looking, say);
@@ -266,6 +266,11 @@ export function ReadyBench(bench: TheBench) {
         onCopy={() => void keeping.copy()}
       >
         <Note words={said} onAway={() => say("")} />
+        {changed.share !== null && (
+          <div className="bed-placing" role="status">
+            Changed shapes are being looked for, {Math.round(changed.share * 100)} %.
+          </div>
+        )}
       </Bed>
       <LiveFigures
         pictures={live.pictures}

@@ -11,7 +11,7 @@ import { Dial } from "../shared/Dial";
 import { FormatSelect } from "../shared/FormatSelect";
 import { NotOpened } from "../shared/NotOpened";
 import { Trouble } from "../shared/Trouble";
-import { useTracing, vectorWish } from "../sheet/useTracing";
+import { useTracedKey, vectorWish } from "../sheet/useTracing";
 import { PrintBed } from "./PrintBed";
 import { useWish } from "../sheet/useWish";
 import { WordMark } from "../shared/WordMark";
@@ -30,9 +30,9 @@ export function PrintRoom({ id }: { id: number }) {
   const sheet = work.content.state === "ready" ? work.content.sheet : null;
   const catalogue = useCatalogue();
   const paper = sheet?.paper;
-  const isChanged = (sheet?.shapes ?? []).length > 0;
   const outlines = useMemo(() => (wanted ? vectorWish(wanted) : undefined), [wanted]);
-  const tracing = useTracing(id, isChanged ? sheet : null, outlines, work.saving === "saved");
+  const isChanged = (sheet?.shapes ?? []).length > 0;
+  const tracing = useTracedKey(id, sheet, outlines, work.saving === "saved");
   const size = useQuery({
     queryKey: ["export-size", id, wanted, paper, work.saving],
     queryFn: () =>
@@ -96,7 +96,7 @@ export function PrintRoom({ id }: { id: number }) {
             size={size.data}
             badDay={badDay}
             spots={spots}
-            traced={(isChanged && tracing.traced?.key) || ""}
+            traced={tracing.key}
           />
         ) : (
           <div className="bed bed-empty">{size.error ? "" : "Measuring…"}</div>

@@ -33,31 +33,66 @@ export interface Traced {
   shapes: Shapes;
 }
 
+/** A tracing by its key, with its shapes where these were asked for. of: what it was traced from. */
+interface Found {
+  key: string;
+  of: string;
+  shapes: Shapes | null;
+}
+
 /** The wish of a file of shapes, from what is wished of any. */
 export function vectorWish(wanted: Wish) {
   const found = VECTOR.filter((name) => wanted[name] !== undefined);
   return Object.fromEntries(found.map((name) => [name, wanted[name]])) as Partial<Wish>;
 }
 
-/**
- * The tracing of a saved sheet, asked for until it is there; the last one stays meanwhile. What is
- * only changed of its shapes needs none.
- */
+/** The tracing of a saved sheet with its shapes; the last one stays until another is there. */
 export function useTracing(
   id: number,
   sheet: Sheet | null,
   wish: Partial<Wish> | undefined,
   saved: boolean,
 ) {
-  const [traced, setTraced] = useState<Traced | null>(null);
+  const { found, state, stop, again } = useFound(id, sheet, wish, saved, false);
+  const traced = useMemo(
+    (): Traced | null => (found?.shapes ? { key: found.key, shapes: found.shapes } : null),
+    [found],
+  );
+  return { traced, state, stop, again };
+}
+
+/**
+ * The key by which a sheet is drawn with its changed shapes, and how far it is; "" where nothing is
+ * changed, and until what else was changed of the sheet has been saved and traced anew.
+ */
+export function useTracedKey(
+  id: number,
+  sheet: Sheet | null,
+  wish: Partial<Wish> | undefined,
+  saved: boolean,
+): { key: string; state: TracingState } {
+  const isChanged = (sheet?.shapes ?? []).length > 0;
+  const { found, drawn, state } = useFound(id, isChanged ? sheet : null, wish, saved, true);
+  return { key: isChanged && found?.of === drawn ? found.key : "", state };
+}
+
+/** A tracing, asked for until it is there. What is only changed of its shapes needs none. */
+function useFound(
+  id: number,
+  sheet: Sheet | null,
+  wish: Partial<Wish> | undefined,
+  saved: boolean,
+  isKeyOnly: boolean,
+) {
+  const [found, setFound] = useState<Found | null>(null);
   const [state, setState] = useState<TracingState>({ state: "working", share: 0 });
   const [round, setRound] = useState(0);
   const known = useRef("");
   const drawn = useMemo(() => {
     if (!sheet) return "";
     const { paper, picture, plates, cutouts } = sheet;
-    return JSON.stringify([paper, picture, plates, cutouts]);
-  }, [sheet]);
+    return JSON.stringify([paper, picture, plates, cutouts, wish]);
+  }, [sheet, wish]);
   const current = useRef("");
   const over = useRef(() => true);
   useEffect(() => {
@@ -65,26 +100,29 @@ export function useTracing(
     let isOver = false;
     over.current = () => (isOver = true);
     let timer: number | undefined;
+    let isUnderWay = false;
     const params = { path: { sheet_id: id } };
     async function ask() {
       try {
-        const body = { wish: wish as never, known: known.current };
+        const body = { wish: wish as never, known: known.current, key_only: isKeyOnly };
         const answer = await answered(
           client.POST("/api/sheets/{sheet_id}/shapes", { params, body }),
         );
         if (isOver) return;
         current.current = answer.key;
-        if (answer.share < 1) {
+        isUnderWay = answer.share < 1;
+        if (isUnderWay) {
           setState({ state: "working", share: answer.share });
           void ask();
           return;
         }
-        if (answer.shapes) {
+        if (isKeyOnly || answer.shapes) {
           known.current = answer.key;
-          setTraced({ key: answer.key, shapes: answer.shapes });
+          setFound({ key: answer.key, of: drawn, shapes: answer.shapes ?? null });
         }
         setState({ state: "ready" });
       } catch (error) {
+        isUnderWay = false;
         if (isOver) return;
         const problem = error as ProblemError;
         if (problem.later) timer = window.setTimeout(() => void ask(), AGAIN_MS);
@@ -95,16 +133,14 @@ export function useTracing(
     return () => {
       isOver = true;
       window.clearTimeout(timer);
+      // What is traced is no longer the sheet: the next one need not wait for it.
+      if (isUnderWay) giveUp(id, current.current);
     };
-  }, [id, drawn, wish, saved, round]);
+  }, [id, drawn, wish, saved, round, isKeyOnly]);
 
   const stop = useCallback(() => {
     over.current();
-    const body = { key: current.current, share: 0 };
-    void client.POST("/api/sheets/{sheet_id}/shapes/stop", {
-      params: { path: { sheet_id: id } },
-      body,
-    });
+    giveUp(id, current.current);
     setState({ state: "stopped" });
   }, [id]);
   /** Ask anew: after a stop, or where the server no longer holds it. */
@@ -113,5 +149,10 @@ export function useTracing(
     setState({ state: "working", share: 0 });
     setRound((before) => before + 1);
   }, []);
-  return { traced, state, stop, again };
+  return { found, drawn, state, stop, again };
+}
+
+function giveUp(id: number, key: string) {
+  const params = { path: { sheet_id: id } };
+  void client.POST("/api/sheets/{sheet_id}/shapes/stop", { params, body: { key, share: 0 } });
 }

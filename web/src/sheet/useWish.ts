@@ -3,8 +3,11 @@ import { useRef, useState } from "react";
 import { answered, client, asSent, type FormatSpec, type Wish } from "../api/client";
 import { wishOf } from "../shared/wishOf";
 
-/** What is wished of the sheet's file: as it left last, or as it is. What is changed is kept. */
-export function useWish(sheetId: number) {
+/**
+ * What is wished of the sheet's file: as it left last, or as it is. What is changed is kept.
+ * isAsked: whether anybody wants to know.
+ */
+export function useWish(sheetId: number, isAsked = true) {
   const params = { path: { sheet_id: sheetId } };
   const queries = useQueryClient();
   const last = useQuery({
@@ -12,6 +15,7 @@ export function useWish(sheetId: number) {
     queryFn: () => answered(client.GET("/api/sheets/{sheet_id}/leaving", { params })),
     gcTime: 0,
     staleTime: Infinity,
+    enabled: isAsked,
   });
   const [changed, setChanged] = useState<Wish | null>(null);
   const keeping = useRef<Promise<unknown>>(Promise.resolve());

@@ -73,10 +73,14 @@ class Shapes(BaseModel):
 
 
 class Asking(BaseModel):
-    """What outlines are wanted; known: the key of a tracing whose shapes are known already."""
+    """What outlines are wanted; known: the key of a tracing whose shapes are known already.
+
+    key_only: no shapes are wanted, but pictures drawn with those that were changed.
+    """
 
     wish: VectorWish
     known: str = ""
+    key_only: bool = False
 
 
 class TracingState(BaseModel):
@@ -167,7 +171,7 @@ def trace(db: Db, studio: TheStudio, sheet_id: Id, asking: Asking) -> TracingSta
     share, found = studio.tracings.begin(key, make)
     if found is None:
         return TracingState(key=key, share=share)
-    if key == asking.known:
+    if asking.key_only or key == asking.known:
         return TracingState(key=key, share=1.0)
     _refuse_too_many(found)
     names = {layer.id: layer.name for layer in found.plain.layers}

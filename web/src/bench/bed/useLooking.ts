@@ -15,12 +15,16 @@ import { fitted } from "../../live/zoom";
 
 const MAIN = ["main"];
 
-/** What is looked at: the sheet or a stage, how close, beside what; and its live pictures. */
+/**
+ * What is looked at: the sheet or a stage, how close, beside what; and its live pictures. traced: by
+ * which tracing the sheet is drawn where its shapes are changed.
+ */
 export function useLooking(
   bench: TheBench,
   choosing: Choosing,
   instead: View["what"] | null,
   unfinished: SaidStroke | null,
+  traced: string,
 ) {
   const { sheet, photo, catalogue } = bench;
   const { plate, step, choose } = choosing;
@@ -46,6 +50,7 @@ export function useLooking(
     aspect,
     exportEdge,
     instead,
+    traced,
   });
   const live = useLive(sheet, views, unfinished);
   // Where it lies depends on the paper's size, what it lies on is seen beside it.

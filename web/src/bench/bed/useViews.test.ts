@@ -27,6 +27,7 @@ function viewsOf(more: Partial<Parameters<typeof useViews>[0]> = {}) {
     aspect: 1.5,
     exportEdge: 2400,
     instead: null,
+    traced: "",
     ...more,
   };
   return renderHook(() => useViews(wanted)).result.current;
@@ -88,4 +89,13 @@ test("a stage shown large is asked for by its name; the photo is the photo", () 
 test("nothing is asked for before there is a plate and room to show it", () => {
   expect(viewsOf({ plate: undefined }).views).toEqual([]);
   expect(viewsOf({ area: { width: 0, height: 0 } }).views).toEqual([]);
+});
+
+test("changed shapes are drawn wherever the sheet is, and nowhere else", () => {
+  const { views } = viewsOf({ traced: "key", spots: [spot], step: "draw" });
+
+  const drawn = views.filter((view) => view.traced === "key").map((view) => view.id);
+  expect(drawn).toEqual(views.filter((view) => view.what === "sheet").map((view) => view.id));
+  expect(drawn).toContain("watch-0");
+  expect(viewsOf({ traced: "key", shown: "stage" }).main.traced).toBe("");
 });

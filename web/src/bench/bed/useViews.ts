@@ -21,12 +21,14 @@ interface Wanted {
   exportEdge: number;
   /** What is shown whatever was chosen: the photo being cropped, the cutout being worked on. */
   instead: View["what"] | null;
+  /** The tracing by which the sheet is drawn, where its shapes are changed. */
+  traced: string;
 }
 
 /** The pictures the bench needs: the one looked at first, then the run, then small drawings. */
 export function useViews(wanted: Wanted): { main: View; views: View[]; photoViews: View[] } {
   const { plate, spots, panels, catalogue, step, shown, place, area, aspect, exportEdge } = wanted;
-  const { instead } = wanted;
+  const { instead, traced } = wanted;
   const plateId = plate?.id ?? "";
   // As words, since these stay the same while dials move.
   const run = runOf(catalogue, plate, step)
@@ -46,8 +48,9 @@ export function useViews(wanted: Wanted): { main: View; views: View[]; photoView
       plate: plateId,
       stage: step === "photo" || step === "paper" ? "ink" : step,
       exact: edge === exportEdge,
+      traced: what === "sheet" ? traced : "",
     };
-  }, [instead, shown, step, edge, left, top, right, bottom, plateId, exportEdge]);
+  }, [instead, shown, step, edge, left, top, right, bottom, plateId, exportEdge, traced]);
 
   const views = useMemo(() => {
     if (!plateId || area.width === 0) return [];
@@ -57,13 +60,14 @@ export function useViews(wanted: Wanted): { main: View; views: View[]; photoView
       if (!panel) return;
       const { edge: large, region } = magnified(spot, panel, aspect, place.edge);
       // Watch spots follow every move of a dial; the run may come after.
-      list.push(viewOf(`watch-${number}`, large * ratio, { region, follows: true }));
+      list.push(viewOf(`watch-${number}`, large * ratio, { region, follows: true, traced }));
     });
     if (edge > fitEdge) list.push({ ...main, id: "whole", long_edge_px: fitEdge, region: WHOLE });
     for (const each of run.split(" ") as Step[]) {
       const what = each === "photo" ? "photo" : each === "paper" ? "sheet" : "stage";
       const stage = each === "photo" || each === "paper" ? "ink" : each;
-      list.push(viewOf(`run-${each}`, RUN_EDGE_PX, { what, plate: plateId, stage }));
+      const drawn = what === "sheet" ? traced : "";
+      list.push(viewOf(`run-${each}`, RUN_EDGE_PX, { what, plate: plateId, stage, traced: drawn }));
     }
     // Drawn before others are looked at: which is chosen then starts as its drawing was drawn.
     if (step === "draw") {
@@ -87,6 +91,7 @@ export function useViews(wanted: Wanted): { main: View; views: View[]; photoView
     place.edge,
     aspect,
     ratio,
+    traced,
   ]);
 
   const photoViews = useMemo(() => {

@@ -180,7 +180,9 @@ def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
     refuse_too_many(grid, spacing, count)
     bare = 1 - hatched_cover(whole, settings, grid, desk)
     thickest = max(settings.thickest, settings.thinnest) / spacing
-    form = blurred(desk.form(grid_px_per_mm(spacing, desk.draft))[0], grid.px(FORM_MM))
+    form = None
+    if settings.follow > 0:
+        form = blurred(desk.form(grid_px_per_mm(spacing, desk.draft))[0], grid.px(FORM_MM))
     lots = []
     for layer in range(count):
         # Lines of two layers overlap at random: what stays bare is the product.
@@ -193,13 +195,13 @@ def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
 
 
 def _layer(
-    share: Plane, form: Plane, settings: Crosshatch, grid: Frame, desk: Desk, layer: int
+    share: Plane, form: Plane | None, settings: Crosshatch, grid: Frame, desk: Desk, layer: int
 ) -> Strokes:
     spacing = settings.spacing
+    # Lines that follow nothing lie where they lie, whatever the tone.
+    keep = desk.keep_paper if form is None else desk.keep_whole
     key = (spacing, settings.angle, settings.turn, settings.wobble, settings.follow, layer, grid)
-    lines, apart, step = desk.keep_whole(
-        "bent", key, lambda: _bent(form, settings, grid, layer), alike=True
-    )
+    lines, apart, step = keep("bent", key, lambda: _bent(form, settings, grid, layer), alike=True)
     duty = read(share, grid, lines.x, lines.y)
     # Full lines overlap a little, or their borders would show as pinpricks.
     full = 1 + OVERLAP * (duty > FULL)
@@ -218,13 +220,14 @@ def _layer(
 
 
 def _bent(
-    form: Plane, settings: Crosshatch, grid: Frame, layer: int
+    form: Plane | None, settings: Crosshatch, grid: Frame, layer: int
 ) -> tuple[Strokes, Column, float]:
     """The lines of a layer over the whole sheet, how far apart they lie, their step in mm."""
     spacing, angle = settings.spacing, settings.angle + layer * settings.turn
     hand = paper_grain(grid, WOBBLE_GRAIN_MM, WOBBLE_SEED, layer * LAYERS_APART_MM)
-    sway, lean = np.float32(2 * settings.wobble), np.float32(3 * settings.follow * spacing)
-    stray = sway * (hand - np.float32(0.5)) + lean * (form - np.float32(0.5))
+    stray = np.float32(2 * settings.wobble) * (hand - np.float32(0.5))
+    if form is not None:
+        stray += np.float32(3 * settings.follow * spacing) * (form - np.float32(0.5))
     # What strays may come onto the sheet from beside it.
     margin = settings.wobble + settings.follow * 2 * spacing + spacing
     ruling = ruled(grid, angle, spacing, margin_mm=margin)

@@ -28,7 +28,9 @@ class Desk:
     whole: Callable[[float], tuple[Plane, Frame]]
     # As keep, for what belongs to the whole sheet and serves any frame of it.
     keep_whole: Keep = keep_nothing
-    # Whether that is remembered now.
+    # As that, for what no tone has any part in.
+    keep_paper: Keep = keep_nothing
+    # Whether something of the whole sheet is remembered now.
     holds_whole: Holds = hold_nothing
     # Raises Stopped where nobody waits for the drawing any more; for work that takes seconds.
     heed: Callable[[], None] = lambda: None

@@ -154,7 +154,7 @@ def _layer(
 ) -> Strokes:
     spacing = settings.line_gap
     key = (spacing, settings.angle, settings.swing, settings.unevenness, layer, grid)
-    lines, tremble, step = desk.keep_whole(
+    lines, tremble, step = desk.keep_paper(
         "bent", key, lambda: _bent(settings, grid, layer), alike=True
     )
     # The hand does not stop at the same tone each time.

@@ -7,6 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 from typing import Any, TypeVar
 
 import cv2
+import numba
 import numpy as np
 from numpy.typing import NDArray
 
@@ -77,8 +78,11 @@ def in_strips(
 
 
 def _mapping(pixels: int) -> Callable[..., Iterable[Any]]:
-    """How to go through the parts of work on so many pixels: side by side, or one by one."""
-    return _POOL.map if pixels >= WORTH_SHARING_PX else map
+    """How to go through the parts of work on so many pixels: side by side, or one by one, as
+    where kernels are kept to one thread.
+    """
+    is_shared = pixels >= WORTH_SHARING_PX and numba.get_num_threads() > 1
+    return _POOL.map if is_shared else map
 
 
 def distances(mask: NDArray[np.bool_]) -> tuple[Plane, Plane]:

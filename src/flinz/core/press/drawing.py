@@ -204,6 +204,7 @@ class Drawing(Freeing):
             keep,
             lambda px_per_mm: self._whole_tone(plate, px_per_mm),
             self.keeper(step, before, edge_mm),
+            self.keeper(f"paper:{look_of(plate.draw).name}", "", edge_mm),
             holds,
             partial(check, self.stop),
             self.draft,

@@ -193,6 +193,28 @@ def test_lines_are_drawn_by_hand_with_a_pen_that_can_be_changed(bench):
     assert np.abs(sheet_pixels(bench).astype(int) - blank).max() <= 2
 
 
+def test_a_line_is_drawn_point_by_point_and_ended_by_a_press_on_its_last(bench):
+    add(bench, "Lines")
+    blank = sheet_pixels(bench)
+    find_path(bench, "//button[starts-with(normalize-space(.), 'Hand')]").click()
+    button(bench, "Point by point").click()
+    layer = find(bench, ".paint-layer")
+    for number, way in enumerate([(-120, -40), (-20, 30), (80, -40), (80, -40)]):
+        ActionChains(bench).move_to_element_with_offset(layer, *way).click().perform()
+        corners = (number + 1) % 4
+        until(
+            bench, lambda d, n=corners: len(d.find_elements("css selector", ".paint-corner")) == n
+        )
+    until(bench, lambda d: "lines" in plate(d)["hand"])
+    settled(bench)
+
+    drawn = np.abs(sheet_pixels(bench).astype(int) - blank).max(-1) > 100
+    rows, columns = np.nonzero(drawn)
+    # From the first point to the last, and down to the one between.
+    assert 190 <= np.ptp(columns) <= 230 and 60 <= np.ptp(rows) <= 95
+    assert rows[np.abs(columns - columns.mean()) < 20].min() > rows.min() + 30
+
+
 def test_a_mark_is_drawn_on_the_pad_by_keys_and_strewn(bench):
     add(bench, "Lines")
     choices(bench, "Runs", "In waves")

@@ -48,7 +48,8 @@ const STRENGTH: DialSpec = {
 
 const BY = [
   ["brush", "Brush", "Paint along the pointer"],
-  ["area", "Round an area", "Go round it, or corner by corner with the keys"],
+  ["points", "Point by point", "Press for each point; a double press or Enter ends the line"],
+  ["area", "Round an area", "Go round it, or press for each corner and twice for the last"],
   ["piece", "A piece", "Press on ink or paper: all that hangs together, spread by the size"],
   ["alike", "All like it", "Press on a piece: all about as large and as long are taken"],
 ] as const;
@@ -129,20 +130,20 @@ export function HandFace({ hand }: { hand: Hand }) {
         </div>
       )}
       <ButtonGroup size="sm" aria-label="How the hand goes" className="hand-by">
-        {BY.filter(([by]) => (by !== "piece" && by !== "alike") || hand.takesPieces).map(
-          ([by, label, hint]) => (
-            <Button
-              key={by}
-              variant="plain"
-              active={brush.by === by}
-              aria-pressed={brush.by === by}
-              title={hint}
-              onClick={() => setBrush({ by })}
-            >
-              {label}
-            </Button>
-          ),
-        )}
+        {BY.filter(([by]) =>
+          by === "points" ? hand.isLines : (by !== "piece" && by !== "alike") || hand.takesPieces,
+        ).map(([by, label, hint]) => (
+          <Button
+            key={by}
+            variant="plain"
+            active={brush.by === by}
+            aria-pressed={brush.by === by}
+            title={hint}
+            onClick={() => setBrush({ by })}
+          >
+            {label}
+          </Button>
+        ))}
       </ButtonGroup>
       <Dial spec={SIZE} value={brush.sizeMm} onChange={(sizeMm) => setBrush({ sizeMm })} />
       {!hand.isLines && (
@@ -219,7 +220,8 @@ export function HandFace({ hand }: { hand: Hand }) {
       <p className="soft">
         Paint on the sheet. Shift draws straight from where the last stroke ended; Alt with the
         wheel sizes the brush; the middle button moves the sheet. By keys: arrows move a cross,
-        Space sets a dab or a corner, Enter closes an area.
+        Space sets a dab or a corner, Enter ends an area or a line of points, Backspace takes its
+        last corner back.
       </p>
     </div>
   );

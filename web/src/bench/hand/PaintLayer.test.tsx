@@ -57,6 +57,78 @@ test("an area is gone round corner by corner and closed by Enter", () => {
   expect(paint).toHaveBeenCalledOnce();
 });
 
+function press(element: HTMLElement, x: number, y: number) {
+  fireEvent.pointerDown(element, { button: 0, clientX: x, clientY: y });
+  fireEvent.pointerUp(element, { clientX: x, clientY: y });
+}
+
+test("an area is pressed corner by corner and closed where it began", () => {
+  const { paint, element } = layer({ by: "area" });
+
+  for (const [x, y] of [
+    [100, 100],
+    [200, 100],
+    [200, 200],
+  ] as const)
+    press(element, x, y);
+  expect(paint).not.toHaveBeenCalled();
+  press(element, 103, 102);
+
+  expect(paint.mock.lastCall![0]).toEqual([
+    [0.25, 1 / 3, 1],
+    [0.5, 1 / 3, 1],
+    [0.5, 2 / 3, 1],
+  ]);
+});
+
+test("an area that is gone round freely ends where it began, and goes on from corners", () => {
+  const { paint, element } = layer({ by: "area" });
+
+  press(element, 300, 100);
+  fireEvent.pointerDown(element, { button: 0, clientX: 100, clientY: 100 });
+  for (const [clientX, clientY] of [
+    [100, 200],
+    [200, 200],
+    [101, 101],
+  ] as const)
+    fireEvent.pointerMove(element, { clientX, clientY });
+  fireEvent.pointerUp(element, { clientX: 101, clientY: 101 });
+
+  expect(paint.mock.lastCall![0]).toHaveLength(5);
+});
+
+test("a line is pressed point by point, shown meanwhile, and ended by a press on its last point", () => {
+  const { paint, trace, element } = layer({ by: "points" });
+
+  press(element, 100, 100);
+  press(element, 200, 100);
+  expect(trace.mock.lastCall![0]).toHaveLength(2);
+  press(element, 300, 200);
+  fireEvent.keyDown(element, { key: "Backspace" });
+  press(element, 250, 250);
+  press(element, 250, 250);
+
+  expect(paint.mock.lastCall![0]).toEqual([
+    [0.25, 1 / 3, 1],
+    [0.5, 1 / 3, 1],
+    [0.625, 250 / 300, 1],
+  ]);
+  expect(paint).toHaveBeenCalledOnce();
+});
+
+test("Escape forgets the points, and one alone is no line", () => {
+  const { paint, trace, element } = layer({ by: "points" });
+
+  press(element, 100, 100);
+  press(element, 200, 100);
+  fireEvent.keyDown(element, { key: "Escape" });
+  expect(trace).toHaveBeenLastCalledWith(null);
+  press(element, 100, 100);
+  fireEvent.keyDown(element, { key: "Enter" });
+
+  expect(paint).not.toHaveBeenCalled();
+});
+
 test("a stroke is sent once it ends, in shares of the sheet", () => {
   const { paint, element } = layer();
 

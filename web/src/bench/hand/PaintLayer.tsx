@@ -18,6 +18,12 @@ interface PaintLayerProps {
 const WHEEL_STEP = 0.0012;
 const [KEY_STEP, FAR_STEP] = [0.01, 0.05];
 const TRAIL = "rgba(31, 111, 102, 0.45)";
+/** A pointer that went less far was pressed and not drawn, in pixels. */
+const PRESSED_PX = 4;
+/** A press so near to where a line of corners ends is its last. */
+const AT_END_PX = 8;
+/** Corners that an area has, and points that a line has, at least. */
+const LEAST = { area: 3, points: 2 };
 
 /** Lies over the sheet while the hand works on it: shows its trail at once, and sends each stroke. */
 export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: PaintLayerProps) {
@@ -52,6 +58,32 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
       (event.clientY - bounds.top - place.y) / sheet.height,
       pressure,
     ];
+  }
+
+  const isByCorners = brush.by === "area" || brush.by === "points";
+
+  /** Have other corners; a line of points shows as it would be drawn. */
+  function setLine(next: Point[]) {
+    setCorners(next);
+    if (brush.by === "points") hand.trace(next.length > 1 ? next : null);
+  }
+
+  /** Make what the corners come to; too few of them are forgotten. */
+  function close() {
+    if (isByCorners && corners.length >= LEAST[brush.by as "area"]) make(corners);
+    else hand.trace(null);
+    setCorners([]);
+  }
+
+  /** Whether a place is where the last corner is, or the first one of an area. */
+  function isAtEnd(point: Point): boolean {
+    const ends = brush.by === "area" ? [corners[0], corners.at(-1)] : [corners.at(-1)];
+    return ends.some(
+      (each) =>
+        each &&
+        Math.hypot((each[0] - point[0]) * sheet.width, (each[1] - point[1]) * sheet.height) <
+          AT_END_PX,
+    );
   }
 
   function trail(points: Point[], from: number) {
@@ -89,6 +121,8 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
     const points: Point[] = [pointAt(event)];
     if (event.shiftKey && last.current && brush.by === "brush") points.unshift(last.current);
     if (brush.by === "piece" || brush.by === "alike") return make(points);
+    if (isByCorners && isAtEnd(points[0]!)) return close();
+    let isFar = false;
     trail([points[0]!, ...points], 1);
     followPointer(event, {
       move: (to) => {
@@ -96,16 +130,25 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
         // Every place that the pointer was at, not only where it is now.
         const all = to.getCoalescedEvents?.() ?? [];
         for (const each of all.length > 0 ? all : [to]) points.push(pointAt(each));
+        isFar ||= Math.hypot(to.clientX - event.clientX, to.clientY - event.clientY) > PRESSED_PX;
+        // Of points only where the pointer lets go counts.
+        if (brush.by === "points") return;
         trail(points, from);
         soon(points);
       },
-      end: (_, isCancelled) => {
+      end: (to, isCancelled) => {
         if (frame.current !== null) cancelAnimationFrame(frame.current);
         frame.current = null;
         if (isCancelled) {
           wipe();
           hand.trace(null);
-        } else if (brush.by !== "area" || points.length > 2) make(points);
+        } else if (brush.by === "points" || (isByCorners && !isFar)) {
+          setLine([...corners, pointAt(to)]);
+        } else if (brush.by === "area") {
+          // What was drawn freely goes on from the corners.
+          if (corners.length + points.length > 2) make([...corners, ...points]);
+          setCorners([]);
+        } else make(points);
       },
     });
   }
@@ -117,13 +160,14 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
       " ": () => {
         const point: Point = [now.x, now.y, 1];
         setCross(now);
-        if (brush.by !== "area") make([point]);
-        else setCorners([...corners, point]);
+        if (isByCorners) setLine([...corners, point]);
+        else make([point]);
       },
-      Enter: () => {
-        if (corners.length > 2) make(corners);
-        setCorners([]);
-      },
+      Enter: close,
+      ...(corners.length > 0 && {
+        Backspace: () => setLine(corners.slice(0, -1)),
+        Escape: () => setLine([]),
+      }),
     };
     const move = way && (() => setCross({ x: now.x + way.x, y: now.y + way.y }));
     const act = move ?? acts[event.key];
@@ -138,7 +182,7 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
       className="paint-layer"
       role="application"
       tabIndex={0}
-      aria-label="Hand work: arrows move a cross, Space sets a dab or a corner, Enter closes an area"
+      aria-label="Hand work: arrows move a cross, Space sets a dab or a corner, Enter ends an area or a line of points"
       data-verb={hand.verb}
       onPointerDown={begin}
       onPointerMove={(event) => {
@@ -158,7 +202,7 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
       onKeyDown={keyed}
     >
       <canvas ref={canvas} width={area.width} height={area.height} aria-hidden="true" />
-      {brush.by === "brush" && (
+      {(brush.by === "brush" || brush.by === "points") && (
         <div ref={ring} className="brush-ring" style={{ width: wide, height: wide }} />
       )}
       {cross && (
@@ -169,6 +213,15 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
             top: place.y + cross.y * sheet.height,
           }}
         />
+      )}
+      {corners.length > 1 && (
+        <svg className="paint-line" aria-hidden="true">
+          <polyline
+            points={corners
+              .map(([x, y]) => `${place.x + x * sheet.width},${place.y + y * sheet.height}`)
+              .join(" ")}
+          />
+        </svg>
       )}
       {corners.map(([x, y], k) => (
         <i

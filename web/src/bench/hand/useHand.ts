@@ -18,9 +18,9 @@ import { keepWaiting, takeWaiting, type Waiting } from "./waiting";
 
 export type KeptTo = "everywhere" | "subject" | "backdrop";
 
-/** How the hand goes: with a brush, round an area, or by whole pieces of the drawing. */
+/** How the hand goes: with a brush, point by point, round an area, or by pieces of the drawing. */
 export interface Brush {
-  by: "brush" | "area" | "piece" | "alike";
+  by: "brush" | "points" | "area" | "piece" | "alike";
   /** Where it may go. */
   keptTo: KeptTo;
   /** Over which tones of the photo, from black 0 to white 1. */
@@ -80,7 +80,8 @@ export function useHand(
   // Only of a drawing pieces are taken.
   const isOfDrawing = stage !== "photo" && stage !== "lines";
   const byPieces = brush.by === "piece" || brush.by === "alike";
-  const hand = byPieces && !isOfDrawing ? { ...brush, by: "brush" as const } : brush;
+  const isElsewhere = brush.by === "points" ? stage !== "lines" : byPieces && !isOfDrawing;
+  const hand = isElsewhere ? { ...brush, by: "brush" as const } : brush;
   const verb = offered.find((each) => each.name === verbs[step]) ?? offered[0];
   // Strokes are sent one after another: each is added to the list that the one before came to.
   const queue = useRef(Promise.resolve());
@@ -116,7 +117,7 @@ export function useHand(
       plate: plate.id,
       stage: stage as "tone",
       verb: verb!.name as "lighten",
-      by: hand.by,
+      by: hand.by === "points" ? "brush" : hand.by,
       size_mm: brush.sizeMm,
       hardness: brush.hardness,
       strength: brush.strength,
@@ -129,7 +130,8 @@ export function useHand(
 
   /** Show a stroke while it is being made: a copy of its points, or null to forget it. */
   function trace(points: Point[] | null) {
-    const isShown = points && verb && brush.by === "brush" && stage !== "photo";
+    const isStroke = hand.by === "brush" || hand.by === "points";
+    const isShown = points && verb && isStroke && stage !== "photo";
     setUnfinished(isShown ? said([...points]) : null);
   }
 
@@ -138,7 +140,8 @@ export function useHand(
     if (!verb) return Promise.resolve();
     const { title } = stepOf(catalogue, step);
     const mm = `${brush.sizeMm.toFixed(0)} mm`;
-    const where = { brush: mm, area: "an area", piece: "a piece", alike: "pieces" }[brush.by];
+    const parts = { brush: mm, points: mm, area: "an area", piece: "a piece", alike: "pieces" };
+    const where = parts[hand.by];
     const words = `${title}: ${verb.label.toLowerCase()}, ${where}`;
     return send({ stroke: said(points), words }).finally(() => setUnfinished(null));
   }

@@ -159,6 +159,9 @@ def test_files_are_dropped_looked_at_left_out_and_drawn_by_keys_alone(page, addr
     until(page, lambda d: d.execute_script("return document.activeElement.value") == "leeks")
     ActionChains(page).send_keys("Giant leeks", Keys.ENTER).perform()
     until(page, lambda d: find(d, CARDS + " h3").text == "Giant leeks.png")
+    keys("[aria-label='undo: back to leeks']", Keys.ENTER)
+    until(page, lambda d: find(d, CARDS + " h3").text == "leeks.png")
+    assert not page.find_elements("css selector", "[aria-label^='undo: back']")
     keys(".edition-run .btn-primary", Keys.ENTER)
     count(page, "done", 2)
     assert find(page, "[data-testid=edition-run]").get_attribute("data-done") == "2"

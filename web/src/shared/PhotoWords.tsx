@@ -10,10 +10,19 @@ interface PhotoWordsProps {
   children: (rename: React.ReactNode) => React.ReactNode;
 }
 
-/** Title and caption of a photo, changed where they stand: Enter takes them, Esc leaves them. */
+interface Words {
+  title: string;
+  caption: string;
+}
+
+/**
+ * Title and caption of a photo, changed where they stand: Enter takes them, Esc leaves them. What
+ * was changed last is undone beside them.
+ */
 export function PhotoWords({ photo, children }: PhotoWordsProps) {
   const queries = useQueryClient();
-  const [typed, setTyped] = useState<{ title: string; caption: string } | null>(null);
+  const [typed, setTyped] = useState<Words | null>(null);
+  const [before, setBefore] = useState<Words | null>(null);
   const [trouble, setTrouble] = useState("");
 
   async function take() {
@@ -21,31 +30,57 @@ export function PhotoWords({ photo, children }: PhotoWordsProps) {
     const caption = typed?.caption.trim() ?? "";
     setTyped(null);
     if (!title || (title === photo.title && caption === photo.caption)) return;
+    if (await put({ title, caption })) setBefore({ title: photo.title, caption: photo.caption });
+  }
+
+  async function undo() {
+    if (before && (await put(before))) setBefore(null);
+  }
+
+  /** Have other words; false where that failed, which is said. */
+  async function put(words: Words): Promise<boolean> {
+    let isDone = false;
     try {
       const params = { path: { photo_id: photo.id } };
-      await answered(client.PUT("/api/photos/{photo_id}", { params, body: { title, caption } }));
+      await answered(client.PUT("/api/photos/{photo_id}", { params, body: words }));
       setTrouble("");
+      isDone = true;
     } catch (error) {
       setTrouble((error as Error).message);
     }
     void queries.invalidateQueries({ queryKey: PHOTOS });
     // Editions name files, and may letter them, by these words.
     void queries.invalidateQueries({ queryKey: ["edition"] });
+    return isDone;
   }
 
   if (typed === null) {
     return (
       <>
         {children(
-          <Button
-            variant="link"
-            size="sm"
-            className="photo-rename"
-            aria-label={`rename ${photo.title}`}
-            onClick={() => setTyped({ title: photo.title, caption: photo.caption })}
-          >
-            rename
-          </Button>,
+          <>
+            <Button
+              variant="link"
+              size="sm"
+              className="photo-rename"
+              aria-label={`rename ${photo.title}`}
+              onClick={() => setTyped({ title: photo.title, caption: photo.caption })}
+            >
+              rename
+            </Button>{" "}
+            {before && (
+              <Button
+                variant="link"
+                size="sm"
+                className="photo-rename"
+                aria-label={`undo: back to ${before.title}`}
+                title={`Back to ${before.title}`}
+                onClick={() => void undo()}
+              >
+                undo
+              </Button>
+            )}
+          </>,
         )}
         {trouble && <p role="alert">{trouble}</p>}
       </>

@@ -1,4 +1,6 @@
 import itertools
+import subprocess
+import sys
 from functools import partial
 
 import cv2
@@ -348,3 +350,13 @@ def test_colours_are_freed_only_once_what_frees_them_is_ready():
     assert needs("subject", "photo") and needs("backdrop", "photo")
     assert not needs("whole", "photo") and not needs("subject", "single")
     assert needs("whole", "single", "cutout-black") and not needs("whole", "single", "cutout")
+
+
+def test_of_the_matting_library_only_what_is_used_is_loaded():
+    # All the rest of it would be compiled, for most of a minute, on a fresh machine.
+    script = (
+        "import sys; from flinz.core.press import warm; warm._hair();"
+        "print(sorted(each for each in sys.modules if each.startswith('pymatting.alpha.')))"
+    )
+    said = subprocess.run([sys.executable, "-c", script], capture_output=True, check=True)
+    assert said.stdout.decode().strip() == "['pymatting.alpha.estimate_alpha_cf']"

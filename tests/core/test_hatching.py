@@ -28,6 +28,7 @@ from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import region_frame, whole_frame
 from flinz.core.stages.paper import AsPicture
+from flinz.core.stages.tone import Tone
 from flinz.errors import DocumentError
 from tests.charts import blobs, grey_photo
 
@@ -295,7 +296,18 @@ def test_a_tone_dial_bends_no_line_anew(face):
             press.marks(face, Sheet(plates=[plate]), plate)
         layers = round(plate.draw.layers)
         assert press.counts[f"whole:{name}:strokes"] == 2
-        assert press.counts[f"whole:{name}:bent"] == layers
+        assert press.counts[f"paper:{name}:bent"] == layers
+
+
+def test_lines_that_follow_nothing_stay_whatever_the_tone(face):
+    press = Press()
+    for follow, wanted in ((0.0, 1), (0.5, 2)):
+        for contrast in (0.0, 0.2):
+            draw = LOOKS["crosshatch"].settings(follow=follow, layers=1)
+            plate = Plate(tone=Tone(contrast=contrast), draw=draw)
+            press.marks(face, Sheet(plates=[plate]), plate)
+        where = "whole" if follow else "paper"
+        assert press.counts[f"{where}:crosshatch:bent"] == wanted
 
 
 def test_a_draft_keeps_the_lines_that_are_laid_already(face):

@@ -3,8 +3,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from flinz.core.stages.grey import luminance_grey
-from flinz.core.stages.tone import Tone, curved, suggested
+from flinz.core.stages.grey import decoded, luminance_grey
+from flinz.core.stages.tone import Tone, curved, exposed, suggested
 
 tones = st.builds(
     Tone,
@@ -94,3 +94,16 @@ def test_floor_and_ceiling_are_where_black_and_white_go():
     assert np.allclose(curved(ends, Tone(floor=0.2, ceiling=0.9)), [[0.2, 0.9]], atol=1e-6)
     # Crossed ends meet; they do not turn the picture round.
     assert np.ptp(curved(ends, Tone(floor=0.8, ceiling=0.3))) == pytest.approx(0, abs=1e-6)
+
+
+@given(st.integers(0, 20), st.integers(0, 20), st.sampled_from([-1.5, -0.3, 0.7, 2.0]))
+def test_light_by_hand_leaves_all_else_as_it_was_to_the_last_bit(top, left, stops):
+    grey = np.random.default_rng(top).random((24, 24), np.float32)
+    wanted = np.zeros((24, 24), np.float32)
+    wanted[top : top + 3, left : left + 2] = stops
+
+    found = exposed(grey, wanted)
+
+    assert np.array_equal(found[wanted == 0], grey[wanted == 0])
+    before, after = (decoded(each[wanted != 0].astype(np.float64)) for each in (grey, found))
+    assert np.allclose(after, np.minimum(before * 2**stops, 1), atol=1e-6)

@@ -266,9 +266,9 @@ export function ReadyBench(bench: TheBench) {
         onCopy={() => void keeping.copy()}
       >
         <Note words={said} onAway={() => say("")} />
-        {changed.share !== null && (
+        {changed.words && (
           <div className="bed-placing" role="status">
-            Changed shapes are being looked for, {Math.round(changed.share * 100)} %.
+            {changed.words}
           </div>
         )}
       </Bed>

@@ -3,7 +3,6 @@
 import sys
 from functools import cache
 from importlib import import_module
-from importlib.machinery import ModuleSpec
 from importlib.util import find_spec, module_from_spec
 from threading import Lock
 from types import ModuleType
@@ -31,18 +30,27 @@ def _part(name: str) -> ModuleType:
 @cache
 def _imported(name: str) -> ModuleType:
     if "pymatting" not in sys.modules:
-        _add_packages()
+        for each in ("pymatting", *(f"pymatting.{folder}" for folder in PACKAGES)):
+            _put_off(each)
     return import_module(f"pymatting.{name}")
 
 
-def _add_packages() -> None:
-    # Packages whose own code, which imports everything, is not run.
-    found = find_spec("pymatting")
-    if found is None or not found.submodule_search_locations:
-        raise ModuleNotFoundError("pymatting is not installed.", name="pymatting")
-    root = found.submodule_search_locations[0]
-    for folder in ("", *PACKAGES):
-        name = f"pymatting.{folder}" if folder else "pymatting"
-        spec = ModuleSpec(name, None, is_package=True)
-        spec.submodule_search_locations = [f"{root}/{folder}"]
-        sys.modules[name] = module_from_spec(spec)
+def _put_off(name: str) -> None:
+    """Have a package whose own code runs only when something of it is asked for, as by a program
+    that uses all of the library.
+    """
+    spec = find_spec(name)
+    if spec is None or spec.loader is None:
+        raise ModuleNotFoundError(f"{name} is not installed.", name=name)
+    package, loader = module_from_spec(spec), spec.loader
+
+    def asked(attribute: str) -> Any:
+        # Whoever goes through all modules looks for such names, and wants nothing of it.
+        if attribute.startswith("__"):
+            raise AttributeError(attribute)
+        vars(package).pop("__getattr__", None)
+        loader.exec_module(package)
+        return getattr(package, attribute)
+
+    vars(package)["__getattr__"] = asked
+    sys.modules[name] = package

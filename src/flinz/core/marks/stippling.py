@@ -16,7 +16,6 @@ from flinz.core.marks.packing import kept_apart, necks, spared
 from flinz.core.marks.pen import dots_cover
 from flinz.core.marks.vectors import Column, Dots, joined
 from flinz.core.planes.filters import Plane, smoothstep
-from flinz.core.planes.lookup import looked_up
 from flinz.core.scale import whole_frame
 
 # Cells are this many dots wide: a full tile of dots then covers all but a few per cent.
@@ -31,8 +30,6 @@ ROOMY, PACKED = 0.45, 0.75
 # How far apart dots are pushed, as a share of the distance in a hexagonal grid as dense.
 APART = 0.95
 FARTHEST_CELLS = 2.0
-# Of the table of densities; every one of its own steps is one of these.
-TABLE_STEPS = 4000
 # By how much of its radius a dot may shrink to keep paper open beside it.
 SPARED = 0.08
 # Full cells would show their grid: dots in the dark begin up to so many cells beside the middle.
@@ -67,8 +64,7 @@ def densities(cover: Plane, spread: Spread) -> Plane:
         share = min(1.0, spread.evenness / EVEN)
         gaps = [_at_gap(table[name], spread.gap) for name in ("uneven", "even")]
         column = (1 - share) * gaps[0] + share * gaps[1]
-    even = np.interp(np.linspace(0, 1, TABLE_STEPS + 1), table["covers"], column)
-    return np.asarray(looked_up(np.clip(cover, 0, 1), even.astype(np.float32)), np.float32)
+    return np.asarray(np.interp(cover, table["covers"], column), np.float32)
 
 
 def placed(

@@ -1,12 +1,12 @@
 import { useMemo } from "react";
 import type { SaidStroke, Sheet } from "../../api/client";
-import { useTracedKey, vectorWish } from "../../sheet/useTracing";
+import { type TracingState, useTracedKey, vectorWish } from "../../sheet/useTracing";
 import { useWish } from "../../sheet/useWish";
 import type { TheBench } from "../theBench";
 
 /**
  * Shapes that were changed in the Tracing, as the bench draws them: the key of their tracing, where
- * the sheet itself is shown as it is saved, and how far that is, 0..1, while it is looked for.
+ * the sheet itself is shown as it is saved, and what is to be said while they do not show.
  */
 export function useChangedShapes(
   { id, work, sheet }: TheBench,
@@ -19,6 +19,13 @@ export function useChangedShapes(
   const { key, state } = useTracedKey(id, sheet, wish, work.saving === "saved");
   return {
     traced: shown === sheet && !unfinished ? key : "",
-    share: isChanged && state.state === "working" ? state.share : null,
+    words: isChanged ? saidOf(state) : "",
   };
+}
+
+function saidOf(state: TracingState): string {
+  if (state.state === "working") {
+    return `Changed shapes are being looked for, ${Math.round(state.share * 100)} %.`;
+  }
+  return state.state === "failed" ? `Changed shapes do not show here: ${state.sentence}` : "";
 }

@@ -62,6 +62,22 @@ def test_a_part_is_a_crop_of_the_whole(surface, part, grain):
     assert np.abs(inside - beyond).mean() < 1e-4
 
 
+@pytest.mark.parametrize("surface", [Surface.KRAFT, Surface.BOARD])
+def test_fibres_lie_where_they_lie_far_from_the_corner_and_in_one_column(surface):
+    # A sheet of 1.2 m at 24 px a mm: a step of a pixel is at the end of what its places can tell.
+    whole_sheet = whole_frame(1200.0, 28_800, 21_600)
+
+    def tint(left, right):
+        part = whole_sheet.part(left, 20_000, right, 20_040)
+        return relief(surface, part, 1.0, 120.0).tint
+
+    wide = tint(28_000, 28_400)
+
+    assert wide.std() > 0.02
+    assert np.abs(tint(28_300, 28_400) - wide[:, 300:]).mean() < 0.002
+    assert np.abs(tint(28_350, 28_351)[:, 0] - wide[:, 350]).mean() < 0.002
+
+
 @pytest.mark.parametrize("surface", ROUGHER)
 def test_light_from_the_other_side_turns_hills_into_hollows(surface):
     frame = whole_frame(200.0, 1600, 1200).part(200, 200, 600, 600)

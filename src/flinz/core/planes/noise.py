@@ -162,10 +162,9 @@ def fibres_within(  # type: ignore[no-untyped-def]
 
 @njit(fastmath=True, error_model="numpy", cache=True)
 def add_fibres(  # type: ignore[no-untyped-def]
-    out, weight, x, y, fibres, low_j, cell, length, width
+    out, weight, x, y, per_px, fibres, low_j, cell, length, width
 ) -> None:
-    """Adds fibres to a row of pixels: x (N,) at equal steps, all at one y, mm."""
-    per_px = x[1] - x[0] if len(x) > 1 else f32(1)
+    """Adds fibres to a row of pixels: x (N,) at steps of per_px, all at one y, mm."""
     reach = f32(0.5) * length
     # What is thinner than a pixel covers as much less of it.
     broad = max(width, f32(0.7) * per_px)
@@ -176,11 +175,11 @@ def add_fibres(  # type: ignore[no-untyped-def]
             fibre = fibres[row, column]
             off_y = y - fibre[1]
             if abs(off_y) < fibre[4]:
-                _add_fibre(out, weight * fibre[6], x[0], per_px, off_y, fibre, broad)
+                _add_fibre(out, weight * fibre[6], x, per_px, off_y, fibre, broad)
 
 
 @njit(fastmath=True, error_model="numpy", cache=True)
-def _add_fibre(out, weight, left, per_px, off_y, fibre, broad) -> None:  # type: ignore[no-untyped-def]
+def _add_fibre(out, weight, x, per_px, off_y, fibre, broad) -> None:  # type: ignore[no-untyped-def]
     middle, c, s, half, bend = fibre[0], fibre[2], fibre[3], fibre[4], fibre[5]
     # How far it may reach on this row, and which part of that its own width takes.
     across = np.sqrt(half * half - off_y * off_y)
@@ -188,10 +187,11 @@ def _add_fibre(out, weight, left, per_px, off_y, fibre, broad) -> None:  # type:
     if abs(s) > f32(1e-3):
         side = (broad + abs(bend) * half * half) / abs(s)
         low, high = max(low, c * off_y / s - side), min(high, c * off_y / s + side)
-    start = max(0, _cell((middle + low - left) / per_px))
-    end = min(len(out), _cell((middle + high - left) / per_px) + 2)
+    # Rounded places may lie a pixel beside.
+    start = max(0, _cell((middle + low - x[0]) / per_px) - 1)
+    end = min(len(out), _cell((middle + high - x[0]) / per_px) + 3)
     for k in range(start, end):
-        off_x = left + f32(k) * per_px - middle
+        off_x = x[k] - middle
         along, aside = c * off_x + s * off_y, c * off_y - s * off_x
         aside = abs(aside - along * along * bend)
         if aside < broad and off_x * off_x + off_y * off_y <= half * half:

@@ -275,7 +275,7 @@ def surface(kind, left, top, width, height, per_px) -> Any:  # type: ignore[no-u
             x, y = _places(left, top + row, width, f32(0.5), per_px)
             _tints(kind, tint[row], x, y, per_px)
             if strong > 0:
-                add_fibres(tint[row], strong, x, y[0], fibres, low_j, cell, length, thick)
+                add_fibres(tint[row], strong, x, y[0], per_px, fibres, low_j, cell, length, thick)
     return corners, tint
 
 

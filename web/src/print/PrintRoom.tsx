@@ -31,7 +31,6 @@ export function PrintRoom({ id }: { id: number }) {
   const catalogue = useCatalogue();
   const paper = sheet?.paper;
   const outlines = useMemo(() => (wanted ? vectorWish(wanted) : undefined), [wanted]);
-  const isChanged = (sheet?.shapes ?? []).length > 0;
   const tracing = useTracedKey(id, sheet, outlines, work.saving === "saved");
   const size = useQuery({
     queryKey: ["export-size", id, wanted, paper, work.saving],
@@ -159,14 +158,12 @@ export function PrintRoom({ id }: { id: number }) {
             ))}
           </ul>
         )}
-        {isChanged && tracing.state.state === "working" && (
+        {tracing.words && (
           <p className="soft" role="status">
-            Changed shapes are being looked for, {Math.round(tracing.state.share * 100)} %.
+            {tracing.words}
           </p>
         )}
-        {isChanged && tracing.state.state === "failed" && (
-          <Trouble sentence={tracing.state.sentence} />
-        )}
+        {tracing.sentence && <Trouble sentence={tracing.sentence} />}
         {wanted.depth &&
           wanted.depth !== "colour" &&
           wanted.depth !== "auto" &&

@@ -4,6 +4,19 @@ interface Following {
   end?: (at: PointerEvent, isCancelled: boolean) => void;
 }
 
+interface At {
+  clientX: number;
+  clientY: number;
+}
+
+/** A pointer that went less far was pressed and not drawn, in pixels. */
+const PRESSED_PX = 4;
+
+/** Whether a pointer went so far from where it was pressed that it drew or took something. */
+export function isFarFrom(begun: At, at: At): boolean {
+  return Math.hypot(at.clientX - begun.clientX, at.clientY - begun.clientY) > PRESSED_PX;
+}
+
 /**
  * Follow a pointer that was pressed, wherever it goes, until it lets go. A second finger takes the
  * first one away: two of them move and enlarge what is under them.

@@ -62,19 +62,29 @@ export function useTracing(
 }
 
 /**
- * The key by which a sheet is drawn with its changed shapes, and how far it is; "" where nothing is
- * changed, and until what else was changed of the sheet has been saved and traced anew.
+ * The key by which a sheet is drawn with its changed shapes; "" where nothing is changed, and until
+ * what else was changed of the sheet has been saved and traced anew. Meanwhile words
+ * say how far that is, and sentence why it failed.
  */
 export function useTracedKey(
   id: number,
   sheet: Sheet | null,
   wish: Partial<Wish> | undefined,
   saved: boolean,
-): { key: string; state: TracingState } {
-  const isChanged = (sheet?.shapes ?? []).length > 0;
+): { key: string; words: string; sentence: string } {
+  const isChanged = hasChangedShapes(sheet);
   const { found, drawn, state } = useFound(id, isChanged ? sheet : null, wish, saved, true);
-  return { key: isChanged && found?.of === drawn ? found.key : "", state };
+  const percent = state.state === "working" ? Math.round(state.share * 100) : null;
+  return {
+    key: isChanged && found?.of === drawn ? found.key : "",
+    words:
+      isChanged && percent !== null ? `Changed shapes are being looked for, ${percent} %.` : "",
+    sentence: isChanged && state.state === "failed" ? state.sentence : "",
+  };
 }
+
+/** Whether shapes of a sheet were changed in the Tracing. */
+export const hasChangedShapes = (sheet: Sheet | null) => (sheet?.shapes ?? []).length > 0;
 
 /** A tracing, asked for until it is there. What is only changed of its shapes needs none. */
 function useFound(
@@ -93,14 +103,24 @@ function useFound(
     const { paper, picture, plates, cutouts } = sheet;
     return JSON.stringify([paper, picture, plates, cutouts, wish]);
   }, [sheet, wish]);
-  const current = useRef("");
   const over = useRef(() => true);
+  const underWay = useRef<Pick<Found, "key" | "of"> | null>(null);
+  const giveUp = useCallback(() => {
+    const key = underWay.current?.key;
+    underWay.current = null;
+    if (key === undefined) return;
+    const params = { path: { sheet_id: id } };
+    void client.POST("/api/sheets/{sheet_id}/shapes/stop", { params, body: { key, share: 0 } });
+  }, [id]);
+  useEffect(() => {
+    // What is traced is no longer the sheet: the next one need not wait for it.
+    if (underWay.current?.of !== drawn) giveUp();
+  }, [drawn, giveUp]);
   useEffect(() => {
     if (drawn === "" || !wish || !saved) return undefined;
     let isOver = false;
     over.current = () => (isOver = true);
     let timer: number | undefined;
-    let isUnderWay = false;
     const params = { path: { sheet_id: id } };
     async function ask() {
       try {
@@ -109,9 +129,8 @@ function useFound(
           client.POST("/api/sheets/{sheet_id}/shapes", { params, body }),
         );
         if (isOver) return;
-        current.current = answer.key;
-        isUnderWay = answer.share < 1;
-        if (isUnderWay) {
+        underWay.current = answer.share < 1 ? { key: answer.key, of: drawn } : null;
+        if (answer.share < 1) {
           setState({ state: "working", share: answer.share });
           void ask();
           return;
@@ -122,8 +141,8 @@ function useFound(
         }
         setState({ state: "ready" });
       } catch (error) {
-        isUnderWay = false;
         if (isOver) return;
+        underWay.current = null;
         const problem = error as ProblemError;
         if (problem.later) timer = window.setTimeout(() => void ask(), AGAIN_MS);
         else setState({ state: "failed", sentence: problem.message });
@@ -133,16 +152,14 @@ function useFound(
     return () => {
       isOver = true;
       window.clearTimeout(timer);
-      // What is traced is no longer the sheet: the next one need not wait for it.
-      if (isUnderWay) giveUp(id, current.current);
     };
   }, [id, drawn, wish, saved, round, isKeyOnly]);
 
   const stop = useCallback(() => {
     over.current();
-    giveUp(id, current.current);
+    giveUp();
     setState({ state: "stopped" });
-  }, [id]);
+  }, [giveUp]);
   /** Ask anew: after a stop, or where the server no longer holds it. */
   const again = useCallback(() => {
     known.current = "";
@@ -150,9 +167,4 @@ function useFound(
     setRound((before) => before + 1);
   }, []);
   return { found, drawn, state, stop, again };
-}
-
-function giveUp(id: number, key: string) {
-  const params = { path: { sheet_id: id } };
-  void client.POST("/api/sheets/{sheet_id}/shapes/stop", { params, body: { key, share: 0 } });
 }

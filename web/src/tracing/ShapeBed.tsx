@@ -3,7 +3,7 @@ import type { Act, Beneath, Shapes } from "../api/client";
 import { useZoom } from "../live/useZoom";
 import { boxOf } from "../live/zoom";
 import { arrowWay } from "../shared/arrows";
-import { followPointer } from "../shared/followPointer";
+import { followPointer, isFarFrom } from "../shared/followPointer";
 import { newGesture } from "../shared/gesture";
 import { useKey } from "../shared/keys";
 import { ZoomButtons } from "../shared/ZoomButtons";
@@ -27,8 +27,6 @@ interface ShapeBedProps {
 const [STEP_MM, FAR_MM, FINE_MM] = [1, 10, 0.1];
 /** Pixels of the file to a mm: one to one shows about 300 to the inch. */
 const PX_PER_MM = 12;
-/** A pointer that went less far was pressed and not drawn, in pixels. */
-const PRESSED_PX = 4;
 const NO_LINE: readonly [number, number][] = [];
 
 /** The sheet as shapes: pressed to be chosen, gone round, and dragged to where they shall be. */
@@ -107,7 +105,6 @@ export function ShapeBed(props: ShapeBedProps) {
       return;
     }
     if (event.button !== 0) return;
-    const begun = { x: event.clientX, y: event.clientY };
     const from = at(event);
     const here = hit(...from);
     const known = new Set(chosen);
@@ -117,7 +114,7 @@ export function ShapeBed(props: ShapeBedProps) {
     let isFar = false;
     followPointer(event, {
       move: (to) => {
-        isFar ||= Math.hypot(to.clientX - begun.x, to.clientY - begun.y) > PRESSED_PX;
+        isFar ||= isFarFrom(event, to);
         if (!isFar) return;
         const now = at(to);
         if (isTaken) {

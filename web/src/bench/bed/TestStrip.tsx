@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Button, ButtonGroup, Form } from "react-bootstrap";
 import type { DialSpec, Sheet, View } from "../../api/client";
-import { followPointer } from "../../shared/followPointer";
+import { followPointer, isFarFrom } from "../../shared/followPointer";
 import { useKey } from "../../shared/keys";
 import { SmallProof } from "../../live/SmallProof";
 import type { Settings } from "../../sheet/stages";
@@ -16,7 +16,6 @@ const GAP_PX = 6;
 /** Drafts are drawn so much smaller: there are many, and the eye wants them at once. */
 const DRAFT_SHARE = 0.55;
 const LINE_PX = 22;
-const CLICK_PX = 4;
 const WHEEL_STEP = 0.0016;
 
 interface TestStripProps {
@@ -112,8 +111,7 @@ export function TestStrip(props: TestStripProps) {
           y: from.y - (at.clientY - begin.y) / whole.height,
         }),
       end: (at, isCancelled) => {
-        const far = Math.hypot(at.clientX - begin.x, at.clientY - begin.y);
-        if (!isCancelled && far < CLICK_PX) props.onTake(cell.values, cell.words);
+        if (!isCancelled && !isFarFrom(event, at)) props.onTake(cell.values, cell.words);
       },
     });
   }

@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import type { SaidStroke, Sheet } from "../../api/client";
-import { type TracingState, useTracedKey, vectorWish } from "../../sheet/useTracing";
+import { hasChangedShapes, useTracedKey, vectorWish } from "../../sheet/useTracing";
 import { useWish } from "../../sheet/useWish";
 import type { TheBench } from "../theBench";
 
@@ -13,19 +13,11 @@ export function useChangedShapes(
   shown: Sheet,
   unfinished: SaidStroke | null,
 ) {
-  const isChanged = (sheet.shapes ?? []).length > 0;
-  const { wanted } = useWish(id, isChanged);
+  const { wanted } = useWish(id, hasChangedShapes(sheet));
   const wish = useMemo(() => (wanted ? vectorWish(wanted) : undefined), [wanted]);
-  const { key, state } = useTracedKey(id, sheet, wish, work.saving === "saved");
+  const { key, words, sentence } = useTracedKey(id, sheet, wish, work.saving === "saved");
   return {
     traced: shown === sheet && !unfinished ? key : "",
-    words: isChanged ? saidOf(state) : "",
+    words: sentence ? `Changed shapes do not show here: ${sentence}` : words,
   };
-}
-
-function saidOf(state: TracingState): string {
-  if (state.state === "working") {
-    return `Changed shapes are being looked for, ${Math.round(state.share * 100)} %.`;
-  }
-  return state.state === "failed" ? `Changed shapes do not show here: ${state.sentence}` : "";
 }

@@ -48,8 +48,12 @@ const STRENGTH: DialSpec = {
 
 const BY = [
   ["brush", "Brush", "Paint along the pointer"],
-  ["points", "Point by point", "Press for each point; a double press or Enter ends the line"],
-  ["area", "Round an area", "Go round it, or press for each corner and twice for the last"],
+  [
+    "points",
+    "Point by point",
+    "Press for each point; a press on the last one, or Enter, ends the line",
+  ],
+  ["area", "Round an area", "Go round it, or press for each corner and on the first to end"],
   ["piece", "A piece", "Press on ink or paper: all that hangs together, spread by the size"],
   ["alike", "All like it", "Press on a piece: all about as large and as long are taken"],
 ] as const;
@@ -130,9 +134,7 @@ export function HandFace({ hand }: { hand: Hand }) {
         </div>
       )}
       <ButtonGroup size="sm" aria-label="How the hand goes" className="hand-by">
-        {BY.filter(([by]) =>
-          by === "points" ? hand.isLines : (by !== "piece" && by !== "alike") || hand.takesPieces,
-        ).map(([by, label, hint]) => (
+        {BY.filter(([by]) => hand.ways.includes(by)).map(([by, label, hint]) => (
           <Button
             key={by}
             variant="plain"

@@ -19,19 +19,22 @@ function layer(brush: Partial<Brush> = {}) {
     setBrush,
     trace,
   } as unknown as Hand;
-  render(
+  const shown = (of: Hand) => (
     <PaintLayer
-      hand={hand}
+      hand={of}
       pictures={new Pictures()}
       area={area}
       place={{ edge: 400, x: 0, y: 0 }}
       aspect={4 / 3}
       pxPerMm={2}
-    />,
+    />
   );
+  const { rerender } = render(shown(hand));
   const element = screen.getByRole("application");
   element.setPointerCapture = () => {};
-  return { paint, setBrush, trace, element };
+  const change = (by: Brush["by"]) =>
+    rerender(shown({ ...hand, brush: { ...hand.brush, by } } as Hand));
+  return { paint, setBrush, trace, element, change };
 }
 
 test("by keys a cross is moved and sets a dab", () => {
@@ -127,6 +130,18 @@ test("Escape forgets the points, and one alone is no line", () => {
   fireEvent.keyDown(element, { key: "Enter" });
 
   expect(paint).not.toHaveBeenCalled();
+});
+
+test("corners set one way are gone once the hand goes another", () => {
+  const { paint, element, change } = layer({ by: "area" });
+
+  for (const x of [100, 150, 200]) press(element, x, 100 + x);
+  expect(document.querySelectorAll(".paint-corner")).toHaveLength(3);
+  change("brush");
+
+  expect(document.querySelectorAll(".paint-corner, .paint-line")).toHaveLength(0);
+  press(element, 50, 50);
+  expect(paint.mock.lastCall![0]).toHaveLength(1);
 });
 
 test("a stroke is sent once it ends, in shares of the sheet", () => {

@@ -2,8 +2,8 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { type Pictures, usePicture } from "../../live/pictures";
 import { type Place, type Size, sizeOf } from "../../live/zoom";
 import { arrowWay } from "../../shared/arrows";
-import { followPointer } from "../../shared/followPointer";
-import type { Hand, Point } from "./useHand";
+import { followPointer, isFarFrom } from "../../shared/followPointer";
+import type { Brush, Hand, Point } from "./useHand";
 
 interface PaintLayerProps {
   hand: Hand;
@@ -18,12 +18,10 @@ interface PaintLayerProps {
 const WHEEL_STEP = 0.0012;
 const [KEY_STEP, FAR_STEP] = [0.01, 0.05];
 const TRAIL = "rgba(31, 111, 102, 0.45)";
-/** A pointer that went less far was pressed and not drawn, in pixels. */
-const PRESSED_PX = 4;
 /** A press so near to where a line of corners ends is its last. */
 const AT_END_PX = 8;
-/** Corners that an area has, and points that a line has, at least. */
-const LEAST = { area: 3, points: 2 };
+/** What goes corner by corner, and how many of them it has at least. */
+const LEAST: Partial<Record<Brush["by"], number>> = { area: 3, points: 2 };
 
 /** Lies over the sheet while the hand works on it: shows its trail at once, and sends each stroke. */
 export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: PaintLayerProps) {
@@ -33,6 +31,12 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
   const frame = useRef<number | null>(null);
   const [cross, setCross] = useState<{ x: number; y: number } | null>(null);
   const [corners, setCorners] = useState<Point[]>([]);
+  // Corners are those of one way to go.
+  const [by, setBy] = useState(hand.brush.by);
+  if (by !== hand.brush.by) {
+    setBy(hand.brush.by);
+    setCorners([]);
+  }
   const sheet = sizeOf(place.edge, aspect);
   const { brush } = hand;
   const wide = Math.max(1, brush.sizeMm * pxPerMm);
@@ -60,7 +64,8 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
     ];
   }
 
-  const isByCorners = brush.by === "area" || brush.by === "points";
+  const least = LEAST[brush.by];
+  const isByCorners = least !== undefined;
 
   /** Have other corners; a line of points shows as it would be drawn. */
   function setLine(next: Point[]) {
@@ -70,7 +75,7 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
 
   /** Make what the corners come to; too few of them are forgotten. */
   function close() {
-    if (isByCorners && corners.length >= LEAST[brush.by as "area"]) make(corners);
+    if (isByCorners && corners.length >= least) make(corners);
     else hand.trace(null);
     setCorners([]);
   }
@@ -130,7 +135,7 @@ export function PaintLayer({ hand, pictures, area, place, aspect, pxPerMm }: Pai
         // Every place that the pointer was at, not only where it is now.
         const all = to.getCoalescedEvents?.() ?? [];
         for (const each of all.length > 0 ? all : [to]) points.push(pointAt(each));
-        isFar ||= Math.hypot(to.clientX - event.clientX, to.clientY - event.clientY) > PRESSED_PX;
+        isFar ||= isFarFrom(event, to);
         // Of points only where the pointer lets go counts.
         if (brush.by === "points") return;
         trail(points, from);

@@ -79,9 +79,10 @@ export function useHand(
   const isOn = wanted && offered.length > 0;
   // Only of a drawing pieces are taken.
   const isOfDrawing = stage !== "photo" && stage !== "lines";
-  const byPieces = brush.by === "piece" || brush.by === "alike";
-  const isElsewhere = brush.by === "points" ? stage !== "lines" : byPieces && !isOfDrawing;
-  const hand = isElsewhere ? { ...brush, by: "brush" as const } : brush;
+  const ways = waysAt(stage, isOfDrawing);
+  const hand = ways.includes(brush.by) ? brush : { ...brush, by: "brush" as const };
+  // To the server a line of points is one of a brush.
+  const by = hand.by === "points" ? "brush" : hand.by;
   const verb = offered.find((each) => each.name === verbs[step]) ?? offered[0];
   // Strokes are sent one after another: each is added to the list that the one before came to.
   const queue = useRef(Promise.resolve());
@@ -117,7 +118,7 @@ export function useHand(
       plate: plate.id,
       stage: stage as "tone",
       verb: verb!.name as "lighten",
-      by: hand.by === "points" ? "brush" : hand.by,
+      by,
       size_mm: brush.sizeMm,
       hardness: brush.hardness,
       strength: brush.strength,
@@ -130,8 +131,7 @@ export function useHand(
 
   /** Show a stroke while it is being made: a copy of its points, or null to forget it. */
   function trace(points: Point[] | null) {
-    const isStroke = hand.by === "brush" || hand.by === "points";
-    const isShown = points && verb && isStroke && stage !== "photo";
+    const isShown = points && verb && by === "brush" && stage !== "photo";
     setUnfinished(isShown ? said([...points]) : null);
   }
 
@@ -140,8 +140,7 @@ export function useHand(
     if (!verb) return Promise.resolve();
     const { title } = stepOf(catalogue, step);
     const mm = `${brush.sizeMm.toFixed(0)} mm`;
-    const parts = { brush: mm, points: mm, area: "an area", piece: "a piece", alike: "pieces" };
-    const where = parts[hand.by];
+    const where = { brush: mm, area: "an area", piece: "a piece", alike: "pieces" }[by];
     const words = `${title}: ${verb.label.toLowerCase()}, ${where}`;
     return send({ stroke: said(points), words }).finally(() => setUnfinished(null));
   }
@@ -256,7 +255,12 @@ export function useHand(
     isApart,
     setApart,
     openLost: (x: number, y: number) => void openLost(x, y),
-    setBrush: (change: Partial<Brush>) => setBrush((present) => ({ ...present, ...change })),
+    ways,
+    setBrush: (change: Partial<Brush>) => {
+      // What was begun another way is forgotten.
+      if (change.by) setUnfinished(null);
+      setBrush((present) => ({ ...present, ...change }));
+    },
     hasWork: handOf(sheet, plate, stage) !== undefined,
     /** How the cutout is seen while it is worked on; null while it is not. */
     cutoutView: isOn && stage === "photo" ? seen : null,
@@ -287,6 +291,12 @@ export function useHand(
     /** The sheet as it is to be shown: without this stage's hand work while that is hidden. */
     shown,
   };
+}
+
+/** How the hand may go at a stage. */
+function waysAt(stage: string, isOfDrawing: boolean): readonly Brush["by"][] {
+  if (stage === "lines") return ["brush", "points", "area"];
+  return isOfDrawing ? ["brush", "area", "piece", "alike"] : ["brush", "area"];
 }
 
 /** The list of strokes at a step: of the plate, or of the photo's cutout, which plates share. */

@@ -115,12 +115,15 @@ def _plaster(out, x, y, per_px) -> None:  # type: ignore[no-untyped-def]
 
 
 @njit(fastmath=True, error_model="numpy", cache=True)
-def _unevenly(x, y) -> Any:  # type: ignore[no-untyped-def]
-    # Where places of a row lie among bricks that are not quite straight.
+def _among_bricks(x, y, per_px) -> Any:  # type: ignore[no-untyped-def]
+    # Where places of a row lie among bricks that are not quite straight, and how far their edges
+    # stand out there.
     off_x, off_y = waved(x, y, f32(5), f32(5), i32(71)), waved(x, y, f32(6), f32(4), i32(72))
     for k in range(len(x)):
         off_x[k], off_y[k] = x[k] + f32(0.5) * off_x[k], y[k] + f32(0.5) * off_y[k]
-    return off_x, off_y
+    edges = np.zeros_like(x)
+    add_round(edges, f32(0.35), x, y, f32(0.9), per_px, i32(78))
+    return off_x, off_y, edges
 
 
 @njit(fastmath=True, error_model="numpy", cache=True)
@@ -137,14 +140,8 @@ def _in_brick(x, y) -> Any:  # type: ignore[no-untyped-def]
 
 @njit(fastmath=True, error_model="numpy", cache=True)
 def _brick(out, x, y, per_px) -> None:  # type: ignore[no-untyped-def]
-    brick_x, brick_y = _unevenly(x, y)
-    edges, pits, fine, broad = (
-        np.zeros_like(x),
-        np.zeros_like(x),
-        np.zeros_like(x),
-        np.zeros_like(x),
-    )
-    add_round(edges, f32(0.35), x, y, f32(0.9), per_px, i32(78))
+    brick_x, brick_y, edges = _among_bricks(x, y, per_px)
+    pits, fine, broad = np.zeros_like(x), np.zeros_like(x), np.zeros_like(x)
     add_round(pits, f32(1), x, y, f32(1.6), per_px, i32(73))
     add_round(fine, f32(0.05), x, y, f32(0.5), per_px, i32(74))
     add_round(broad, f32(0.15), x, y, f32(9), per_px, i32(77))
@@ -187,9 +184,8 @@ def _heights(kind, out, x, y, per_px) -> None:  # type: ignore[no-untyped-def]
 @njit(fastmath=True, error_model="numpy", cache=True)
 def _burnt(out, x, y, per_px) -> None:  # type: ignore[no-untyped-def]
     # Bricks, each burnt otherwise, in their mortar.
-    brick_x, brick_y = _unevenly(x, y)
-    edges, clouds, fine = np.zeros_like(x), np.zeros_like(x), np.zeros_like(x)
-    add_round(edges, f32(0.35), x, y, f32(0.9), per_px, i32(78))
+    brick_x, brick_y, edges = _among_bricks(x, y, per_px)
+    clouds, fine = np.zeros_like(x), np.zeros_like(x)
     add_round(clouds, f32(0.10), x, y, f32(6), per_px, i32(109))
     add_round(fine, f32(0.09), x, y, f32(0.75), per_px, i32(110))
     for k in range(len(x)):

@@ -237,11 +237,12 @@ def exposed(grey: Plane, stops: Plane) -> Plane:
 
     Where there are no stops it is as it was to the last bit.
     """
-    left, top, width, height = cv2.boundingRect((stops != 0).astype(np.uint8))
+    touched = stops != 0
+    left, top, width, height = cv2.boundingRect(touched.view(np.uint8))
     part = slice(top, top + height), slice(left, left + width)
     light = decoded(np.asarray(grey[part], np.float64)) * np.exp2(stops[part])
     found = grey.copy()
-    found[part] = np.where(stops[part] != 0, encoded(np.clip(light, 0, 1)), grey[part])
+    found[part] = np.where(touched[part], encoded(np.clip(light, 0, 1)), grey[part])
     return found
 
 

@@ -7,8 +7,10 @@ import numpy as np
 from numba import njit
 
 # Points of a long stretch that a curve is fitted to; all are looked at when it is judged.
-FITTED = 48
+FITTED = 32
 ROUNDS = 5
+# Legs that together turn by less than half round make a curve that meets itself nowhere.
+HALF_ROUND = 3.0
 # While it is this much too far off after some rounds, more rounds do not help.
 HOPELESS = 4.0
 
@@ -199,8 +201,8 @@ def _farthest(x, y, index, at, curve) -> Any:  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def winds(curve) -> Any:  # type: ignore[no-untyped-def]
-    """Whether a curve crosses itself, turns back, or has handles longer than it may need."""
+def winds(curve, most) -> Any:  # type: ignore[no-untyped-def]
+    """Whether a curve turns by more than so many radians, or has handles far too long."""
     chord = math.hypot(curve[6] - curve[0], curve[7] - curve[1])
     one_x, one_y = curve[2] - curve[0], curve[3] - curve[1]
     two_x, two_y = curve[4] - curve[2], curve[5] - curve[3]
@@ -208,5 +210,26 @@ def winds(curve) -> Any:  # type: ignore[no-untyped-def]
     first = math.atan2(one_x * two_y - one_y * two_x, one_x * two_x + one_y * two_y)
     second = math.atan2(two_x * three_y - two_y * three_x, two_x * three_x + two_y * three_y)
     long = max(math.hypot(one_x, one_y), math.hypot(three_x, three_y))
-    # Legs that together turn by less than half round make a curve that meets itself nowhere.
-    return abs(first) + abs(second) > 3.0 or (long > 4 * chord and chord > 0)
+    return abs(first) + abs(second) > most or (long > 4 * chord and chord > 0)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def bulge(x, y, begin, end, allowed) -> Any:  # type: ignore[no-untyped-def]
+    """The largest squared distance from the chord; -1 where it is more than allowed."""
+    along_x, along_y = x[end] - x[begin], y[end] - y[begin]
+    squared, worst = along_x * along_x + along_y * along_y, 0.0
+    for place in range(begin + 1, end):
+        off = along_x * (y[place] - y[begin]) - along_y * (x[place] - x[begin])
+        worst = max(worst, off * off)
+        if worst > allowed * squared:
+            return -1.0
+    return worst / squared if squared > 0 else -1.0
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def line_of(x, y, begin, end, curve) -> None:  # type: ignore[no-untyped-def]
+    """Writes the line from one point to another as a curve."""
+    for axis in range(2):
+        of = x if axis == 0 else y
+        curve[axis], curve[6 + axis] = of[begin], of[end]
+    as_line(curve)

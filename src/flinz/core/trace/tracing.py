@@ -23,8 +23,11 @@ TRACED_PX_PER_MM, TRACED_PIXELS = 24.0, 40_000_000
 LOOKED_AT = 6
 # Squares in which outlines are compared, pixels.
 SQUARE_PX = 6.0
-# Where outlines would cross they are drawn so many times closer, and again, up to the points.
-CLOSER = (2.5, 6.0, np.inf)
+# Where outlines would cross, corners are first set back to where the drawing has them; then all is
+# drawn so many times closer, and again, up to the points: at first only there, at last all along.
+CLOSER = (1.0, 2.5, 6.0, *[np.inf] * 8)
+# So many points beside a corner may have been laid onto its sides.
+BESIDE = 6
 
 
 class TraceWish(Settings):
@@ -221,36 +224,55 @@ def along_contours(contours: Contours, closeness_px: float, corners: float) -> T
     cornered, is_corner = with_corners(contours, corners, closeness_px)
     fitting = Fitting(cornered, is_corner, closeness_px)
     fitting.fit(strictness)
-    for times in CLOSER:
+    for turn, times in enumerate(CLOSER):
         curves = fitting.curves()
-        crossed = np.flatnonzero(_crossed(curves.points))
-        if not len(crossed):
+        crossed = _crossed(curves.points)
+        which = np.flatnonzero(crossed.any(1))
+        if not len(which):
             break
-        near = np.concatenate([_between(contours, *curves.span[each]) for each in crossed])
-        strictness[near] = times
-        if np.isinf(times):
-            cornered.x[near], cornered.y[near] = contours.x[near], contours.y[near]
-        fitting.fit(strictness, near)
+        is_local = np.isinf(times) and turn == CLOSER.index(times)
+        spans = curves.span[which].tolist()
+        parts = crossed[which] if is_local else np.ones_like(crossed[which])
+        near = [
+            _along(contours, begin, end, part)
+            for (begin, end), part in zip(spans, parts, strict=True)
+        ]
+        strictness[np.concatenate(near)] = times
+        back = np.concatenate([_beside(contours, begin, end) for begin, end in spans])
+        cornered.x[back], cornered.y[back] = contours.x[back], contours.y[back]
+        fitting.fit(strictness, back)
     curves = fitting.curves()
     return Tracing(curves.points, curves.first, shape, curves.far)
 
 
 def _crossed(curves: NDArray[np.float64]) -> NDArray[np.bool_]:
-    """(S,) which curves cross another one, or themselves."""
+    """(S, LOOKED_AT) which pieces of curves cross another one, or themselves."""
     points = points_of(curves, LOOKED_AT)
     low = points.reshape(-1, 2).min(0) if len(points) else 0.0
     begin, end = (points - low)[:, :-1].reshape(-1, 2), (points - low)[:, 1:].reshape(-1, 2)
-    crossed = crossing(begin, end, SQUARE_PX).reshape(-1, LOOKED_AT)
-    return np.asarray(crossed.any(1))
+    return crossing(begin, end, SQUARE_PX).reshape(-1, LOOKED_AT)
 
 
-def _between(contours: Contours, begin: int, end: int) -> NDArray[np.int64]:
-    """The points of a contour from one to another, which may lie beyond its first one."""
-    if end > begin:
-        return np.arange(begin, end + 1)
+def _along(
+    contours: Contours, begin: int, end: int, pieces: NDArray[np.bool_]
+) -> NDArray[np.int64]:
+    """The points of a contour from one to another that lie in or beside some of equal pieces."""
+    points = _beside(contours, begin, end, 0)
+    piece = np.arange(len(points)) * len(pieces) // len(points)
+    wide = pieces.copy()
+    wide[1:] |= pieces[:-1]
+    wide[:-1] |= pieces[1:]
+    return points[wide[piece]]
+
+
+def _beside(contours: Contours, begin: int, end: int, more: int = BESIDE) -> NDArray[np.int64]:
+    """The points of a contour from one to another, which may lie beyond its first one, and so many
+    more to either side.
+    """
     ring = int(np.searchsorted(contours.first, begin, side="right")) - 1
-    head, tail = (
-        np.arange(begin, contours.first[ring + 1]),
-        np.arange(contours.first[ring], end + 1),
-    )
-    return np.concatenate([head, tail])
+    low, high = int(contours.first[ring]), int(contours.first[ring + 1])
+    count = high - low
+    steps = (end - begin) % count or count
+    many = min(steps + 2 * more + 1, count)
+    found: NDArray[np.int64] = low + (begin - more - low + np.arange(many)) % count
+    return found

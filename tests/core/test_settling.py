@@ -7,6 +7,7 @@ import pytest
 
 from flinz.core.scale import whole_frame
 from flinz.core.shapes.filled import filled
+from flinz.core.trace.fitting import fitted
 from flinz.core.trace.settling import curve_of, off, settled
 from flinz.core.trace.tracing import TraceWish, flattened, points_of, traced
 
@@ -67,6 +68,18 @@ def test_held_ends_keep_their_directions():
 
     assert np.array_equal(known[[0, 2], 2], before)
     assert known[1, 2] != TWO[1, 2] + 0.1
+
+
+@pytest.mark.parametrize("tangents", [(0, 0, 0, 0), (0, 1, 0, 0), (0, 0, 1, 0), (1, 0, 0, 1)])
+@pytest.mark.parametrize("middle", [0.0, 3.0])
+def test_a_point_twice_makes_no_curve_of_nothing(tangents, middle):
+    # Outlines pass the corners of pixels twice.
+    x, y, curve = np.array([0.0, middle, 3.0]), np.array([0.0, middle, 3.0]), np.empty(8)
+
+    squared = fitted(x, y, 0, 2, np.array(tangents, float), 1.0, curve)
+
+    assert np.isfinite(curve).all()
+    assert squared < 1
 
 
 def wavy(radius, waves, deep, many=4000):

@@ -90,6 +90,9 @@ def _solve(x, y, index, at, tangents, length, curve) -> None:  # type: ignore[no
         right[1] += b1 * ry
         right[2] += b2 * rx
         right[3] += b2 * ry
+    if a + c < 1e-9 and not (fixed_begin and fixed_end):
+        # All points lie at the ends: there it is a line.
+        return
     if not fixed_begin and not fixed_end:
         # A little drawn towards the chord, so that few points have an answer too.
         slack = 1e-5 * (a + c)

@@ -73,7 +73,8 @@ class Item:
     """Shapes or marks in one colour. clip: what they are cut by, if by anything. strength: 0..1,
     how much ink there is. lot: of shapes that can be changed, which of a plate's they are; given:
     whether they were given another colour than their plate's. reach: how far shapes go on beneath
-    what is printed beside them, mm, so that no hairline of paper shows between.
+    what is printed beside them, mm, so that no hairline of paper shows between. rounds: whether
+    shapes that are round leave as dots.
     """
 
     content: Content
@@ -83,6 +84,7 @@ class Item:
     lot: int | None = None
     given: bool = False
     reach: float = 0.0
+    rounds: bool = False
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,5 +1,7 @@
 """Makes the layers of a sheet as vectors, one plate after the other."""
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -95,6 +97,9 @@ class LayerMaker:
             items += self._beside_marks(plate, colour)
         elif impression is not None:
             items = self._as_shapes(impression, colour, name)
+            # Dots of a screen take the tone within themselves; where that is even they are round.
+            if look_of(plate.draw).marks is not None and plate.clean.is_neutral:
+                items = [replace(item, rounds=True) for item in items]
         if impression is not None and any(item.lot is None for item in items):
             self._remember(impression)
         self.layers.append(

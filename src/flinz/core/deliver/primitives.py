@@ -19,6 +19,7 @@ from flinz.core.marks.outlines import (
     stroke_rings,
 )
 from flinz.core.marks.vectors import Dots, Shape, Strokes
+from flinz.core.trace.rounds import parted
 from flinz.core.trace.tracing import Tracing, straight
 
 # Widths are told in steps of this, so that many marks share one, mm.
@@ -73,8 +74,12 @@ def primitives(content: Content) -> Iterator[Primitive]:
 def of_items(items: list[Item]) -> Iterator[tuple[Item, Primitive]]:
     """All that items come to, in order."""
     for item in items:
-        for primitive in primitives(item.content):
-            yield item, primitive
+        contents: tuple[Content, ...] = (item.content,)
+        if item.rounds and item.reach == 0 and isinstance(item.content, Tracing):
+            contents = parted(item.content)
+        for content in contents:
+            for primitive in primitives(content):
+                yield item, primitive
 
 
 def ring_words(curves: NDArray[np.float64], first: NDArray[np.int64]) -> Iterator[str]:

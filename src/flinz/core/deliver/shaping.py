@@ -100,6 +100,7 @@ class TracedSheet:
     def _changed(self, layer: Layer, found: Edited) -> Layer:
         """A plate's layer with its changed shapes in their places."""
         entries: list[tuple[tuple[int, ...], Item]] = []
+        rounds = any(item.rounds for item in layer.items)
         for at, lot in enumerate(self.lots):
             if lot.plate == layer.id and not lot.is_white:
                 item = next(each for each in layer.items if each.lot == lot.number)
@@ -110,7 +111,14 @@ class TracedSheet:
             lot = self.lots[each.lot]
             is_given = lot.is_white or each.colour != lot.colour
             reach = REACH_MM if lot.is_white else 0.0
-            item = Item(each.tracing, each.colour, lot=lot.number, given=is_given, reach=reach)
+            item = Item(
+                each.tracing,
+                each.colour,
+                lot=lot.number,
+                given=is_given,
+                reach=reach,
+                rounds=rounds,
+            )
             entries.append((each.order[1:], item))
         items = [item for _, item in sorted(entries, key=lambda entry: entry[0])]
         return replace(layer, items=_gathered(items))

@@ -7,12 +7,12 @@ import cv2
 import numpy as np
 import pytest
 
+from flinz.core.deliver.rounds import parted
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
 from flinz.core.shapes.filled import filled
 from flinz.core.stages.paper import AsPicture
-from flinz.core.trace.rounds import parted
 from flinz.core.trace.tracing import TraceWish, traced
 from tests.charts import delivered, grey_photo, sheet_of
 

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.deliver.artwork import Content, Greys, Item
+from flinz.core.deliver.rounds import parted
 from flinz.core.marks.masked import some_dots, some_strokes
 from flinz.core.marks.outlines import (
     WORN,
@@ -19,7 +20,6 @@ from flinz.core.marks.outlines import (
     stroke_rings,
 )
 from flinz.core.marks.vectors import Dots, Shape, Strokes
-from flinz.core.trace.rounds import parted
 from flinz.core.trace.tracing import Tracing, straight
 
 # Widths are told in steps of this, so that many marks share one, mm.

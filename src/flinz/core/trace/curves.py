@@ -18,7 +18,7 @@ class Curves:
 
     points: (S, 8) float64 pixels, begin, two handles, end; a line has its handles on itself.
     first: (N + 1,) int64, where those of each contour begin. far: (S,) pixels, how far the contour
-    lies from each. span: (S, 2) int64, the points of the contours at which each begins and ends.
+    lies from each. span: (S, 2) int64, the points of the contours near which each begins and ends.
     """
 
     points: NDArray[np.float64]

@@ -11,6 +11,8 @@ FITTED = 32
 ROUNDS = 5
 # Legs that together turn by less than half round make a curve that meets itself nowhere.
 HALF_ROUND = 3.0
+# What bulges by less than this share of what a curve may is a line.
+STRAIGHT = 0.6
 # While it is this much too far off after some rounds, more rounds do not help.
 HOPELESS = 4.0
 
@@ -201,6 +203,17 @@ def _farthest(x, y, index, at, curve) -> Any:  # type: ignore[no-untyped-def]
             _, squared = nearest(px, py, u, curve)
             worst = max(worst, squared)
     return worst
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def strictest(around, begin, end) -> Any:  # type: ignore[no-untyped-def]
+    """What is asked of the strictest of points begin..end, and one at least. around: (3, N) x, y
+    and strictness squared.
+    """
+    most = 1.0
+    for place in range(begin, end + 1):
+        most = max(most, around[2, place])
+    return most
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

@@ -5,11 +5,11 @@ from typing import Any
 import numpy as np
 from numba import njit
 
-from flinz.core.trace.fitting import HALF_ROUND, bulge, fitted, winds
+from flinz.core.trace.fitting import HALF_ROUND, STRAIGHT, bulge, fitted, strictest, winds
 
 # Free curves may be a little farther off than asked: once joints move, those that follow each other
-# lie nearer. Lines must lie this much nearer.
-FREE, STRAIGHT = 1.05, 0.6
+# lie nearer.
+FREE = 1.05
 # Rounds of moving joints to where both sides fit best.
 BALANCING = 1
 
@@ -59,10 +59,7 @@ def reach(around, at, bound, way, guess, within) -> Any:  # type: ignore[no-unty
 def _fits(around, begin, end, within) -> Any:  # type: ignore[no-untyped-def]
     """The squared distance of a line, or else a free curve; a large number if that winds."""
     if end - begin > 1:
-        strictest = 1.0
-        for place in range(begin, end + 1):
-            strictest = max(strictest, around[2, place])
-        within = within / strictest
+        within = within / strictest(around, begin, end)
     straight = bulge(around[0], around[1], begin, end, within * STRAIGHT**2)
     if straight >= 0:
         return straight

@@ -6,14 +6,14 @@ from typing import Any
 import numpy as np
 from numba import njit
 
-from flinz.core.trace.fitting import HALF_ROUND, bulge, fitted, line_of, nearest, winds
+from flinz.core.trace.fitting import HALF_ROUND, STRAIGHT, bulge, fitted, line_of, strictest, winds
 from flinz.core.trace.settling import IN, KNOWN, OUT, WAY, X, Y, curve_of, off, settled
 
 # How far off a curve may be, in closenesses.
 OFF = 1.2
-# What bulges by less is a line: of the closeness, of its length. Shorter ones, in closenesses, are
-# parts of a bow, unless they lead from corner to corner.
-STRAIGHT, STRAIGHT_OF_LENGTH, LONG_LINE = 0.6, 0.02, 30.0
+# A line bulges by less of its length, too. Shorter ones, in closenesses, are parts of a bow, unless
+# they lead from corner to corner.
+STRAIGHT_OF_LENGTH, LONG_LINE = 0.02, 30.0
 # Joints whose sides differ by more are corners that nobody saw: they keep their own directions.
 JOINT = math.radians(50)
 # Curves that settle at once, and rounds of it.
@@ -51,7 +51,7 @@ def drawn(around, joints, is_smooth, closeness, curves, far, span) -> Any:  # ty
         begin, end, last = joints[k], joints[k + 1], k + 1
         if is_line[k]:
             line_of(x, y, begin, end, curves[made])
-            far[made] = _off_line(x, y, begin, end, curves[made])
+            _, far[made] = off(around, begin, end, curves[made])
             span[made, 0], span[made, 1] = begin, end
             made, k = made + 1, k + 1
             continue
@@ -95,9 +95,7 @@ def _run(around, joints, ways, is_held, closeness, curves, far, span) -> Any:  #
         is_off = np.zeros(last, np.bool_)
         is_hopeless = False
         for k in range(last):
-            curve_of(known, k, curve)
-            worst, far[k] = off(around, own[k], own[k + 1], curve)
-            is_off[k] = worst > within or winds(curve, MOST_TURN)
+            is_off[k], far[k] = _judged(around, own, known, k, within, curve)
             if is_off[k] and (turn == PARTINGS - 1 or own[k + 1] - own[k] < PARTED):
                 is_hopeless = True
                 middle = (own[k] + own[k + 1]) // 2
@@ -161,9 +159,8 @@ def _merged(around, joints, known, within, holds_first, holds_last, far) -> Any:
         settled(around, some[:many], told[:many], first, end, ROUNDS)
         fits = True
         for i in range(many - 1):
-            curve_of(told, i, curve)
-            worst, own_far[i] = off(around, some[i], some[i + 1], curve)
-            fits = fits and worst <= within and not winds(curve, MOST_TURN)
+            is_off, own_far[i] = _judged(around, some, told, i, within, curve)
+            fits = fits and not is_off
         if not fits:
             k += 1
             continue
@@ -177,6 +174,14 @@ def _merged(around, joints, known, within, holds_first, holds_last, far) -> Any:
             far[low + i] = own_far[i]
         last -= 1
     return last
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _judged(around, joints, known, k, within, curve) -> Any:  # type: ignore[no-untyped-def]
+    """Whether a curve strays or winds too far, and how far off it is. curve: (8,) room."""
+    curve_of(known, k, curve)
+    worst, far = off(around, joints[k], joints[k + 1], curve)
+    return worst > within or winds(curve, MOST_TURN), far
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -217,10 +222,7 @@ def _halved(around, begin, end, ways, closeness, curves, far, span) -> Any:  # t
     waiting, made = 1, 0
     while waiting > 0:
         end = ends[waiting - 1]
-        strictest = 1.0
-        for place in range(begin, end + 1):
-            strictest = max(strictest, around[2, place])
-        within = (closeness * OFF) ** 2 / strictest
+        within = (closeness * OFF) ** 2 / strictest(around, begin, end)
         tangents[2:] = at_ends[waiting - 1]
         squared = fitted(x, y, begin, end, tangents, within, curves[made])
         is_off = squared > within or winds(curves[made], HALF_ROUND)
@@ -288,15 +290,3 @@ def _is_straight(x, y, begin, end, closeness, is_whole) -> Any:  # type: ignore[
         return False
     allowed = min(STRAIGHT * closeness, STRAIGHT_OF_LENGTH * length)
     return bulge(x, y, begin, end, allowed**2) >= 0
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def _off_line(x, y, begin, end, curve) -> Any:  # type: ignore[no-untyped-def]
-    """How far points lie from a line's curve."""
-    worst = 0.0
-    for place in range(begin + 1, end):
-        u = (place - begin) / (end - begin)
-        u, _ = nearest(x[place], y[place], u, curve)
-        _, squared = nearest(x[place], y[place], u, curve)
-        worst = max(worst, squared)
-    return math.sqrt(worst)

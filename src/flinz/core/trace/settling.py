@@ -43,7 +43,7 @@ def settled(around, joints, known, holds_first, holds_last, rounds) -> None:  # 
     count, first = len(joints), joints[0]
     place, length = np.empty(joints[-1] - first), np.empty(count - 1)
     for k in range(count - 1):
-        length[k] = _begun(around, joints[k], joints[k + 1], place, first)
+        length[k] = _laid_along(around, joints[k], joints[k + 1], place, first)
     band, right = np.empty((count * KNOWN, BAND)), np.empty(count * KNOWN)
     tried, solved = known.copy(), np.empty_like(band)
     error = np.inf
@@ -91,12 +91,11 @@ def off(around, begin, end, curve) -> Any:  # type: ignore[no-untyped-def]
     """How far points lie from a curve at most, squared, each as strictly as is asked of it; and
     just how far.
     """
-    length = 0.0
-    for i in range(begin, end):
-        length += math.hypot(around[0, i + 1] - around[0, i], around[1, i + 1] - around[1, i])
-    worst, farthest, gone = 0.0, 0.0, 0.0
+    place = np.ones(end - begin + 1)
+    _laid_along(around, begin, end, place, begin)
+    worst, farthest = 0.0, 0.0
     for i in range(begin, end + 1):
-        u, squared = gone / length if length > 0 else 0.0, 0.0
+        u, squared = place[i - begin], 0.0
         for _ in range(LOOKS):
             before = u
             u, squared = _nearer(around[0, i], around[1, i], u, curve)
@@ -104,9 +103,20 @@ def off(around, begin, end, curve) -> Any:  # type: ignore[no-untyped-def]
                 break
         farthest = max(farthest, squared)
         worst = max(worst, squared * min(around[2, i], STRICTEST))
-        if i < end:
-            gone += math.hypot(around[0, i + 1] - around[0, i], around[1, i + 1] - around[1, i])
     return worst, math.sqrt(farthest)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _seen(px, py, u, curve) -> Any:  # type: ignore[no-untyped-def]
+    """From a place on a curve: the way to a point, and the curve's own direction and speed."""
+    v = 1 - u
+    b0, b1, b2, b3 = v * v * v, 3 * v * v * u, 3 * v * u * u, u * u * u
+    qx = px - (b0 * curve[0] + b1 * curve[2] + b2 * curve[4] + b3 * curve[6])
+    qy = py - (b0 * curve[1] + b1 * curve[3] + b2 * curve[5] + b3 * curve[7])
+    d0, d1, d2 = 3 * v * v, 6 * v * u, 3 * u * u
+    tx = d0 * (curve[2] - curve[0]) + d1 * (curve[4] - curve[2]) + d2 * (curve[6] - curve[4])
+    ty = d0 * (curve[3] - curve[1]) + d1 * (curve[5] - curve[3]) + d2 * (curve[7] - curve[5])
+    return qx, qy, tx, ty
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -115,20 +125,14 @@ def _nearer(px, py, u, curve) -> Any:  # type: ignore[no-untyped-def]
 
     It goes by the direction alone: by curvature, too, it would leap away from far points.
     """
-    v = 1 - u
-    b0, b1, b2, b3 = v * v * v, 3 * v * v * u, 3 * v * u * u, u * u * u
-    qx = px - (b0 * curve[0] + b1 * curve[2] + b2 * curve[4] + b3 * curve[6])
-    qy = py - (b0 * curve[1] + b1 * curve[3] + b2 * curve[5] + b3 * curve[7])
-    d0, d1, d2 = 3 * v * v, 6 * v * u, 3 * u * u
-    tx = d0 * (curve[2] - curve[0]) + d1 * (curve[4] - curve[2]) + d2 * (curve[6] - curve[4])
-    ty = d0 * (curve[3] - curve[1]) + d1 * (curve[5] - curve[3]) + d2 * (curve[7] - curve[5])
+    qx, qy, tx, ty = _seen(px, py, u, curve)
     squared = tx * tx + ty * ty
     step = (qx * tx + qy * ty) / squared if squared > 1e-9 else 0.0
     return min(1.0, max(0.0, u + step)), qx * qx + qy * qy
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _begun(around, begin, end, place, first) -> Any:  # type: ignore[no-untyped-def]
+def _laid_along(around, begin, end, place, first) -> Any:  # type: ignore[no-untyped-def]
     """Gives points places on their curve by how far they lie along the outline; its length."""
     length = 0.0
     for i in range(begin, end):
@@ -164,12 +168,7 @@ def _gathered(around, joints, known, length, place, band, right) -> Any:  # type
             place[i - first] = u
             v = 1 - u
             b0, b1, b2, b3 = v * v * v, 3 * v * v * u, 3 * v * u * u, u * u * u
-            qx = px - (b0 * curve[0] + b1 * curve[2] + b2 * curve[4] + b3 * curve[6])
-            qy = py - (b0 * curve[1] + b1 * curve[3] + b2 * curve[5] + b3 * curve[7])
-            d0, d1, d2 = v * v, 2 * v * u, u * u
-            tx = d0 * (curve[2] - curve[0]) + d1 * (curve[4] - curve[2])
-            ty = d0 * (curve[3] - curve[1]) + d1 * (curve[5] - curve[3])
-            tx, ty = tx + d2 * (curve[6] - curve[4]), ty + d2 * (curve[7] - curve[5])
+            qx, qy, tx, ty = _seen(px, py, u, curve)
             fast = math.sqrt(tx * tx + ty * ty)
             if fast == 0:
                 continue

@@ -25,7 +25,7 @@ LOOKED_AT = 6
 SQUARE_PX = 6.0
 # Where outlines would cross, corners are first set back to where the drawing has them; then all is
 # drawn so many times closer, and again, up to the points: at first only there, at last all along.
-CLOSER = (1.0, 2.5, 6.0, *[np.inf] * 8)
+CLOSER, AT_MOST = (1.0, 2.5, 6.0), 11
 # So many points beside a corner may have been laid onto its sides.
 BESIDE = 6
 
@@ -224,24 +224,23 @@ def along_contours(contours: Contours, closeness_px: float, corners: float) -> T
     cornered, is_corner = with_corners(contours, corners, closeness_px)
     fitting = Fitting(cornered, is_corner, closeness_px)
     fitting.fit(strictness)
-    for turn, times in enumerate(CLOSER):
-        curves = fitting.curves()
+    curves = fitting.curves()
+    for turn in range(AT_MOST):
         crossed = _crossed(curves.points)
         which = np.flatnonzero(crossed.any(1))
         if not len(which):
             break
-        is_local = np.isinf(times) and turn == CLOSER.index(times)
         spans = curves.span[which].tolist()
-        parts = crossed[which] if is_local else np.ones_like(crossed[which])
+        parts = crossed[which] if turn == len(CLOSER) else np.ones_like(crossed[which])
         near = [
             _along(contours, begin, end, part)
             for (begin, end), part in zip(spans, parts, strict=True)
         ]
-        strictness[np.concatenate(near)] = times
+        strictness[np.concatenate(near)] = CLOSER[turn] if turn < len(CLOSER) else np.inf
         back = np.concatenate([_beside(contours, begin, end) for begin, end in spans])
         cornered.x[back], cornered.y[back] = contours.x[back], contours.y[back]
         fitting.fit(strictness, back)
-    curves = fitting.curves()
+        curves = fitting.curves()
     return Tracing(curves.points, curves.first, shape, curves.far)
 
 

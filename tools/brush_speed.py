@@ -17,7 +17,15 @@ from drag_speed import open_stage, watch
 from screenshots import SETTLED, choose_look, until
 
 STAGE = "Tone"
-LOOKS = ("Pencil", "Ink line", "Threshold", "Stipple", "Crosshatch")
+LOOKS = (
+    "Pencil",
+    "Ink line",
+    "Threshold",
+    "Stipple",
+    "Crosshatch",
+    "Loose hatch",
+    "Contour hatch",
+)
 # Moves the pointer over something a step every 33 ms, round and round. Its own answer is there once
 # a frame has passed; a move is in the picture once an ask that was sent after it is on screen.
 POINTER = """

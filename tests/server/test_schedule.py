@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 from flinz.server.schedule import (
     DRAFT_ABOVE_MS,
     LARGE_PX,
+    LEAST_OF_PART,
     MOST_PAYING,
     Draw,
     HandBack,
@@ -13,6 +14,7 @@ from flinz.server.schedule import (
     Told,
     Wait,
 )
+from flinz.server.standing import Painted
 from flinz.server.views import View
 
 MAIN = View(id="main", long_edge_px=900)
@@ -29,9 +31,17 @@ def cost_of(step, main_ms, draft_ms, spot_ms):
     return spot_ms
 
 
-def taken(schedule, views, main_ms=10.0, draft_ms=5.0, spot_ms=5.0, newer_after=None):
+def taken(
+    schedule,
+    views,
+    main_ms=10.0,
+    draft_ms=5.0,
+    spot_ms=5.0,
+    newer_after=None,
+    painted=Painted.NOTHING,
+):
     """The steps of an ask, drawn at these costs; a newer one comes after so many steps."""
-    steps, told, found = schedule.steps(views), None, []
+    steps, told, found = schedule.steps(views, painted), None, []
     while True:
         try:
             step = next(steps) if told is None else steps.send(told)
@@ -173,6 +183,26 @@ def test_a_remembered_picture_does_not_make_a_slow_look_seem_quick():
     taken(schedule, [MAIN], main_ms=0.5)
 
     assert drawn(taken(schedule, [MAIN]))[0] == "main~"
+
+
+def test_a_stroke_that_is_made_settles_at_once_and_gives_way_to_the_next():
+    steps = taken(slow(), [MAIN, *SPOTS], painted=Painted.WAITING)
+
+    assert drawn(steps)[:2] == ["main~", "main"]
+    assert not any(isinstance(step, Wait) for step in steps[:2])
+    assert steps[1].gives_way
+
+
+def test_drafts_of_what_lies_round_a_stroke_keep_their_own_pace():
+    schedule = slow()
+    for _ in range(10):
+        small = taken(schedule, [MAIN], 1000.0, 400.0, newer_after=0)[0].scale
+    part = taken(schedule, [MAIN], 1000.0, 5.0, newer_after=0, painted=Painted.IN_PLACE)[0].scale
+    assert small < part == 1.0
+
+    for _ in range(10):
+        parts = taken(schedule, [MAIN], 1000.0, 900.0, newer_after=0, painted=Painted.IN_PLACE)
+    assert parts[0].scale == LEAST_OF_PART
 
 
 def test_an_ask_for_nothing_is_nothing():

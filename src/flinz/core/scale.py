@@ -44,6 +44,11 @@ class Frame:
         """The frame without its scale: all that matters to steps that know no lengths."""
         return (self.full_width, self.full_height, self.left, self.top, self.width, self.height)
 
+    @property
+    def of_all(self) -> "Frame":
+        """The frame of the whole at this scale."""
+        return self.part(0, 0, self.full_width, self.full_height)
+
     def px(self, length_mm: float) -> float:
         """Millimetres to (fractional) pixels."""
         return length_mm * self.px_per_mm

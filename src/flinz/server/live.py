@@ -17,6 +17,7 @@ from flinz.core.press.stopping import Stop
 from flinz.core.press.thrift import hand_back
 from flinz.errors import FlinzError, NotReadyError, Stopped
 from flinz.server.schedule import Draw, HandBack, Schedule, Steps, Told, Wait
+from flinz.server.standing import Standing
 from flinz.server.studio import Studio
 from flinz.server.views import Drawing, View, parsed_ask
 
@@ -92,16 +93,16 @@ class _Inbox:
 
 
 async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None:
-    schedule = Schedule()
+    schedule, standing = Schedule(), Standing()
     while True:
         text = await inbox.take()
         number = None
         try:
             ask = parsed_ask(text)
             number = ask.ask
-            job = Drawing(studio, parsed(Sheet, ask.sheet), ask.ask, ask.unfinished)
+            job = Drawing(studio, parsed(Sheet, ask.sheet), ask.ask, ask.unfinished, standing)
             artist = _Artist(socket, job, inbox, studio.drawn_at_once)
-            await artist.carry_out(schedule.steps(ask.views))
+            await artist.carry_out(schedule.steps(ask.views, job.painted(ask.views)))
             # What could not be drawn yet follows as soon as it can.
             while artist.late and not await inbox.newer_within(READY_SECONDS):
                 await artist.try_again()

@@ -14,17 +14,28 @@ FORGETS = 0.8
 
 
 class Pace:
-    """The scale of the next draft, told from how long those before it took."""
+    """The scale of the next draft, told from how long those before it took.
 
-    def __init__(self) -> None:
-        self.scale = FIRST
+    first: of the very first. begin: where the next begin at most, after a rest. least: none is
+    smaller. at_most_ms: what they may take.
+    """
+
+    def __init__(
+        self,
+        first: float = FIRST,
+        begin: float = BEGIN,
+        least: float = SCALES[-1],
+        at_most_ms: float = AT_MOST_MS,
+    ) -> None:
+        self.scale, self._begins, self._least = first, begin, least
+        self._at_most_ms = at_most_ms
         self._is_first = True
         # What the first draft would take at the picture's own size, by the dearest one so far.
         self._whole_ms = 0.0
 
     def rest(self) -> None:
         """The hand rests; the next may turn a dial whose drafts are dearer."""
-        self._begin(min(self.scale, BEGIN))
+        self._begin(min(self.scale, self._begins))
         self._whole_ms *= FORGETS
 
     def drafted(self, taken_ms: float) -> None:
@@ -35,15 +46,16 @@ class Pace:
             self._whole_ms = max(self._whole_ms, taken_ms / self.scale**2)
             if taken_ms <= FIRST_AT_MOST_MS:
                 return
-        if taken_ms > AT_MOST_MS:
+        if taken_ms > self._at_most_ms:
             # The time goes with the pixels, and these with the square of the scale.
-            wanted = self.scale * math.sqrt(AT_MOST_MS / taken_ms)
-            self._begin(next((each for each in SCALES[at:] if each <= wanted), SCALES[-1]))
-        elif taken_ms < AT_MOST_MS / 2:
+            wanted = self.scale * math.sqrt(self._at_most_ms / taken_ms)
+            self._begin(next((each for each in SCALES[at:] if each <= wanted), 0.0))
+        elif taken_ms < self._at_most_ms / 2:
             larger = SCALES[max(0, at - 1)]
             if self._whole_ms * larger**2 <= FIRST_AT_MOST_MS:
                 self._begin(larger)
 
     def _begin(self, scale: float) -> None:
+        scale = max(scale, self._least)
         self._is_first |= scale != self.scale
         self.scale = scale

@@ -8,6 +8,7 @@ from collections.abc import Generator
 from dataclasses import dataclass
 
 from flinz.server.pace import Pace
+from flinz.server.standing import Painted
 from flinz.server.views import View
 
 # How long a newer ask is waited for: before the pictures that can come late, before a slow picture
@@ -19,6 +20,8 @@ FOLLOWING_MS = 20.0
 FOLLOWING_SCALE = 0.5
 MOST_PAYING = 4
 DRAFT_ABOVE_MS = 40.0
+# A part that is drawn over a picture is not seen to be a draft from this share of its pixels on.
+LEAST_OF_PART, PART_AT_MOST_MS = 0.5, 20.0
 FORGETS = 0.8
 # A first picture this large begins with a draft: a sheet that is opened shows at once.
 LARGE_PX = 480
@@ -67,6 +70,8 @@ class Schedule:
 
     def __init__(self) -> None:
         self._pace = Pace()
+        # Of drafts of what lies round a stroke, which are small at the picture's own size.
+        self._pace_of_parts = Pace(1.0, 1.0, LEAST_OF_PART, PART_AT_MOST_MS)
         # How long a settled main picture takes; not known before the first. One that was
         # remembered takes no time and tells little, so that what is known fades slowly.
         self._main_ms: float | None = None
@@ -74,22 +79,27 @@ class Schedule:
         self._turn = 0
         self._owed_ms = 0.0
 
-    def steps(self, views: list[View]) -> Steps:
+    def steps(self, views: list[View], painted: Painted = Painted.NOTHING) -> Steps:
         """The steps of an ask, in turn. Send each what came of it; the first view is looked at.
 
         The picture looked at is always finished, or a steady drag would never show anything;
-        one that a draft went before gives way to a newer ask, as the smaller ones do.
+        one that a draft went before gives way to a newer ask, as the smaller ones do. A stroke that
+        is made settles at once: nobody turns anything.
         """
         if not views:
             return
         main = views[0]
+        pace = self._pace if painted is not Painted.IN_PLACE else self._pace_of_parts
         following = [view for view in views[1:] if view.follows]
         others = tuple(view for view in views[1:] if not view.follows)
         gives_way = False
-        if self._is_slow(main) and main.what != "photo":
+        if painted is Painted.WAITING:
+            yield Draw((main,), is_main=True, scale=1.0)
+            gives_way = True
+        elif self._is_slow(main) and main.what != "photo":
             is_first = self._main_ms is None
-            told = yield Draw((main,), is_main=True, scale=self._pace.scale)
-            self._pace.drafted(told.ms)
+            told = yield Draw((main,), is_main=True, scale=pace.scale)
+            pace.drafted(told.ms)
             drafts = [_smaller(view, self._pace.scale) for view in following]
             yield from self._in_turn(drafts, gives_way=False)
             yield HandBack()
@@ -101,6 +111,7 @@ class Schedule:
         told = yield Draw((main,), gives_way, is_main=True)
         self._main_ms = max(told.ms, (self._main_ms or 0.0) * FORGETS)
         self._pace.rest()
+        self._pace_of_parts.rest()
         # Settled details of a slow look wait for the hand to rest; it has their drafts.
         yield from self._in_turn(following, gives_way=self._main_ms > DRAFT_ABOVE_MS)
         yield HandBack()

@@ -65,7 +65,7 @@ class Studio:
         """Open the store in folder. Raises StoreError if that cannot be done."""
         self.store = Store(folder, address)
         self.readiness = readiness or Readiness()
-        stock = Stock(self.strokes_of, self._photo_named, self._font_named)
+        stock = Stock(self.strokes_of, self._photo_named, self._font_named, self._made_of)
         self.press = Press(gate=self.readiness.check, stock=stock)
         self._making = threading.Lock()
         self._unfinished: dict[str, tuple[str | None, Stroke]] = {}
@@ -112,6 +112,11 @@ class Studio:
             return [*(self.strokes_of(of) if of else []), stroke]
         with closing(self.store.connect()) as db:
             return read(list_id, partial(pieces.get, db))
+
+    def _made_of(self, list_id: str) -> str | None:
+        with self._making:
+            made = self._unfinished.get(list_id)
+        return list_id if made is None else made[0]
 
     def unfinished(self, of: str | None, stroke: Stroke) -> str:
         """A name for a list with a stroke that is still being made; only the last few are known."""

@@ -3,6 +3,7 @@
 import struct
 import time
 from contextlib import closing
+from dataclasses import replace
 from functools import cached_property
 from typing import Annotated, Any
 
@@ -31,6 +32,7 @@ from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame, region_frame
 from flinz.errors import DocumentError, NotReadyError
 from flinz.server.said import SaidStroke
+from flinz.server.standing import Painted, Patch, Standing, Stood, around
 from flinz.server.studio import Studio
 from flinz.store import recipes as book
 
@@ -135,11 +137,20 @@ class Drawing:
     """The pictures of one ask."""
 
     def __init__(
-        self, studio: Studio, sheet: Sheet, number: int, unfinished: SaidStroke | None = None
+        self,
+        studio: Studio,
+        sheet: Sheet,
+        number: int,
+        unfinished: SaidStroke | None = None,
+        standing: Standing | None = None,
     ) -> None:
+        """standing: what the page was shown, which strokes are drawn over."""
         self._studio = studio
         self._saved = sheet
         self._unfinished = unfinished
+        self._standing = standing or Standing()
+        self._stood: Stood | None = None
+        self._patch: Patch | None = None
         self.number = number
 
     @cached_property
@@ -158,11 +169,38 @@ class Drawing:
         with closing(self._studio.store.connect()) as db:
             return self._studio.photo_of(db, self._saved)
 
+    def painted(self, views: list[View]) -> Painted:
+        """What is painted of the sheet, and whether the first of these views shows it in place."""
+        if not views:
+            return Painted.NOTHING
+        self._stood = self._standing.under(self._saved, views[0])
+        if self._unfinished is None:
+            is_shown = self._stood is not None and self._stood.answer.draft
+            return Painted.WAITING if is_shown else Painted.NOTHING
+        self._patch = self._patch_of(views[0])
+        # A stroke that goes over much is drawn as all drafts are.
+        return Painted.SOMEWHERE if self._patch is None else Painted.IN_PLACE
+
+    def _patch_of(self, view: View) -> Patch | None:
+        said, stood = self._unfinished, self._stood
+        if said is None or stood is None or said.stage in ("photo", "lines") or said.by != "brush":
+            return None
+        frame = region_frame(whole(self._saved, self._photo, view.long_edge_px), view.region)
+        answers_mm = self._studio.press.answers_mm(self._photo, self._saved)
+        found = around(said, frame, answers_mm)
+        return Patch(stood, frame, *found) if found else None
+
     def draft(self, view: View, scale: float) -> tuple[bytes, float]:
         """The main picture at a share of its size, without the finer drawing that is shrunk.
 
-        Its suggestions are empty: they come with the settled picture.
+        Of a stroke over a picture that stands only what lies round it; once it is made it is drawn
+        already. Suggestions are empty: they come with the settled picture.
         """
+        if self._patch is not None:
+            return self._patched(self._patch, view, scale)
+        stood = self._stood
+        if stood is not None and stood.answer.draft and self._unfinished is None:
+            return packed(stood.answer.model_copy(update={"ask": self.number}), stood.pixels), 0.0
         edge = max(1, round(view.long_edge_px * scale))
         coarse = view.model_copy(update={"exact": True, "long_edge_px": edge})
         return self._drawn(coarse, is_main=True, draft=True)
@@ -174,6 +212,36 @@ class Drawing:
     def draw(self, view: View, stop: Stop) -> tuple[bytes, float]:
         """Another picture; gives way when stop() turns true."""
         return self._drawn(view, stop=stop)
+
+    def _patched(self, patch: Patch, view: View, scale: float) -> tuple[bytes, float]:
+        """What stands of a view, with the stroke that is made."""
+        began = time.perf_counter()
+        sheet, frame = self._as_wanted(view), patch.part
+        if scale < 1:
+            edge = max(1, round(view.long_edge_px * scale))
+            frame = patch.coarse(whole(sheet, self._photo, edge))
+        subject = Subject(view.what, view.plate, view.stage)
+        # Marks are quick to draw as finely as they settle; what decides otherwise is not.
+        shown = [plate for plate in sheet.plates if plate.shown]
+        exact = view.exact or not all(look_of(plate.draw).draws_marks for plate in shown)
+        press = self._studio.press
+        drawn = press.proof(self._photo, sheet, frame, subject, exact=exact, draft=True)
+        pixels = patch.laid_over(drawn, frame)
+        taken = (time.perf_counter() - began) * 1000
+        update = {
+            "ask": self.number,
+            "draft": True,
+            "suggestions": {},
+            "marks": None,
+            "channels": 1 if pixels.ndim == 2 else 3,
+            "ms": round(taken, 1),
+        }
+        answer = patch.stood.answer.model_copy(update=update)
+        if self._unfinished is not None:
+            self._standing.paint(
+                self._unfinished, replace(patch.stood, answer=answer, pixels=pixels)
+            )
+        return packed(answer, pixels), taken
 
     def _drawn(
         self,
@@ -224,6 +292,8 @@ class Drawing:
                 answer.figures = studio.press.figures(
                     photo, sheet, frame, exact=view.exact, draft=draft, stop=stop
                 )
+            if not draft and view.what in ("sheet", "stage") and self._unfinished is None:
+                self._standing.settle(Stood(self._saved, view, answer, pixels))
         taken = (time.perf_counter() - began) * 1000
         answer.ms = round(taken, 1)
         return packed(answer, pixels), taken

@@ -9,7 +9,7 @@ from flinz.core.looks.desk import Desk
 from flinz.core.looks.following import follow_dial, followed
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import HatchWindow, hatched_cover
-from flinz.core.marks.hatching import broken, grid_px_per_mm, read, settled
+from flinz.core.marks.hatching import broken, grid_px_per_mm, read, settled, stretches_in
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.streamlines import DRAFT_STEPS_PER_SPACING, STEPS_PER_SPACING, streamlines
 from flinz.core.marks.vectors import Strokes, joined
@@ -108,7 +108,7 @@ class ContourHatch(HatchWindow):
 
 def draw(tone: Plane, settings: ContourHatch, frame: Frame, desk: Desk) -> Plane:
     """Strokes as ink 0..1."""
-    return strokes_cover(desk.laid(marks(settings, desk)), frame)
+    return strokes_cover(desk.laid(marks(settings, desk)), frame, desk.draft)
 
 
 def marks(settings: ContourHatch, desk: Desk) -> Strokes:
@@ -118,8 +118,7 @@ def marks(settings: ContourHatch, desk: Desk) -> Strokes:
     broken where the tone is too light for the thinnest pen; their widths settle until the ink
     over a spot is the wished one. Raises DocumentError if there would be too many.
     """
-    wanted = settings.model_dump_json()
-    return desk.keep_whole("strokes", wanted, lambda: followed(settings, desk, _hatched, SIZED))  # type: ignore[no-any-return]
+    return followed("strokes", settings, desk, _hatched, SIZED, settles=False)
 
 
 def _hatched(settings: ContourHatch, desk: Desk) -> Strokes:
@@ -139,25 +138,29 @@ def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: 
     spacing = settings.spacing
     # A dial that leaves the lines as they are must not make a draft lay them anew.
     key = (settings.form, settings.angle, spacing, settings.length, layer)
-    is_rough = desk.draft and not desk.holds_whole("lines", key, alike=True)
+    is_rough = desk.draft and not desk.holds_form("lines", key, alike=True)
     steps = DRAFT_STEPS_PER_SPACING if is_rough else STEPS_PER_SPACING
-    lines = desk.keep_whole(
+    lines = desk.keep_form(
         "lines", key, lambda: _lines(settings, desk, layer, steps), alike=not is_rough
     )
+    is_part = grid != grid.of_all
+    if is_part:
+        lines, _ = stretches_in(lines, grid)
     share = read(wish, grid, lines.x, lines.y)
     there = share > 0.7 * settings.thinnest / spacing
     # Gaps between strokes differ, so that darks need more than their share to begin with.
     broad = share * (1 + np.float32(0.3) * share**3) * np.float32(spacing)
     width = np.maximum(broad, np.float32(settings.thinnest))
     strokes = broken(lines.with_width(width), there, spacing / steps, settings.taper)
-    rounds = 0 if desk.draft else ROUNDS
+    # A part is small enough for a round.
+    rounds = int(is_part) if desk.draft else ROUNDS
     return settled(strokes, wish, grid, spacing, settings.thinnest, WIDEST * spacing, rounds)
 
 
 def _lines(settings: ContourHatch, desk: Desk, layer: int, steps: float) -> Strokes:
     whole, grid = desk.form(flow.FIELD_PX_PER_MM)
     form = settings.form
-    tensor = desk.keep_whole("form", form, lambda: flow.form_tensor(whole, grid, form), alike=True)
+    tensor = desk.keep_form("form", form, lambda: flow.form_tensor(whole, grid, form), alike=True)
     field = flow.directed(tensor, settings.angle, 2e-4)
     angle = settings.angle
     if layer:

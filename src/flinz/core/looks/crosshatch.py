@@ -18,6 +18,7 @@ from flinz.core.marks.hatching import (
     read,
     refuse_too_many,
     ruled,
+    stretches_in,
 )
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Column, Strokes, joined
@@ -148,7 +149,7 @@ class Crosshatch(HatchWindow):
 
 def draw(tone: Plane, settings: Crosshatch, frame: Frame, desk: Desk) -> Plane:
     """Hatch lines, and outlines if wanted, as ink 0..1."""
-    hatch = strokes_cover(desk.laid(marks(settings, desk)), frame)
+    hatch = strokes_cover(desk.laid(marks(settings, desk)), frame, desk.draft)
     if settings.outlines == 0:
         return hatch
     line = _outline(settings)
@@ -169,8 +170,8 @@ def marks(settings: Crosshatch, desk: Desk) -> Strokes:
     one begins where that is not enough. Lines stray by noise fixed to the paper, a hand's own
     for each layer. Raises DocumentError if there would be too many.
     """
-    wanted = settings.model_copy(update={"outlines": 0.0}).model_dump_json()
-    return desk.keep_whole("strokes", wanted, lambda: followed(settings, desk, _hatched, SIZED))  # type: ignore[no-any-return]
+    hatch = settings.model_copy(update={"outlines": 0.0})
+    return followed("strokes", hatch, desk, _hatched, SIZED)
 
 
 def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
@@ -182,7 +183,7 @@ def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
     thickest = max(settings.thickest, settings.thinnest) / spacing
     form = None
     if settings.follow > 0:
-        form = blurred(desk.form(grid_px_per_mm(spacing, desk.draft))[0], grid.px(FORM_MM))
+        form = desk.keep_form("form", grid.of_all, lambda: _form(grid, desk), alike=True)
     lots = []
     for layer in range(count):
         # Lines of two layers overlap at random: what stays bare is the product.
@@ -194,14 +195,22 @@ def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
     return joined(lots)
 
 
+def _form(grid: Frame, desk: Desk) -> Plane:
+    return blurred(desk.form(grid.px_per_mm)[0], grid.px(FORM_MM))
+
+
 def _layer(
     share: Plane, form: Plane | None, settings: Crosshatch, grid: Frame, desk: Desk, layer: int
 ) -> Strokes:
     spacing = settings.spacing
     # Lines that follow nothing lie where they lie, whatever the tone.
-    keep = desk.keep_paper if form is None else desk.keep_whole
-    key = (spacing, settings.angle, settings.turn, settings.wobble, settings.follow, layer, grid)
-    lines, apart, step = keep("bent", key, lambda: _bent(form, settings, grid, layer), alike=True)
+    keep = desk.keep_paper if form is None else desk.keep_form
+    sheet = grid.of_all
+    key = (spacing, settings.angle, settings.turn, settings.wobble, settings.follow, layer, sheet)
+    lines, apart, step = keep("bent", key, lambda: _bent(form, settings, sheet, layer), alike=True)
+    if grid != sheet:
+        lines, kept = stretches_in(lines, grid)
+        apart = apart[kept]
     duty = read(share, grid, lines.x, lines.y)
     # Full lines overlap a little, or their borders would show as pinpricks.
     full = 1 + OVERLAP * (duty > FULL)

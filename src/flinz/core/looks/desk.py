@@ -1,7 +1,7 @@
 """What a look may ask for besides the tone it draws from."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from flinz.core.keeping import Holds, Keep, hold_nothing, keep_nothing
@@ -15,6 +15,11 @@ M = TypeVar("M", Dots, Strokes)
 
 # A way to draw from a tone in a frame, at a desk.
 Drawn = Callable[[Plane, Frame, "Desk"], Plane]
+
+
+def no_form(px_per_mm: float) -> tuple[Plane, Frame]:
+    """The form where there is none to follow."""
+    raise LookupError("nothing has a form here")
 
 
 @dataclass(frozen=True)
@@ -40,8 +45,13 @@ class Desk:
     # wants that anywhere.
     closer: Callable[[Frame], Plane | None] = lambda frame: None
     has_closer: bool = False
-    # Where only a share of the ink is asked for: the tone as it is, which form follows.
-    undivided: Callable[[float], tuple[Plane, Frame]] | None = None
+    # As whole, keep_whole and holds_whole, for the form that lines follow: of all the tone, where
+    # only a share of its ink is asked for, and without a stroke that is still being made.
+    form: Callable[[float], tuple[Plane, Frame]] = no_form
+    keep_form: Keep = keep_nothing
+    holds_form: Holds = hold_nothing
+    # As whole, of no more than lies near what is drawn, for a draft of a part of the sheet.
+    near: Callable[[float], tuple[Plane, Frame]] | None = None
     # The cell of a screen from the photo of an id, "" for the plate's own.
     cell: Callable[[str], Plane] = lambda photo: plain_cell()
     # How the box lies, where a look lays itself: the frame is then the paper's, not the box's.
@@ -49,9 +59,16 @@ class Desk:
     # What is drawn upright in the box, as it lies in that frame.
     relaid: Callable[[Drawn], Plane] | None = None
 
-    def form(self, px_per_mm: float) -> tuple[Plane, Frame]:
-        """As whole, of all the tone, whatever share of its ink is asked for."""
-        return (self.undivided or self.whole)(px_per_mm)
+    def marks(
+        self, name: str, parameters: Hashable, make: Callable[["Desk"], M], settles: bool = False
+    ) -> M:
+        """Marks of the whole sheet that make places at a desk, remembered. A draft of a part takes
+        those near it alone, unless all stand already. settles: quick enough to settle there.
+        """
+        if self.near is not None and not self.holds_whole(name, parameters):
+            return make(replace(self, whole=self.near, draft=not settles))
+        found: M = self.keep_whole(name, parameters, lambda: make(self))
+        return found
 
     def laid(self, marks: M) -> M:
         """Marks of the box where they lie in the frame's own millimetres."""
@@ -64,4 +81,4 @@ class Desk:
 
 def bare_desk(tone: Plane, frame: Frame) -> Desk:
     """A desk that remembers nothing and takes the given tone for the whole sheet's."""
-    return Desk(keep_nothing, lambda px_per_mm: (tone, frame))
+    return Desk(keep_nothing, lambda px_per_mm: (tone, frame), form=lambda px_per_mm: (tone, frame))

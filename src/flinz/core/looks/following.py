@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from flinz.core.dial import Dial, held
-from flinz.core.keeping import Keep
+from flinz.core.keeping import Holds, Keep
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.toning import ToneWindow
 from flinz.core.marks.vectors import Dots, Strokes, joined
@@ -69,16 +69,27 @@ def levels(
 
 
 def followed(
+    name: str,
     settings: S,
     desk: Desk,
     placed: Callable[[S, Desk], M],
     sized: tuple[str, ...],
     is_chalk: bool = False,
+    settles: bool = True,
 ) -> M:
-    """Marks of all sizes over a sheet, or of one where they follow nothing (see levels)."""
+    """Marks of all sizes over a sheet, or of one where they follow nothing (see levels), as
+    remembered by a name. settles: see Desk.marks.
+    """
+    wanted = settings.model_dump_json()
     if not is_followed(settings, desk):
-        return placed(settings, desk)
-    return merged([placed(own, place) for own, place in levels(settings, desk, sized, is_chalk)])
+        return desk.marks(name, wanted, lambda place: placed(settings, place), settles)
+
+    def make() -> M:
+        lots = levels(settings, desk, sized, is_chalk)
+        return merged([placed(own, place) for own, place in lots])
+
+    found: M = desk.keep_whole(name, wanted, make)
+    return found
 
 
 def merged(lots: list[M]) -> M:
@@ -143,18 +154,24 @@ def _level_desk(
         ink = ink**here if is_chalk else 1 - (1 - ink) ** here
         return np.asarray(np.float32(lightest) - span * ink, np.float32), grid
 
-    def holds(name: str, parameters: Hashable, *, alike: bool = False) -> bool:
-        return desk.holds_whole(*_named(settings, number, name, parameters), alike=alike)
-
     return replace(
         desk,
         whole=whole,
-        undivided=desk.form,
+        near=None,
         keep_whole=_keep(settings, number, desk.keep_whole),
-        holds_whole=holds,
+        holds_whole=_holds(settings, number, desk.holds_whole),
+        keep_form=_keep(settings, number, desk.keep_form),
+        holds_form=_holds(settings, number, desk.holds_form),
         closer=lambda grid: None,
         has_closer=False,
     )
+
+
+def _holds(settings: ToneWindow, number: int, holds_whole: Holds) -> Holds:
+    def holds(name: str, parameters: Hashable, *, alike: bool = False) -> bool:
+        return holds_whole(*_named(settings, number, name, parameters), alike=alike)
+
+    return holds
 
 
 def _keep(settings: ToneWindow, number: int, keep_whole: Keep) -> Keep:

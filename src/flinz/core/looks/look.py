@@ -100,3 +100,7 @@ class Look:
     def name(self) -> str:
         """The name written in documents."""
         return str(self.settings.model_fields["look"].default)
+
+    def reads_no_frame(self, settings: LookSettings) -> bool:
+        """Whether draw reads nothing of the tone in its frame, but from desk.whole alone."""
+        return self.draws_marks and self.lays_itself and self.beside(settings) is None

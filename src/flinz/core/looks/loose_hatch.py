@@ -21,6 +21,7 @@ from flinz.core.marks.hatching import (
     read,
     refuse_too_many,
     ruled,
+    stretches_in,
 )
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Strokes, joined
@@ -106,7 +107,7 @@ class LooseHatch(HatchWindow):
 
 def draw(tone: Plane, settings: LooseHatch, frame: Frame, desk: Desk) -> Plane:
     """The pen's line as ink 0..1; in chalk all but the line."""
-    line = strokes_cover(desk.laid(marks(settings, desk)), frame)
+    line = strokes_cover(desk.laid(marks(settings, desk)), frame, desk.draft)
     return np.asarray(1 - line, np.float32) if settings.chalk else line
 
 
@@ -117,10 +118,7 @@ def marks(settings: LooseHatch, desk: Desk) -> Strokes:
     close together the pen turns without being lifted. Raises DocumentError if there would be too
     many points.
     """
-    wanted = settings.model_dump_json()
-    return desk.keep_whole(  # type: ignore[no-any-return]
-        "strokes", wanted, lambda: followed(settings, desk, _hatched, SIZED, settings.chalk)
-    )
+    return followed("strokes", settings, desk, _hatched, SIZED, settings.chalk)
 
 
 def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:
@@ -152,18 +150,21 @@ def _bent(settings: LooseHatch, grid: Frame, layer: int) -> tuple[Strokes, Plane
 def _layer(
     wish: Plane, within: Plane, settings: LooseHatch, grid: Frame, desk: Desk, layer: int
 ) -> Strokes:
-    spacing = settings.line_gap
-    key = (spacing, settings.angle, settings.swing, settings.unevenness, layer, grid)
+    spacing, sheet = settings.line_gap, grid.of_all
+    key = (spacing, settings.angle, settings.swing, settings.unevenness, layer, sheet)
     lines, tremble, step = desk.keep_paper(
-        "bent", key, lambda: _bent(settings, grid, layer), alike=True
+        "bent", key, lambda: _bent(settings, sheet, layer), alike=True
     )
+    number = np.repeat(np.arange(len(lines), dtype=np.float32), lines.points)
+    if grid != sheet:
+        lines, kept = stretches_in(lines, grid)
+        number, tremble = number[kept], tremble[grid.slices_in(sheet)]
     # The hand does not stop at the same tone each time.
     from_tone = (layer + 0.8) / (round(settings.layers) + 1)
     uneven = np.float32(0.14 * settings.unevenness) * tremble
     there = read(np.asarray(wish + uneven, np.float32), grid, lines.x, lines.y) > from_tone
     there &= on_sheet(lines.x, lines.y, grid, 0.0)
-    numbered = lines.with_width(np.repeat(np.arange(len(lines), dtype=np.float32), lines.points))
-    sweeps = broken(numbered, there, step)
+    sweeps = broken(lines.with_width(number), there, step)
     # The width stood for the number of the line.
     line_of = sweeps.width[sweeps.first[:-1]].astype(np.int64)
     path = _joined_up(sweeps, line_of, JOINED_WITHIN * spacing)

@@ -151,17 +151,22 @@ def marks(settings: Stipple, desk: Desk) -> Dots:
             "followed", settings.model_dump_json(), lambda: _followed(settings, desk)
         )
     cell = settings.dot * CELL_DOTS
-    whole, grid = desk.whole(1 / cell)
-    dots = desk.keep_whole(
-        "dots",
-        _placing(settings),
-        lambda: _placed(whole, grid, settings, desk),
+
+    def turned(place: Desk) -> Dots:
+        return _turned(_untouched(settings, place), *place.form(1 / cell), settings)
+
+    return desk.marks("marks", settings.model_dump_json(), turned)
+
+
+def _untouched(settings: Stipple, desk: Desk) -> Dots:
+    """Round dots, as they are placed."""
+    tone, grid = desk.whole(1 / (settings.dot * CELL_DOTS))
+    if grid != grid.of_all:
+        return _placed(tone, grid, settings, desk)
+    found: Dots = desk.keep_whole(
+        "dots", _placing(settings), lambda: _placed(tone, grid, settings, desk)
     )
-    return desk.keep_whole(  # type: ignore[no-any-return]
-        "marks",
-        settings.model_dump_json(),
-        lambda: _turned(dots, *desk.form(1 / cell), settings),
-    )
+    return found
 
 
 def _followed(settings: Stipple, desk: Desk) -> Dots:
@@ -244,12 +249,12 @@ def _spread(settings: Stipple, draft: bool) -> Spread:
     return Spread(gap_mm / (settings.dot * CELL_DOTS), settings.evenness, draft)
 
 
-def _placed(whole: Plane, grid: Frame, settings: Stipple, desk: Desk) -> Dots:
-    cover, spread = _wished(whole, grid, settings), _spread(settings, desk.draft)
+def _placed(tone: Plane, grid: Frame, settings: Stipple, desk: Desk) -> Dots:
+    cover, spread = _wished(tone, grid, settings), _spread(settings, desk.draft)
     size = _sizes(cover, settings)
-    chance = _chances(cover, size, spread)
+    chance, corner = _chances(cover, size, spread), (grid.left, grid.top)
     try:
-        return placed(chance, cover, size, 1 / grid.px_per_mm, spread, MAX_DOTS, desk.heed)
+        return placed(chance, cover, size, 1 / grid.px_per_mm, spread, MAX_DOTS, desk.heed, corner)
     except OverflowError as problem:
         raise _too_many(problem) from problem
 

@@ -116,23 +116,38 @@ def bent(ruling: Ruling, angle_deg: float, stray: Plane, grid: Frame) -> tuple[S
 
 
 def read(plane: Plane, grid: Frame, x: Plane, y: Plane) -> Plane:
-    """A plane of a whole sheet's grid at places on paper (mm), linear between pixels."""
+    """A plane of a frame of a sheet's grid at places on paper (mm), linear between pixels."""
     if x.size == 0:
         return np.zeros(x.shape, np.float32)
     # OpenCV takes no more than 32,767 places in a row.
     rows = -(-x.size // READ_COLUMNS)
     at = np.zeros((2, rows * READ_COLUMNS), np.float32)
     at[0, : x.size], at[1, : x.size] = x.ravel(), y.ravel()
-    at_x, at_y = at.reshape(2, rows, READ_COLUMNS) * np.float32(grid.px_per_mm) - np.float32(0.5)
+    at_x, at_y = at.reshape(2, rows, READ_COLUMNS) * np.float32(grid.px_per_mm)
+    at_x, at_y = at_x - np.float32(0.5 + grid.left), at_y - np.float32(0.5 + grid.top)
     found = cv2.remap(plane, at_x, at_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     return np.asarray(found, np.float32).ravel()[: x.size].reshape(x.shape)
 
 
 def on_sheet(x: Plane, y: Plane, grid: Frame, margin_mm: float) -> NDArray[np.bool_]:
-    """Which places lie on the sheet, or within a margin of it."""
-    width, height = grid.full_width / grid.px_per_mm, grid.full_height / grid.px_per_mm
-    there = (x > -margin_mm) & (x < width + margin_mm)
-    return np.asarray(there & (y > -margin_mm) & (y < height + margin_mm))
+    """Which places lie in the sheet's frame, or within a margin of it."""
+    left, top, right, bottom = (
+        side / grid.px_per_mm for side in (grid.left, grid.top, grid.right, grid.bottom)
+    )
+    there = (x > left - margin_mm) & (x < right + margin_mm)
+    return np.asarray(there & (y > top - margin_mm) & (y < bottom + margin_mm))
+
+
+def stretches_in(lines: Strokes, grid: Frame) -> tuple[Strokes, NDArray[np.intp]]:
+    """The stretches of lines that lie in a frame of the sheet, and which of their points these
+    are. widths: kept.
+    """
+    kept = np.flatnonzero(on_sheet(lines.x, lines.y, grid, 0.0))
+    ends = np.zeros(len(lines.x), np.bool_)
+    ends[lines.first[:-1]] = True
+    begins = np.flatnonzero((np.diff(kept, prepend=-2) > 1) | ends[kept])
+    first = np.append(begins, len(kept)).astype(np.int64)
+    return Strokes(lines.x[kept], lines.y[kept], lines.width[kept], first), kept
 
 
 def broken(

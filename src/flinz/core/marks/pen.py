@@ -10,8 +10,9 @@ from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame
 
 STRIP_PX = 32
-# Between points nearer than this a stroke is as good as straight.
-SHORTEST_PIECE_PX = 0.5
+# Between points nearer than this a stroke is as good as straight; in a draft, which is shown
+# enlarged, it may be three times as far.
+SHORTEST_PIECE_PX, DRAFT_PIECE_PX = 0.5, 1.5
 SHAPES = list(Shape)
 # Of a dash: half its width as a share of its radius. Of a ring: half the width of its line.
 DASH_HALF, RING_HALF = 0.3, 0.2
@@ -131,29 +132,30 @@ def _inside(along, across, size, shape) -> Any:  # type: ignore[no-untyped-def]
     return (size - along - across) * np.float32(0.7071)
 
 
-def strokes_cover(strokes: Strokes, frame: Frame) -> Plane:
+def strokes_cover(strokes: Strokes, frame: Frame, draft: bool = False) -> Plane:
     """Ink of strokes in a frame, (H, W) float32 0..1.
 
     Within a stroke the darkest of its pieces counts; strokes that share a pixel leave bare what
-    dots would.
+    dots would. A draft takes longer pieces.
     """
     x = strokes.x * np.float32(frame.px_per_mm) - np.float32(frame.left)
     y = strokes.y * np.float32(frame.px_per_mm) - np.float32(frame.top)
     half = strokes.width * np.float32(frame.px_per_mm / 2)
     strips = max(1, -(-frame.height // STRIP_PX))
-    pieces, first = _in_strips(x, y, half, strokes.first, strips, frame.width)
+    shortest = np.float32(DRAFT_PIECE_PX if draft else SHORTEST_PIECE_PX)
+    pieces, first = _in_strips(x, y, half, strokes.first, strips, frame.width, shortest)
     drawn = _drawn_strokes(x, y, half, pieces, first, frame.height, frame.width)
     return np.asarray(drawn, np.float32)
 
 
 @njit(cache=True, nogil=True)
-def _in_strips(x, y, half, begins, strips, width) -> Any:  # type: ignore[no-untyped-def]
+def _in_strips(x, y, half, begins, strips, width, shortest) -> Any:  # type: ignore[no-untyped-def]
     # From point to point of a stroke is a piece: both points and the number of the stroke, under
     # every strip it touches. Points too near to tell apart are passed over, and pieces beside the
     # frame fall away.
     counts = np.zeros(strips + 1, np.int64)
     pieces = np.empty((0, 3), np.int32)
-    least = np.float32(SHORTEST_PIECE_PX * SHORTEST_PIECE_PX)
+    least = shortest * shortest
     per_strip = np.float32(1 / STRIP_PX)
     for filling in range(2):
         for stroke in range(begins.shape[0] - 1):

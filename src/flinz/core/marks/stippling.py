@@ -75,6 +75,7 @@ def placed(
     spread: Spread,
     most: int | None = None,
     heed: Callable[[], None] = lambda: None,
+    corner: tuple[int, int] = (0, 0),
 ) -> Dots:
     """Dots on the cells of a sheet's grid, each (H, W) float32 0..1; sizes in mm.
 
@@ -83,10 +84,11 @@ def placed(
     2002), and by pushing its neighbours away until they are as far apart as their density
     allows. Where there is ink enough for dots to meet, what would be too narrow between them is
     closed. size: as a share of the largest dot. most: raises OverflowError for more dots.
-    heed: called between parts of the work, and ends it where it raises.
+    heed: called between parts of the work, and ends it where it raises. corner: column and row of
+    the first cell, of a part of the grid.
     """
     height, width = density.shape
-    rows, columns = np.arange(height) % SIDE, np.arange(width) % SIDE
+    rows, columns = (np.arange(height) + corner[1]) % SIDE, (np.arange(width) + corner[0]) % SIDE
     y, x = np.nonzero(ranked_tile()[np.ix_(rows, columns)] < density)
     if most is not None and len(x) > most:
         raise OverflowError(f"{len(x):,} dots")
@@ -108,6 +110,7 @@ def placed(
         if spread.gap > 0:
             heed()
             joints = necks(places, radius, spread.gap, ink < SOLID)
+    places += np.array(corner, np.float32)
     x_mm, y_mm = np.ascontiguousarray((places * np.float32(cell_mm)).T)
     return Dots(x_mm, y_mm, radius * np.float32(cell_mm), necks=joints.scaled(cell_mm))
 

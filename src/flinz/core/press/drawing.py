@@ -10,7 +10,7 @@ import numpy as np
 from flinz.core.dial import Settings
 from flinz.core.document.plate import STAGES, Plate, StageName, hand_of
 from flinz.core.hand.raster import inked
-from flinz.core.keeping import Keep, keep_nothing
+from flinz.core.keeping import Holds, Keep, keep_nothing
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.registry import look_of
@@ -34,6 +34,8 @@ DRAFT_REACH = 0.5
 CELL_FROM = 2.0
 # Of the grid of a whole box on which marks are placed; a place takes about 48 bytes, all told.
 MAX_GRID_CELLS = 25_000_000
+# A draft of a part takes the marks that lie so near it; one of more than this takes all.
+NEAR_MM, MOST_OF_BOX = 5.0, 0.6
 # Worked out at once, with all that is needed around; a pixel takes about as much.
 MAX_OUTER_PIXELS = 25_000_000
 
@@ -53,7 +55,8 @@ class Drawing(Freeing):
             return resampled(self.cut(plate, coarse, step), coarse, frame)
         return np.ascontiguousarray(step(plate, outer)[frame.slices_in(outer)])
 
-    def _margin_px(self, plate: Plate, frame: Frame) -> int:
+    def reach_mm(self, plate: Plate) -> float:
+        """How far what is drawn looks around itself, in mm of the box."""
         look = look_of(plate.draw)
         reach = (
             smooth.reach_mm(plate.smooth)
@@ -64,6 +67,10 @@ class Drawing(Freeing):
         if "draw" in hand_of(plate):
             # Painted coarser, lengths are twice as long.
             reach += look.reach_mm(plate.draw)
+        return reach
+
+    def _margin_px(self, plate: Plate, frame: Frame) -> int:
+        reach = self.reach_mm(plate)
         if reach == 0:
             return 2
         # What lies far off decides little, and a draft of a detail is mostly what lies round it.
@@ -174,7 +181,7 @@ class Drawing(Freeing):
         """A look's drawing; where the hand wants it finer or coarser, of looks without marks, as
         it is with lengths of half or twice their size.
         """
-        tones = self.wished(plate, frame)
+        tones = nothing_of(frame) if look.reads_no_frame(plate.draw) else self.wished(plate, frame)
         closer = None if look.marks else self.closer(plate, frame)
         if closer is None:
             return look.draw(tones, plate.draw, frame, desk)
@@ -190,24 +197,36 @@ class Drawing(Freeing):
     def desk_for(self, plate: Plate, frame: Frame) -> Desk:
         """The desk at which a plate is drawn in a frame of its box."""
         before = self.key_before_draw(plate)
-        return self.desk(plate, self.keeper(f"draw:{look_of(plate.draw).name}", before, frame))
+        keep = self.keeper(f"draw:{look_of(plate.draw).name}", before, frame)
+        return self.desk(plate, keep, frame)
 
-    def desk(self, plate: Plate, keep: Keep = keep_nothing) -> Desk:
-        """What a look of this plate may ask for."""
+    def desk(self, plate: Plate, keep: Keep = keep_nothing, part: Frame | None = None) -> Desk:
+        """What a look of this plate may ask for. part: the frame of the box that is drawn."""
         step = f"whole:{look_of(plate.draw).name}"
         before, edge_mm = self.key_before_draw(plate), self.box.long_edge
+        # While a stroke is made lines lie still, and only their ink changes.
+        of_form = self.at_rest(plate) if self.draft else plate
 
-        def holds(name: str, parameters: Hashable, *, alike: bool = False) -> bool:
-            return self.results.holds(self.key(step, before, (name, parameters), edge_mm, alike))
+        def holds(key_before: str) -> Holds:
+            def held(name: str, parameters: Hashable, *, alike: bool = False) -> bool:
+                key = self.key(step, key_before, (name, parameters), edge_mm, alike)
+                return self.results.holds(key)
 
+            return held
+
+        form_key = before if of_form is plate else self.key_before_draw(of_form)
         return Desk(
             keep,
             lambda px_per_mm: self._whole_tone(plate, px_per_mm),
             self.keeper(step, before, edge_mm),
             self.keeper(f"paper:{look_of(plate.draw).name}", "", edge_mm),
-            holds,
+            holds(before),
             partial(check, self.stop),
             self.draft,
+            form=lambda px_per_mm: self._whole_tone(of_form, px_per_mm),
+            keep_form=self.keeper(step, form_key, edge_mm),
+            holds_form=holds(form_key),
+            near=self._near(plate, part) if self.draft and part else None,
             closer=lambda frame: self.closer(plate, frame),
             has_closer="draw" in hand_of(plate),
             cell=self._cell,
@@ -240,6 +259,24 @@ class Drawing(Freeing):
             )
         return self.wished(plate, grid), grid
 
+    def _near(self, plate: Plate, part: Frame) -> Callable[[float], tuple[Plane, Frame]] | None:
+        """The tone near a part of the box, None where that is much of it."""
+        if part.width * part.height > MOST_OF_BOX * part.full_width * part.full_height:
+            return None
+
+        def near(px_per_mm: float) -> tuple[Plane, Frame]:
+            whole = self.box.whole_at(px_per_mm)
+            across, down = whole.full_width / part.full_width, whole.full_height / part.full_height
+            here = whole.part(
+                math.floor(part.left * across),
+                math.floor(part.top * down),
+                math.ceil(part.right * across),
+                math.ceil(part.bottom * down),
+            ).widened(math.ceil(whole.px(NEAR_MM)))
+            return self.wished(plate, here), here
+
+        return near
+
     def cleaned(self, plate: Plate, frame: Frame) -> Plane:
         """Ink after Clean; right as far as the frame's margin."""
         hand = self.over_ink(plate, frame)
@@ -270,6 +307,11 @@ def _left_out(arrives: float, spared: Plane | None) -> Plane | np.float32:
     """The share of a stage's work that does not arrive, by its dial and by hand."""
     share = np.float32(arrives)
     return 1 - share if spared is None else np.asarray(1 - share * (1 - spared), np.float32)
+
+
+def nothing_of(frame: Frame) -> Plane:
+    """What a look is given in place of the tone in a frame where it reads none of it."""
+    return np.broadcast_to(np.float32(0.5), (frame.height, frame.width))
 
 
 def in_steps(reach_px: float) -> int:

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from flinz.core.document.plate import Plate, StageName, hand_of
 from flinz.core.hand import raster
 from flinz.core.hand.raster import Placing
-from flinz.core.hand.strokes import Brush
+from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.planes.filters import Plane
 from flinz.core.press.framing import photo_to_crop
 from flinz.core.press.remembering import Remembering
@@ -16,6 +16,8 @@ from flinz.core.scale import Frame
 
 # So many strokes back a picture of earlier ones is looked for, to be added to.
 LOOK_BACK = 8
+# Of up to so many pixels a draft of a part takes what the hand did from that of all.
+WHOLE_PIXELS = 4_000_000
 
 
 class Handling(Remembering):
@@ -72,31 +74,54 @@ class Handling(Remembering):
 
         # Where strokes are kept to a part, the cutout matters, and lengths with it.
         is_kept = listed.is_kept
-        where = (frame, self.cutout_key) if is_kept else (frame.pixels, "")
 
-        def key(count: int) -> str:
+        def key(count: int, frame: Frame) -> str:
+            where = (frame, self.cutout_key) if is_kept else (frame.pixels, "")
             crop = None if self.made else self.picture.crop
             settings = stage, what, crop, where[1]
             return self.key("hand", listed.keys[count - 1], settings, where[0], not is_kept)
 
-        def kept(brush: Brush) -> Plane | None:
-            return self.kept(brush, frame) if brush.is_kept else None
+        def added(
+            strokes: list[Stroke], frame: Frame, before: NDArray[np.float32] | None
+        ) -> NDArray[np.float32]:
+            def kept(brush: Brush) -> Plane | None:
+                return self.kept(brush, frame) if brush.is_kept else None
 
-        def make() -> NDArray[np.float32]:
-            count = len(listed.strokes)
+            return made(strokes, self._placing(frame), before, kept)
+
+        def held(count: int, frame: Frame) -> tuple[int, NDArray[np.float32] | None]:
+            # The last of what went before that is remembered, and how many strokes it has.
             for earlier in range(count - 1, max(0, count - 1 - LOOK_BACK), -1):
-                before = self.results.held(key(earlier))
+                before = self.results.held(key(earlier, frame))
                 if before is not None:
-                    return made(listed.strokes[earlier:], self._placing(frame), before, kept)
-            # All but the last are remembered: the next list, or the next moment of a stroke that
-            # is being made, begins with them.
-            *first, last = listed.strokes
-            before = made(first, self._placing(frame), None, kept)
-            if first:
-                self.results.get("hand before", key(count - 1), lambda: before)
-            return made([last], self._placing(frame), before, kept)
+                    return earlier, before
+            return 0, None
 
-        plane: NDArray[np.float32] = self.results.get("hand", key(len(listed.strokes)), make)
+        def make(count: int, frame: Frame) -> NDArray[np.float32]:
+            begun, before = held(count, frame)
+            if begun == 0 and count > 1:
+                # All but the last are remembered: the next list, or the next moment of a stroke
+                # that is being made, begins with them.
+                begun, before = count - 1, all_of(count - 1, frame)
+            return added(listed.strokes[begun:count], frame, before)
+
+        def all_of(count: int, frame: Frame) -> NDArray[np.float32]:
+            whole = frame.of_all
+            if self.draft and frame != whole and whole.width * whole.height <= WHOLE_PIXELS:
+                # Parts that are drafted grow with the stroke that is made: of all it is remembered.
+                return all_of(count, whole)[frame.slices_in(whole)]
+
+            def found() -> NDArray[np.float32]:
+                begun, before = held(count, frame)
+                return added(listed.strokes[begun:count], frame, before)
+
+            plane: NDArray[np.float32] = self.results.get("hand before", key(count, frame), found)
+            return plane
+
+        count = len(listed.strokes)
+        plane: NDArray[np.float32] = self.results.get(
+            "hand", key(count, frame), lambda: make(count, frame)
+        )
         return plane
 
     def _placing(self, frame: Frame) -> Placing:

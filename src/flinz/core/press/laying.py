@@ -12,7 +12,7 @@ from flinz.core.marks.pen import strokes_cover
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.laying import resampled
 from flinz.core.press.developing import Picture
-from flinz.core.press.drawing import Drawing
+from flinz.core.press.drawing import Drawing, nothing_of
 from flinz.core.press.framing import box_region
 from flinz.core.press.keys import content_key
 from flinz.core.scale import Frame, whole_frame
@@ -104,10 +104,12 @@ class Laying(Drawing):
 
         before = self._laid_after(self.key_before_draw(plate))
         keep = self.keeper(f"draw:{look.name}", before, frame)
-        desk = replace(self.desk(plate, keep), lay=self.laid.lay, relaid=relaid)
+        lay = self.laid.lay
+        part = box_region(lay, self.box.whole_at(frame.px_per_mm * lay.scale), frame)
+        desk = replace(self.desk(plate, keep, part), lay=lay, relaid=relaid)
         if look.draws_marks:
             # Its marks are those of the whole box, which the desk has the tone of.
-            tone = np.broadcast_to(np.float32(0.5), (frame.height, frame.width))
+            tone = nothing_of(frame)
         else:
             tone = self.on_paper(frame, lambda box: self.cut(plate, box, self.smoothed))
         return look.draw(tone, plate.draw, frame, desk)

@@ -11,14 +11,17 @@ from flinz.core.press.keys import content_key
 
 @dataclass(frozen=True, eq=False)
 class Strokes:
-    """A list of strokes, and a key of all up to each: two lists that begin alike share keys."""
+    """A list of strokes, and a key of all up to each: two lists that begin alike share keys.
+
+    keys: of those that it begins with, where they are known.
+    """
 
     strokes: list[Stroke]
     keys: list[str] = field(default_factory=list)
 
     def __post_init__(self) -> None:
-        key = ""
-        for stroke in self.strokes:
+        key = self.keys[-1] if self.keys else ""
+        for stroke in self.strokes[len(self.keys) :]:
             points = np.ascontiguousarray(stroke.points).tobytes()
             key = content_key(key, stroke.brush, points)
             self.keys.append(key)

@@ -1,5 +1,6 @@
 """The front of the room: draws sheets, tells figures, marks and suggestions; remembers all."""
 
+import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
@@ -10,7 +11,7 @@ from pydantic import BaseModel
 from flinz.core.document.plate import Plate, hand_of
 from flinz.core.document.recipe import MadeOn
 from flinz.core.document.sheet import Sheet
-from flinz.core.document.source import FromPicture
+from flinz.core.document.source import Beneath, FromPicture
 from flinz.core.document.tones import PhotoTones
 from flinz.core.looks.look import Marks
 from flinz.core.looks.registry import look_of
@@ -25,11 +26,13 @@ from flinz.core.press.proofing import WHOLE_SHEET, Proofing, Subject
 from flinz.core.press.results import NONE, NOTHING, Results, Stock
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame
-from flinz.core.stages import tone
+from flinz.core.stages import ink, tone
 from flinz.core.stages.light import lit_from
 
 MEMORY_BYTES = 200_000_000
 SUGGESTION_LONG_EDGE_PX = 480
+# Of marks: how many of their distances around the hand they answer; of all, what is seen of it.
+MARKS_AROUND, MOST_ANSWERS_MM = 2.0, 12.0
 
 
 @dataclass(frozen=True)
@@ -334,6 +337,15 @@ class Press:
             )
         return found
 
+    def answers_mm(self, photo: Photo, sheet: Sheet) -> float:
+        """How far beyond what the hand does a drawing answers to it, in mm of the paper: mostly."""
+        root = Proofing(self.results, photo, sheet)
+        diagonal = math.hypot(*root.paper_mm)
+        far = [_answers_mm(root.for_plate(each), each, diagonal) for each in sheet.plates]
+        # What is drawn from the print beneath looks round from where that ends.
+        is_drawn_again = any(isinstance(each.source, Beneath) for each in sheet.plates)
+        return min(MOST_ANSWERS_MM, sum(far) if is_drawn_again else max(far))
+
     def placed(self, photo: Photo, sheet: Sheet, plate: Plate | None = None) -> Proofing:
         """How the sheet's picture lies, or what a plate is drawn from."""
         proofing = Proofing(self.results, photo, sheet)
@@ -343,6 +355,14 @@ class Press:
         self, photo: Photo, sheet: Sheet, plate: Plate, stop: Stop, exact: bool = False
     ) -> Proofing:
         return Proofing(self.results, photo, sheet, exact, stop=stop).for_plate(plate)
+
+
+def _answers_mm(proofing: Proofing, plate: Plate, diagonal_mm: float) -> float:
+    look = look_of(plate.draw)
+    # Marks stand where what lies around them lets them.
+    apart = look.pitch(plate.draw) if look.pitch else 0.0
+    of_box = proofing.reach_mm(plate) + MARKS_AROUND * apart
+    return of_box * proofing.laid.lay.scale + ink.reach_mm(plate.ink, diagonal_mm)
 
 
 def _tones(grey: Plane) -> PhotoTones:

@@ -113,15 +113,23 @@ class Remembering:
 
     def listed(self, list_id: str) -> Strokes:
         """The strokes of a list by its id, remembered."""
-        listed: Strokes = self.step(
-            "strokes",
-            "",
-            list_id,
-            (),
-            lambda: Strokes(self.results.stock.strokes_of(list_id)),
-            alike=True,
-        )
+        stock = self.results.stock
+
+        def make() -> Strokes:
+            before = stock.made_of(list_id)
+            known = [] if before in (None, list_id) else list(self.listed(before).keys)
+            return Strokes(stock.strokes_of(list_id), known)
+
+        listed: Strokes = self.step("strokes", "", list_id, (), make, alike=True)
         return listed
+
+    def at_rest(self, plate: Plate) -> Plate:
+        """A plate without the stroke that is still being made."""
+        if not hand_of(plate):
+            return plate
+        made = {name: self.results.stock.made_of(each) for name, each in plate.hand.items()}
+        hand = {name: each for name, each in made.items() if each is not None}
+        return plate if hand == plate.hand else plate.model_copy(update={"hand": hand})
 
     def hand_key(self, plate: Plate, stage: StageName) -> tuple[str, ...]:
         """What decides the hand work of a plate's stage; empty without any.

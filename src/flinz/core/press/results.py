@@ -24,6 +24,11 @@ def no_strokes(list_id: str) -> list[Stroke]:
     raise NotFoundError("Hand work of this sheet is not here.")
 
 
+def all_made(list_id: str) -> str | None:
+    """The list itself, where no stroke of it is still being made."""
+    return list_id
+
+
 def no_photo(photo_id: str) -> Photo:
     """The photo where there are none. Raises NotFoundError."""
     raise NotFoundError("A photo of this sheet is not here.")
@@ -38,13 +43,15 @@ def no_font(font_id: str) -> bytes:
 class Stock:
     """What documents name, by id; each raises NotFoundError for what is not there.
 
-    strokes_of: the strokes of a list of hand work. photo_of: a photo other than the sheet's.
+    strokes_of: the strokes of a list of hand work. made_of: the list without the stroke that is
+    still being made, None where that is its only one. photo_of: a photo other than the sheet's.
     font_of: the bytes of a font that was brought.
     """
 
     strokes_of: Callable[[str], list[Stroke]] = no_strokes
     photo_of: Callable[[str], Photo] = no_photo
     font_of: Callable[[str], bytes] = no_font
+    made_of: Callable[[str], str | None] = all_made
 
 
 NOTHING = Stock()

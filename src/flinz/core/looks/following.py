@@ -55,17 +55,27 @@ def levels(
     sized: the dials, in mm, that are larger and smaller together. is_chalk: ink is what the tone
     lacks of black.
     """
+    yield from _levels(settings, desk, desk, sized, is_chalk)
+
+
+def _levels(
+    settings: S, desk: Desk, place: Desk, sized: tuple[str, ...], is_chalk: bool
+) -> Iterator[tuple[S, Desk]]:
+    """As levels. place: the desk at which marks are placed, which may know of a part alone."""
     size = _sizes(settings, desk)
+    part = size
+    if place is not desk:
+        _, near = place.whole(MAP_PX_PER_MM)
+        part = size[near.slices_in(near.of_all)]
     for number, level in enumerate(LEVELS):
-        share = _share(size, level)
-        if share.max() <= 0.01:
+        if _share(part, level).max() <= 0.01:
             continue
         factor = 2.0**level
         changed = {
             name: held(type(settings), name, getattr(settings, name) * factor) for name in sized
         }
         own = settings.model_copy(update={**changed, "detail": 0.0})
-        yield own, _level_desk(settings, desk, share, number, is_chalk)
+        yield own, _level_desk(settings, place, _share(size, level), number, is_chalk)
 
 
 def followed(
@@ -78,18 +88,18 @@ def followed(
     settles: bool = True,
 ) -> M:
     """Marks of all sizes over a sheet, or of one where they follow nothing (see levels), as
-    remembered by a name. settles: see Desk.marks.
+    remembered by a name. settles: see Desk.marks, of one size.
     """
     wanted = settings.model_dump_json()
+
     if not is_followed(settings, desk):
         return desk.marks(name, wanted, lambda place: placed(settings, place), settles)
 
-    def make() -> M:
-        lots = levels(settings, desk, sized, is_chalk)
-        return merged([placed(own, place) for own, place in lots])
+    def make(place: Desk) -> M:
+        lots = _levels(settings, desk, place, sized, is_chalk)
+        return merged([placed(own, each) for own, each in lots])
 
-    found: M = desk.keep_whole(name, wanted, make)
-    return found
+    return desk.marks(name, wanted, make)
 
 
 def merged(lots: list[M]) -> M:
@@ -147,8 +157,9 @@ def _level_desk(
 
     def whole(px_per_mm: float) -> tuple[Plane, Frame]:
         tone, grid = desk.whole(px_per_mm)
-        size = grid.width, grid.height
-        here = np.clip(cv2.resize(share, size, interpolation=cv2.INTER_LINEAR), 0, 1)
+        size = grid.full_width, grid.full_height
+        everywhere = cv2.resize(share, size, interpolation=cv2.INTER_LINEAR)
+        here = np.clip(everywhere[grid.slices_in(grid.of_all)], 0, 1)
         ink = np.clip((np.float32(lightest) - tone) / span, 0, 1)
         # Marks of two sizes overlap at random: what both leave bare is the product.
         ink = ink**here if is_chalk else 1 - (1 - ink) ** here

@@ -9,7 +9,7 @@ import numpy as np
 
 from flinz.core.dial import Choice, Dial
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.following import follow_dial, is_followed, levels, merged
+from flinz.core.looks.following import follow_dial, followed, is_followed, levels
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import ToneWindow, wished_cover
 from flinz.core.marks.pen import dots_cover
@@ -146,16 +146,16 @@ def marks(settings: Stipple, desk: Desk) -> Dots:
     A draft has them where the grid puts them (see flinz.core.stippling).
     Raises DocumentError if there would be more than MAX_DOTS.
     """
-    if is_followed(settings, desk):
-        return desk.keep_whole(  # type: ignore[no-any-return]
-            "followed", settings.model_dump_json(), lambda: _followed(settings, desk)
-        )
+    found = followed("marks", settings, desk, _lying, SIZED, settles=False)
+    if len(found) > MAX_DOTS:
+        raise _too_many(f"{len(found):,} dots")
+    return found
+
+
+def _lying(settings: Stipple, desk: Desk) -> Dots:
+    """Dots of one size as the marks that are wanted, along or across the form."""
     cell = settings.dot * CELL_DOTS
-
-    def turned(place: Desk) -> Dots:
-        return _turned(_untouched(settings, place), *place.form(1 / cell), settings)
-
-    return desk.marks("marks", settings.model_dump_json(), turned)
+    return _turned(_untouched(settings, desk), *desk.form(1 / cell), settings)
 
 
 def _untouched(settings: Stipple, desk: Desk) -> Dots:
@@ -169,14 +169,6 @@ def _untouched(settings: Stipple, desk: Desk) -> Dots:
     return found
 
 
-def _followed(settings: Stipple, desk: Desk) -> Dots:
-    lots = [marks(own, place) for own, place in levels(settings, desk, SIZED)]
-    count = sum(map(len, lots))
-    if count > MAX_DOTS:
-        raise _too_many(f"{count:,} dots")
-    return merged(lots)
-
-
 def _too_many(problem: object) -> DocumentError:
     return DocumentError(
         f"This drawing would have {problem}; the limit is {MAX_DOTS:,}. "
@@ -187,7 +179,7 @@ def _too_many(problem: object) -> DocumentError:
 def are_placed(settings: Stipple, desk: Desk) -> bool:
     """Whether the dots of a whole sheet are remembered."""
     if is_followed(settings, desk):
-        return desk.holds_whole("followed", settings.model_dump_json())
+        return desk.holds_whole("marks", settings.model_dump_json())
     return desk.holds_whole("dots", _placing(settings))
 
 

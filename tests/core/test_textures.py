@@ -12,7 +12,7 @@ from flinz.core.deliver.raster import PictureWish, picture
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.threshold import Threshold
-from flinz.core.planes.textures import ROUGHER, Surface, lit, relief
+from flinz.core.planes.textures import DEPTHS_MM, GRAINS_MM, ROUGHER, Surface, lit, relief
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
@@ -166,3 +166,25 @@ def test_ink_that_soaks_keeps_its_amount_and_roughens_its_edge():
     assert run.mean() == pytest.approx(plain.mean(), abs=0.01)
     # Half a millimetre reaches no farther than about a millimetre.
     assert run[:, : 800 - 16].min() > 0.98 and run[:, 800 + 16 :].max() < 0.02
+
+
+@pytest.mark.parametrize("surface", ROUGHER)
+def test_a_depth_is_from_the_dips_to_the_tops(surface):
+    height = relief(surface, whole_frame(150.0, 1200, 900), 1.0, 120.0).height
+
+    low, high = np.quantile(height, [0.02, 0.98])
+    assert DEPTHS_MM[surface] == pytest.approx(high - low, rel=0.15)
+
+
+@pytest.mark.parametrize("surface", [Surface.LAID, Surface.LINEN, Surface.BRICK])
+def test_a_grain_is_from_one_line_thread_course_to_the_next(surface):
+    grain = GRAINS_MM[surface]
+    # Long across the grain, and fine enough for twenty places from one to the next.
+    frame = whole_frame(30 * grain, 600, 1200)
+    height = relief(surface, frame, 1.0, 120.0).height
+
+    down = (height - height.mean()).mean(axis=1) if surface == Surface.LAID else height
+    power = np.abs(np.fft.rfft(down - down.mean(axis=0), axis=0)) ** 2
+    power = power if power.ndim == 1 else power.sum(axis=1)
+    # 60 grains lie below each other; what is far broader is no grain.
+    assert 20 + power[20:].argmax() == pytest.approx(60, abs=2)

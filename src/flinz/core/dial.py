@@ -26,13 +26,16 @@ def Dial(  # noqa: N802  (reads as a type at its place of use)
     high: float | None = None,
     only_for: dict[str, list[str]] | None = None,
     group: str = "",
+    mm_of_one: dict[str, float] | None = None,
+    mm_times: str = "",
 ) -> Any:
     """A number a person turns.
 
     ge and le are hard limits; low and high, within them, are the ends of the track (they default
     to the limits). unit is "mm", "mm²", "°", "px" or "" for plain 0..1 values. only_for: values of
     a choice of the same model without which the dial does nothing. group: a heading under which
-    a page may gather dials.
+    a page may gather dials. mm_of_one: of a multiple, how many mm once is, by the value of that
+    choice, so that a page can show and take mm; mm_times: the dial that multiplies these.
     """
     track: dict[str, Any] = {
         "kind": "dial",
@@ -42,6 +45,8 @@ def Dial(  # noqa: N802  (reads as a type at its place of use)
         "unit": unit,
         "only_for": only_for or {},
         "group": group,
+        "mm_of_one": mm_of_one or {},
+        "mm_times": mm_times,
     }
     return Field(
         default,
@@ -167,6 +172,8 @@ class DialSpec(BaseModel):
     options: list[OptionSpec] = []
     only_for: dict[str, list[str]] = {}
     group: str = ""
+    mm_of_one: dict[str, float] = {}
+    mm_times: str = ""
 
 
 def dials_of(model: type[BaseModel]) -> list[DialSpec]:

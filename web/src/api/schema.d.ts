@@ -1780,13 +1780,13 @@ export interface components {
       texture: components["schemas"]["Surface"];
       /**
        * Grain
-       * @description How large it is
+       * @description From one thread, pit, brick to the next
        * @default 1
        */
       grain: number;
       /**
        * Depth
-       * @description How deep it looks
+       * @description How deep it looks, from dips to tops
        * @default 1
        */
       depth: number;
@@ -2710,6 +2710,18 @@ export interface components {
        * @default
        */
       group: string;
+      /**
+       * Mm Of One
+       * @default {}
+       */
+      mm_of_one: {
+        [key: string]: number;
+      };
+      /**
+       * Mm Times
+       * @default
+       */
+      mm_times: string;
     };
     /**
      * Direction
@@ -4593,13 +4605,13 @@ export interface components {
       texture: components["schemas"]["Surface"];
       /**
        * Grain
-       * @description How large it is
+       * @description From one thread, pit, brick to the next
        * @default 1
        */
       grain: number;
       /**
        * Depth
-       * @description How deep it looks
+       * @description How deep it looks, from dips to tops
        * @default 1
        */
       depth: number;

@@ -18,6 +18,8 @@ const spec: DialSpec = {
   options: [],
   only_for: {},
   group: "",
+  mm_of_one: {},
+  mm_times: "",
 };
 
 afterEach(cleanup);

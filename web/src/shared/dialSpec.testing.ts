@@ -17,6 +17,8 @@ export function dialSpec(name: string, more: Partial<DialSpec> = {}): DialSpec {
     options: [],
     only_for: {},
     group: "",
+    mm_of_one: {},
+    mm_times: "",
     ...more,
   };
 }

@@ -1,7 +1,15 @@
 import { expect, test } from "vitest";
 import { dialSpec } from "./dialSpec.testing";
 import type { DialSpec } from "../api/client";
-import { formatted, percent, placeOnTrack, typedValue } from "./numbers";
+import {
+  formatted,
+  percent,
+  placeOnTrack,
+  typedValue,
+  inMm,
+  mmOfOne,
+  valueInWords,
+} from "./numbers";
 
 const spec = { low: 0, high: 10, step: 0.05 } as DialSpec;
 
@@ -42,4 +50,19 @@ test("shares may be typed as per cent, and an angle has its own unit alone", () 
   expect(typedValue(dialSpec("opacity", { unit: "" }), "40 %")).toBeCloseTo(0.4);
   expect(typedValue(dialSpec("angle", { unit: "°" }), "40°")).toBe(40);
   expect(typedValue(dialSpec("angle", { unit: "°" }), "4 cm")).toBeNull();
+});
+
+test("a multiple is shown in mm, by what it is of and what else multiplies it", () => {
+  const of = { only_for: { texture: ["brick", "wove"] }, mm_of_one: { brick: 15, wove: 1.7 } };
+  const grain = dialSpec("grain", { ...of, unit: "×", minimum: 0.1, step: 0.05 });
+  const depth = dialSpec("depth", { ...of, unit: "×", mm_times: "grain" });
+
+  expect(mmOfOne(grain, { texture: "brick", grain: 2 })).toBe(15);
+  expect(mmOfOne(depth, { texture: "brick", grain: 2 })).toBe(30);
+  expect(mmOfOne(grain, { texture: "smooth" })).toBe(1);
+  expect(mmOfOne(dialSpec("nib"), {})).toBe(1);
+  expect(inMm(grain, 15)).toMatchObject({ unit: "mm", minimum: 1.5, high: 150 });
+  expect(inMm(grain, 1)).toBe(grain);
+  expect(valueInWords(grain, 2, { texture: "brick" })).toBe("30.0 mm");
+  expect(valueInWords(grain, 2, { texture: "smooth" })).toBe("2.00 ×");
 });

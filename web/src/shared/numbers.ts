@@ -6,6 +6,41 @@ export function formatted(spec: DialSpec, value: number): string {
   return value.toFixed(Math.min(4, digits));
 }
 
+/** How many mm once is of a dial that is a multiple, with what it is about; 1 of all others. */
+export function mmOfOne(spec: DialSpec, settings: Record<string, unknown>): number {
+  const choice = Object.keys(spec.only_for)[0];
+  const mm = choice === undefined ? undefined : spec.mm_of_one[String(settings[choice])];
+  if (mm === undefined) return 1;
+  return spec.mm_times ? mm * Number(settings[spec.mm_times]) : mm;
+}
+
+/** A multiple as a dial in mm, of which so many are once. */
+export function inMm(spec: DialSpec, mm: number): DialSpec {
+  if (mm === 1) return spec;
+  const of = (value: number) => value * mm;
+  return {
+    ...spec,
+    unit: "mm",
+    start: of(spec.start as number),
+    minimum: of(spec.minimum),
+    maximum: of(spec.maximum),
+    low: of(spec.low),
+    high: of(spec.high),
+    step: of(spec.step),
+  };
+}
+
+/** A value with its unit, of a multiple in mm. */
+export function valueInWords(
+  spec: DialSpec,
+  value: number,
+  settings: Record<string, unknown>,
+): string {
+  const mm = mmOfOne(spec, settings);
+  const shown = inMm(spec, mm);
+  return `${formatted(shown, value * mm)} ${shown.unit}`.trim();
+}
+
 /** Where a value lies on a dial's track, 0 at its low end to 1 at its high end. */
 export function placeOnTrack(spec: DialSpec, value: number): number {
   const share = (value - spec.low) / (spec.high - spec.low);

@@ -1,5 +1,5 @@
 import type { Catalogue, DialSpec, KindSpec, Plate, Sheet, StepSpec } from "../api/client";
-import { formatted } from "../shared/numbers";
+import { valueInWords } from "../shared/numbers";
 import { asOwn, withPlate } from "./plates";
 import {
   isPicture,
@@ -223,7 +223,7 @@ export function grouped(dials: DialSpec[]): [string, DialSpec[]][] {
 
 export function valueWords(dial: DialSpec, settings: Settings): string {
   const value = settings[dial.name];
-  if (typeof value === "number") return `${formatted(dial, value)} ${dial.unit}`.trim();
+  if (typeof value === "number") return valueInWords(dial, value, settings);
   if (typeof value === "boolean") return value ? "on" : "off";
   if (Array.isArray(value))
     return value.length === 1 ? "of 1 colour" : `of ${value.length} colours`;

@@ -48,6 +48,31 @@ HEIGHTS = {
     Surface.BRICK: (0.38, 0.21),
     Surface.CHALKBOARD: (0.0, 0.002),
 }
+# From one of what makes the surface to the next, mm: a felt mark, a line of the mould, a fibre's
+# breadth, a pillow, a thread, a fleck, a trowel's stroke, a course of bricks, a scratch.
+GRAINS_MM = {
+    Surface.WOVE: 1.7,
+    Surface.LAID: 1.05,
+    Surface.KRAFT: 0.45,
+    Surface.ROUGH: 1.4,
+    Surface.LINEN: 0.72,
+    Surface.BOARD: 1.1,
+    Surface.PLASTER: 3.4,
+    Surface.BRICK: 15.0,
+    Surface.CHALKBOARD: 0.8,
+}
+# From its dips to its tops, mm: all but two per cent of either, measured over 200 mm.
+DEPTHS_MM = {
+    Surface.WOVE: 0.024,
+    Surface.LAID: 0.043,
+    Surface.KRAFT: 0.023,
+    Surface.ROUGH: 0.123,
+    Surface.LINEN: 0.051,
+    Surface.BOARD: 0.027,
+    Surface.PLASTER: 1.0,
+    Surface.BRICK: 0.69,
+    Surface.CHALKBOARD: 0.008,
+}
 # Ink begins to be lost so many deviations from the mean, and is lost altogether at the second.
 HELD, LOST = 0.3, -1.1
 # Coarser than this a surface is worked out twice as finely, and averaged.

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field
 
 from flinz.core.dial import Angle, Choice, Colour, Dial, Settings, Switch
-from flinz.core.planes.textures import ROUGHER, Surface
+from flinz.core.planes.textures import DEPTHS_MM, GRAINS_MM, ROUGHER, Surface
 
 
 def _size(label: str, hint: str) -> Any:
@@ -45,10 +45,27 @@ class OfAnySize(Settings):
         Surface.SMOOTH, label="Texture", hint="What its surface is like", options=TEXTURES
     )
     grain: float = _of_texture(
-        1.0, 3.0, ge=0.1, le=20.0, step=0.05, unit="×", label="Grain", hint="How large it is"
+        1.0,
+        3.0,
+        ge=0.1,
+        le=20.0,
+        step=0.05,
+        unit="×",
+        label="Grain",
+        hint="From one thread, pit, brick to the next",
+        mm_of_one=GRAINS_MM,
     )
     depth: float = _of_texture(
-        1.0, 2.5, ge=0.0, le=10.0, step=0.05, unit="×", label="Depth", hint="How deep it looks"
+        1.0,
+        2.5,
+        ge=0.0,
+        le=10.0,
+        step=0.05,
+        unit="×",
+        label="Depth",
+        hint="How deep it looks, from dips to tops",
+        mm_of_one=DEPTHS_MM,
+        mm_times="grain",
     )
     light_from: float = Angle(
         120.0,

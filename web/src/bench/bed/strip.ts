@@ -1,5 +1,5 @@
 import type { Catalogue, DialSpec } from "../../api/client";
-import { formatted } from "../../shared/numbers";
+import { valueInWords } from "../../shared/numbers";
 import type { Settings, Step } from "../../sheet/stages";
 
 /** What a test strip is of: the values of a dial, or settings that are named one by one. */
@@ -73,7 +73,7 @@ export function cellsOf(
   }
   const tried = (spec: DialSpec, side: number) =>
     stripValues(spec, Number(settings[spec.name]), side, isNear).map((value) => ({
-      words: `${spec.label.toLowerCase()} ${formatted(spec, value)} ${spec.unit}`.trim(),
+      words: `${spec.label.toLowerCase()} ${valueInWords(spec, value, settings)}`,
       values: { [`${step}.${spec.name}`]: value },
     }));
   if (!second) {

@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import { Button, ButtonGroup, Form } from "react-bootstrap";
 import type { Catalogue, DialSpec, KindSpec, PhotoRecord, Plate, Sheet } from "../../api/client";
 import { newGesture } from "../../shared/gesture";
+import { mmOfOne } from "../../shared/numbers";
 import { useSteady } from "../../shared/steady";
 import { SmallProof } from "../../live/SmallProof";
 import { type Pictures, useLying, useSuggestions } from "../../live/pictures";
@@ -213,6 +214,7 @@ export function DialPanel(props: DialPanelProps) {
                 value={settings[dial.name]}
                 suggested={suggestions[`${step}.${dial.name}`]}
                 pxPerMm={props.pxPerMm}
+                mmOfOne={mmOfOne(dial, settings)}
                 {...turning}
               />
             ))}

@@ -3,6 +3,7 @@ import { Form } from "react-bootstrap";
 import type { Catalogue, DialSpec, Plate, Pull, Sheet } from "../../api/client";
 import { Dial } from "../../shared/Dial";
 import { newGesture } from "../../shared/gesture";
+import { inMm } from "../../shared/numbers";
 import type { Step } from "../../sheet/stages";
 import { ChoiceDial } from "./ChoiceDial";
 import { ColourDial } from "./ColourDial";
@@ -18,6 +19,8 @@ export interface OneDialProps {
   value: unknown;
   suggested: number | undefined;
   pxPerMm: number;
+  /** Of a multiple, how many mm once is; 1 of all others. */
+  mmOfOne: number;
   onSet: (dial: DialSpec, value: unknown, gesture: string) => void;
   onStrip: (dial: DialSpec) => void;
   onTouch: (dial: DialSpec) => void;
@@ -27,7 +30,7 @@ export interface OneDialProps {
 
 /** A dial of any kind, drawn again when its own value changes: a drag turns one of many. */
 export const OneDial = memo(function OneDial(props: OneDialProps) {
-  const { step, dial, value, suggested, pxPerMm, ...on } = props;
+  const { step, dial, value, suggested, pxPerMm, mmOfOne, ...on } = props;
   const onSet = (next: unknown, gesture: string) => on.onSet(dial, next, gesture);
   const reference = dialKey({ step, dial: dial.name });
   const onStrip = () => on.onStrip(dial);
@@ -86,17 +89,22 @@ export const OneDial = memo(function OneDial(props: OneDialProps) {
       return (
         <Dial
           reference={reference}
-          spec={dial}
-          value={Number(value)}
+          spec={inMm(dial, mmOfOne)}
+          value={Number(value) * mmOfOne}
           suggested={suggested}
           pxPerMm={pxPerMm}
-          onChange={onSet}
+          onChange={(next, gesture) => onSet(ofOne(next, mmOfOne), gesture)}
           onStrip={onStrip}
           onTouch={onTouch}
         />
       );
   }
 }, isSame);
+
+/** A value in mm as the multiple that it is. */
+function ofOne(value: number, mm: number): number {
+  return mm === 1 ? value : Number((value / mm).toFixed(4));
+}
 
 /** Only a choice is drawn on the sheet; other dials do not change with the rest of it. */
 function isSame(before: OneDialProps, now: OneDialProps): boolean {

@@ -16,6 +16,8 @@ const SHARE: Omit<DialSpec, "name" | "label" | "hint" | "start"> = {
   options: [],
   only_for: {},
   group: "",
+  mm_of_one: {},
+  mm_times: "",
 };
 /** The brush's own dials; they belong to nobody's sheet. */
 const SIZE: DialSpec = {

@@ -6,9 +6,11 @@ from fastapi.testclient import TestClient
 from hypothesis import given
 from hypothesis import strategies as st
 
+from flinz.core.document.picture import Position
 from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
 from flinz.core.scale import whole_frame
+from flinz.core.stages.paper import OwnSize
 from flinz.server.said import SaidStroke
 from flinz.server.standing import GIVES_WAY_MM, Patch, Standing, Stood, around
 from flinz.server.views import Answer, View
@@ -178,3 +180,33 @@ def test_while_a_stroke_is_made_the_sheet_stays_and_what_it_touches_is_true(clie
     ink = [1 - picture[within].mean() / 255 for picture in (before, draft, settled)]
     assert abs(ink[0] - ink[2]) > 0.02
     assert ink[1] == pytest.approx(ink[2], abs=0.2 * abs(ink[0] - ink[2]))
+
+
+def test_zoomed_in_on_a_picture_that_lies_turned_a_stroke_is_drawn_where_it_is_made(client):
+    sheet = Sheet.model_validate(begun(client, "crosshatch"))
+    turned = with_value(
+        sheet.model_copy(update={"paper": OwnSize(width=200, height=200)}), "ink.colour", "#203080"
+    )
+    picture = turned.picture.model_copy(update={"position": Position(turn=20.0)})
+    document = turned.model_copy(update={"picture": picture}).model_dump(mode="json")
+    stroke = {**STROKE, "plate": document["plates"][0]["id"], "points": [[0.5, 0.5, 1]]}
+    close = view("main", long_edge_px=2000, region=[0.3, 0.3, 0.75, 0.7])
+
+    def pictures(number, unfinished):
+        ask = {"ask": number, "sheet": document, "views": [close], "unfinished": unfinished}
+        socket.send_json(ask)
+        found = []
+        while not found or found[-1][0]["draft"]:
+            found.append(one_answer(socket))
+        return [rows.astype(int) for _, rows in found]
+
+    with client.websocket_connect(LIVE) as socket:
+        *_, before = pictures(1, None)
+        draft, settled = pictures(2, stroke)
+
+    changed = np.abs(settled - before).max(axis=2) > 40
+    rows, columns = np.nonzero(changed)
+    # Of the whole sheet of 2,000 px, the middle.
+    assert abs(rows.mean() + 600 - 1000) < 25 and abs(columns.mean() + 600 - 1000) < 25
+    assert np.abs(draft - settled).max(axis=2)[changed].mean() < 20
+    assert np.array_equal(draft[:60], before[:60])

@@ -131,6 +131,21 @@ def test_once_a_stroke_is_made_what_was_painted_stands_for_its_sheet_alone():
     assert standing().under(before, other) is None
 
 
+def test_a_stroke_that_is_given_up_stands_for_no_sheet():
+    before = Sheet()
+    sooner = before.with_plate(before.plates[0].with_hand("tone", "a" * 64))
+    white, black = (np.full((300, 400), value, np.uint8) for value in (255, 0))
+    standing = Standing()
+    standing.settle(stood(white, before))
+    standing.paint(said([(0.5, 0.5, 1.0)]), stood(black, before))
+
+    standing.left(before)
+
+    # What was undone then is another list of strokes, and not this one.
+    assert standing.under(sooner, stood(white).view) is None
+    assert standing.under(before, stood(white).view).pixels is white
+
+
 @pytest.fixture(scope="module")
 def client(tmp_path_factory):
     app = ready_app(tmp_path_factory.mktemp("standing"))

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 Pixels = NDArray[np.uint8]
 
-# Over so many mm what is drawn anew gives way to what stands; as far as a stroke is looked for.
+# Over so many mm what is drawn anew gives way to what stands.
 GIVES_WAY_MM = 1.0
 # Parts that are drawn anew begin and end at multiples of this.
 STEP_PX = 16
@@ -62,6 +62,11 @@ class Standing:
     def paint(self, said: SaidStroke, stood: Stood) -> None:
         """What stood, with a stroke so far."""
         self._painted = said, stood
+
+    def left(self, sheet: Sheet) -> None:
+        """Nothing is being made of a sheet: a stroke that is not in it by now was given up."""
+        if self._settled is not None and self._settled.sheet.seen == sheet.seen:
+            self._painted = None
 
     def under(self, sheet: Sheet, view: "View") -> Stood | None:
         """What stands of a sheet before its next stroke; None where that is not known."""

@@ -173,6 +173,8 @@ class Drawing:
         """What is painted of the sheet, and whether the first of these views shows it in place."""
         if not views:
             return Painted.NOTHING
+        if self._unfinished is None:
+            self._standing.left(self._saved)
         self._stood = self._standing.under(self._saved, views[0])
         if self._unfinished is None:
             is_shown = self._stood is not None and self._stood.answer.draft

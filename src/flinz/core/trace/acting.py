@@ -142,11 +142,12 @@ class _Doing:
         first = first_numbers(self._lots)
         numbers: dict[int, None] = {}
         for shape in shapes:
-            if shape >= first[-1]:
-                raise DocumentError("A chosen shape is not in this tracing. Choose again.")
+            # Beyond those of all lots there are parts of shapes.
             at = int(np.searchsorted(first, shape, "right")) - 1
             member = at, int(shape - first[at])
             known = self._by_member.get(member)
+            if known is None and at == len(self._lots):
+                raise DocumentError("A chosen shape is not in this tracing. Choose again.")
             number = None if known is None else known.change
             if number is None:
                 number = self._new(member)

@@ -1,14 +1,16 @@
 """Shapes as they were changed: found again in a tracing, joined, moved, cut out, drawn looser."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Hashable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from flinz.core.trace.changes import ShapeChange, Way, matrix
+from flinz.core.trace.parting import part_that_was
 from flinz.core.trace.recognising import Known, recognised
 from flinz.core.trace.refitting import GRID_MM, pieces_of, refitted, united
 from flinz.core.trace.tracing import TraceWish, Tracing
@@ -36,8 +38,13 @@ class Lot:
         """Each shape, as shapes are known again."""
         return self.tracing.polygons()
 
+    @cached_property
+    def parted(self) -> dict[Hashable, Any]:
+        """What was found of parts of its shapes, and of what is left of them."""
+        return {}
 
-# The number of a lot, and of a shape in it.
+
+# The number of a lot, and of a shape in it; after all lots come parts of shapes.
 Member = tuple[int, int]
 
 
@@ -50,7 +57,8 @@ def first_numbers(lots: Sequence[Lot]) -> NDArray[np.int64]:
 class EditedShape:
     """A shape that is otherwise than it was traced. members: what it is made of; change: by which,
     None where it is only cut. lot: whose ink it has, or paper. order: later ones are printed over
-    earlier ones. is_bare: it is the paper that shows there, and prints nothing.
+    earlier ones. is_bare: it is the paper that shows there, and prints nothing. is_white: it is
+    made of bare paper alone.
     """
 
     members: tuple[Member, ...]
@@ -62,6 +70,7 @@ class EditedShape:
     change: int | None = None
     gone: str = ""
     is_bare: bool = False
+    is_white: bool = False
 
     @property
     def is_printed(self) -> bool:
@@ -94,10 +103,57 @@ class _Editing:
     wish: TraceWish
     paper: Colour
     plates: dict[str, int] = field(default_factory=dict)
+    # Parts of shapes that were shapes by themselves: of which, and what it is.
+    parts: list[tuple[Member, list[shapely.Polygon]]] = field(default_factory=list)
 
     def __post_init__(self) -> None:
         for lot in self.lots:
             self.plates.setdefault(lot.plate, len(self.plates))
+
+    @property
+    def opened(self) -> dict[Member, list[int]]:
+        """The shapes that have parts, and which."""
+        found: dict[Member, list[int]] = {}
+        for number, (member, _) in enumerate(self.parts):
+            found.setdefault(member, []).append(number)
+        return found
+
+    def lot_of(self, member: Member) -> int:
+        """The number of the lot that a shape or a part is of."""
+        return member[0] if member[0] < len(self.lots) else self.parts[member[1]][0][0]
+
+    def traced(self, member: Member) -> Tracing:
+        """A shape without its parts, or a part."""
+        at, shape = member
+        if at == len(self.lots):
+            (at, shape), polygons = self.parts[shape]
+            return self._kept(at, polygons, lambda: refitted(polygons, self.wish))
+        parts = [self.parts[number][1] for number in self.opened.get(member, [])]
+        if not parts:
+            return self.lots[at].tracing.some([shape])
+
+        def left() -> Tracing:
+            whole = united(self.lots[at].tracing.some([shape]).polygons(FINE))
+            gone = united([each for polygons in parts for each in polygons])
+            pieces = shapely.difference(whole, gone, grid_size=GRID_MM)
+            return refitted(pieces_of(pieces, LEAST_MM2), self.wish)
+
+        return self._kept(at, [each for polygons in parts for each in polygons], left, shape)
+
+    def _kept(
+        self,
+        at: int,
+        polygons: list[shapely.Polygon],
+        make: Callable[[], Tracing],
+        of: int | None = None,
+    ) -> Tracing:
+        # Another thing done to the same sheet shall not fit the same outlines again.
+        key = of, tuple(each.wkb for each in polygons), self.wish.model_dump_json()
+        known = self.lots[at].parted
+        if key not in known:
+            known[key] = make()
+        found: Tracing = known[key]
+        return found
 
 
 def edited(
@@ -120,6 +176,23 @@ def edited(
             found.append(_joined(run, number, own))
         else:
             found += [_single(run, number, each) for each in own]
+    changed = {member for shape in found for member in shape.members}
+    for at, shape in run.opened:
+        if (at, shape) not in changed:
+            lot = run.lots[at]
+            order = run.plates[lot.plate], 0, at, 0
+            found.append(
+                EditedShape(
+                    ((at, shape),),
+                    run.traced((at, shape)),
+                    lot.colour,
+                    lot.plate,
+                    at,
+                    order,
+                    is_bare=lot.is_white,
+                    is_white=lot.is_white,
+                )
+            )
     return Edited(_cut(run, sorted(found, key=lambda each: each.order)), lost)
 
 
@@ -146,6 +219,7 @@ def _recognised(run: _Editing) -> tuple[dict[int, list[Went]], list[tuple[int, i
             part = run.changes[number].of[k]
             known.append(Known(part.points @ way[:, :2].T + way[:, 2], part.area * size))
         now = recognised(known, lot.polygons)
+        places = {each: number for number, each in enumerate(parts)}
         owner: dict[int, int] = {}
         for (number, k), each in zip(parts, now, strict=True):
             went = run.changes[number].of[k].way
@@ -158,17 +232,34 @@ def _recognised(run: _Editing) -> tuple[dict[int, list[Went]], list[tuple[int, i
             other = owner.get(-1 if each.within is None else each.within)
             if other is not None and run.changes[number].is_like(run.changes[other]):
                 lost.discard((number, k))
+            elif (number, k) in lost and each.within is not None:
+                pieces = _part(lot, known[places[number, k]], each.within)
+                if pieces:
+                    lost.discard((number, k))
+                    went = run.changes[number].of[k].way
+                    member = len(run.lots), len(run.parts)
+                    run.parts.append(((at, each.within), pieces))
+                    found.setdefault(number, []).append((member, went))
     return found, sorted(lost)
+
+
+def _part(lot: Lot, known: Known, shape: int) -> list[shapely.Polygon]:
+    """The part of a lot's shape that was a known one, remembered."""
+    key = shape, known.points.tobytes(), known.area
+    if key not in lot.parted:
+        lot.parted[key] = part_that_was(known, lot.polygons[shape])
+    found: list[shapely.Polygon] = lot.parted[key]
+    return found
 
 
 def _single(run: _Editing, number: int, went_to: Went) -> EditedShape:
     """A shape by itself as a change has it."""
-    change, ((at, shape), went) = run.changes[number], went_to
-    lot = run.lots[at]
-    tracing = _moved(run, lot.plate, lot.tracing.some([shape]), went)
+    change, (member, went) = run.changes[number], went_to
+    lot = run.lots[run.lot_of(member)]
+    tracing = _moved(run, lot.plate, run.traced(member), went)
     if change.looser is not None:
         tracing = refitted(tracing.polygons(FINE), _looser(run.wish, change.looser))
-    found = _shape(run, number, [(at, shape)], tracing)
+    found = _shape(run, number, [member], tracing)
     is_bare = lot.is_white and change.colour is None and went is None
     return replace(found, is_bare=is_bare)
 
@@ -177,9 +268,9 @@ def _joined(run: _Editing, number: int, own: list[Went]) -> EditedShape:
     """Several shapes as one."""
     change = run.changes[number]
     polygons = []
-    for (at, shape), went in own:
-        lot = run.lots[at]
-        moved = _moved(run, lot.plate, lot.tracing.some([shape]), went)
+    for member, went in own:
+        lot = run.lots[run.lot_of(member)]
+        moved = _moved(run, lot.plate, run.traced(member), went)
         polygons += moved.polygons(FINE)
     whole = united(polygons)
     wish = run.wish if change.looser is None else _looser(run.wish, change.looser)
@@ -190,15 +281,24 @@ def _joined(run: _Editing, number: int, own: list[Went]) -> EditedShape:
 
 def _shape(run: _Editing, number: int, members: list[Member], tracing: Tracing) -> EditedShape:
     change = run.changes[number]
-    first = next((m for m in members if not run.lots[m[0]].is_white), members[0])
-    lot = run.lots[first[0]]
+    first = next((m for m in members if not run.lots[run.lot_of(m)].is_white), members[0])
+    at = run.lot_of(first)
+    lot = run.lots[at]
     colour = run.paper if lot.is_white else lot.colour
     if change.colour is not None:
         red, green, blue = (int(change.colour[k : k + 2], 16) / 255 for k in (1, 3, 5))
         colour = round(red, 4), round(green, 4), round(blue, 4)
-    order = run.plates[lot.plate], change.forward, first[0], 1, number, first[1]
+    order = run.plates[lot.plate], change.forward, at, 1, number, first[1]
     return EditedShape(
-        tuple(members), tracing, colour, lot.plate, first[0], order, number, change.gone
+        tuple(members),
+        tracing,
+        colour,
+        lot.plate,
+        at,
+        order,
+        number,
+        change.gone,
+        is_white=lot.is_white,
     )
 
 

@@ -285,7 +285,7 @@ def _changed(
     return ChangedShape(
         of=[int(first[at] + number) for at, number in shape.members],
         plate=shape.plate,
-        white=all(traced.lots[at].is_white for at, _ in shape.members),
+        white=shape.is_white,
         colour=hex_of(shape.colour),
         area=round(sum(each.area for each in shape.tracing.polygons()), 4),
         box=_rounded((*low, *high)),

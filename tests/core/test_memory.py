@@ -124,6 +124,30 @@ def test_what_was_slow_goes_at_last_where_it_is_not_used():
     assert not memory.holds("slow") and memory.holds("99")
 
 
+def test_what_each_move_needs_is_not_made_again_each_time_for_what_nobody_asks_for():
+    now = [0.0]
+    memory = Memory(LIMIT, clock=lambda: now[0])
+    made = []
+
+    def taking(seconds, size, key=""):
+        def make():
+            now[0] += seconds
+            made.append(key)
+            return np.zeros(size, np.uint8)
+
+        return make
+
+    for k in range(8):
+        memory.get(f"slow {k}", taking(1.0, 120))
+
+    # Every move needs the same quick step, and makes another of its own.
+    for move in range(40):
+        memory.get("quick", taking(0.02, 100, "quick"))
+        memory.get(f"own {move}", taking(0.02, 100))
+
+    assert 2 <= made.count("quick") <= 6
+
+
 def test_what_is_small_is_let_go_in_time_however_quickly_it_was_made():
     memory = Memory(100_000)
     for number in range(6_000):

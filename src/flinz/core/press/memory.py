@@ -10,6 +10,9 @@ from typing import Any
 
 # What is smaller is worth no more for that: what it was made with takes as much.
 LEAST_BYTES = 4096
+# Of so many results that went it is known how often they were made, and so often that doubles
+# what they are worth.
+REMEMBERED, MOST_DOUBLED = 1000, 6
 
 
 @dataclass
@@ -19,6 +22,8 @@ class _Item:
     seconds: float
     # When it was used last, by number; older entries of the queue are void.
     used: int = 0
+    # How often it was made by now.
+    times: int = 1
 
 
 class Memory:
@@ -27,6 +32,8 @@ class Memory:
     A result is worth the seconds that it took for each byte, and what was worth that much when it
     was last used; what is worth least goes first, so that among equals it is the least recently
     used (GreedyDual-Size: P. Cao and S. Irani, 1997). Sheets of many plates keep what was slow.
+    What had to be made again is worth twice as much each time: a quick step of each move of a dial
+    is not to give way to slow ones that nobody asks for meanwhile.
     """
 
     def __init__(self, limit_bytes: int, clock: Callable[[], float] = time.perf_counter) -> None:
@@ -36,6 +43,8 @@ class Memory:
         # The worth of what went last.
         self._gone = 0.0
         self._items: dict[str, _Item] = {}
+        # How often what went had been made, the last ones last.
+        self._made: dict[str, int] = {}
         # Worth, when it was used, key: what goes first comes first.
         self._queue: list[tuple[float, int, str]] = []
         self._uses = itertools.count()
@@ -71,7 +80,8 @@ class Memory:
 
     def _used(self, key: str, item: _Item) -> Any:
         item.used = next(self._uses)
-        worth = self._gone + item.seconds / max(LEAST_BYTES, item.size)
+        seconds = item.seconds * 2 ** min(item.times - 1, MOST_DOUBLED)
+        worth = self._gone + seconds / max(LEAST_BYTES, item.size)
         heapq.heappush(self._queue, (worth, item.used, key))
         if len(self._queue) > 4 * len(self._items) + 100:
             self._queue = [entry for entry in self._queue if self._is_valid(entry)]
@@ -88,13 +98,18 @@ class Memory:
         with self._lock:
             before = self._items.pop(key, None)
             self._held += item.size - (before.size if before else 0)
+            item.times = self._made.pop(key, before.times if before else 0) + 1
             self._items[key] = item
             self._used(key, item)
             while self._held > self._limit:
                 entry = heapq.heappop(self._queue)
                 if self._is_valid(entry):
                     self._gone = entry[0]
-                    self._held -= self._items.pop(entry[2]).size
+                    gone = self._items.pop(entry[2])
+                    self._held -= gone.size
+                    self._made[entry[2]] = gone.times
+                    if len(self._made) > REMEMBERED:
+                        del self._made[next(iter(self._made))]
 
 
 def _size(made: Any) -> int:

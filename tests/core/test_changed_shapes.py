@@ -13,7 +13,8 @@ from flinz.core.scale import whole_frame
 from flinz.core.shapes.filled import filled
 from flinz.core.trace.acting import Act, acted
 from flinz.core.trace.changes import Footprint, ShapeChange, composed, matrix, part_of
-from flinz.core.trace.editing import Lot, edited
+from flinz.core.trace.editing import edited
+from flinz.core.trace.lots import Lot
 from flinz.core.trace.recognising import Found, Known, recognised
 from flinz.core.trace.refitting import refitted, united
 from flinz.core.trace.tracing import TraceWish, flattened, traced

@@ -21,7 +21,8 @@ from flinz.core.shapes.filled import filled
 from flinz.core.stages.blend import Blend
 from flinz.core.stages.ink import rgb_of
 from flinz.core.trace.changes import Footprint, ShapeChange
-from flinz.core.trace.editing import Edited, Lot, edited, untouched
+from flinz.core.trace.editing import Edited, edited, untouched
+from flinz.core.trace.lots import Lot
 from flinz.core.trace.silhouette import silhouette
 from flinz.core.trace.tracing import LOOKED_AT, Tracing, flattened, together
 from flinz.core.trace.whites import whites_of

@@ -17,7 +17,8 @@ from flinz.core.trace.changes import (
     matrix,
     part_of,
 )
-from flinz.core.trace.editing import Edited, EditedShape, Lot, Member, first_numbers
+from flinz.core.trace.editing import Edited, EditedShape
+from flinz.core.trace.lots import Lot, Member, first_numbers
 from flinz.errors import DocumentError
 
 MAX_CHOSEN = 20_000

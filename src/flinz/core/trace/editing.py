@@ -1,56 +1,19 @@
 """Shapes as they were changed: found again in a tracing, joined, moved, cut out, drawn looser."""
 
-from collections.abc import Callable, Hashable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from flinz.core.trace.changes import ShapeChange, Way, matrix
+from flinz.core.trace.lots import FINE, LEAST_MM2, Colour, Editing, Lot, Member
 from flinz.core.trace.parting import part_that_was
 from flinz.core.trace.recognising import Known, recognised
 from flinz.core.trace.refitting import GRID_MM, pieces_of, refitted, united
 from flinz.core.trace.tracing import TraceWish, Tracing
-
-# Pieces of a curve where shapes are joined and cut.
-FINE = 16
-# What is left of a shape by others is no shape below this, mm².
-LEAST_MM2 = 1e-3
-
-Colour = tuple[float, float, float]
-
-
-@dataclass(frozen=True, eq=False)
-class Lot:
-    """The shapes of a plate in one of its colours, lightest first, or its bare paper."""
-
-    plate: str
-    number: int
-    tracing: Tracing
-    colour: Colour
-    is_white: bool = False
-
-    @cached_property
-    def polygons(self) -> list[shapely.Polygon]:
-        """Each shape, as shapes are known again."""
-        return self.tracing.polygons()
-
-    @cached_property
-    def parted(self) -> dict[Hashable, Any]:
-        """What was found of parts of its shapes, and of what is left of them."""
-        return {}
-
-
-# The number of a lot, and of a shape in it; after all lots come parts of shapes.
-Member = tuple[int, int]
-
-
-def first_numbers(lots: Sequence[Lot]) -> NDArray[np.int64]:
-    """(L + 1,) the numbers that the shapes of each lot begin with, where all are numbered."""
-    return np.cumsum([0, *(len(lot.tracing) for lot in lots)])
 
 
 @dataclass(frozen=True, eq=False)
@@ -93,69 +56,6 @@ class Edited:
         return {member for shape in self.shapes for member in shape.members}
 
 
-@dataclass
-class _Editing:
-    """What one run of changes knows."""
-
-    lots: Sequence[Lot]
-    changes: Sequence[ShapeChange]
-    ways: Mapping[str, NDArray[np.float64]]
-    wish: TraceWish
-    paper: Colour
-    plates: dict[str, int] = field(default_factory=dict)
-    # Parts of shapes that were shapes by themselves: of which, and what it is.
-    parts: list[tuple[Member, list[shapely.Polygon]]] = field(default_factory=list)
-
-    def __post_init__(self) -> None:
-        for lot in self.lots:
-            self.plates.setdefault(lot.plate, len(self.plates))
-
-    @property
-    def opened(self) -> dict[Member, list[int]]:
-        """The shapes that have parts, and which."""
-        found: dict[Member, list[int]] = {}
-        for number, (member, _) in enumerate(self.parts):
-            found.setdefault(member, []).append(number)
-        return found
-
-    def lot_of(self, member: Member) -> int:
-        """The number of the lot that a shape or a part is of."""
-        return member[0] if member[0] < len(self.lots) else self.parts[member[1]][0][0]
-
-    def traced(self, member: Member) -> Tracing:
-        """A shape without its parts, or a part."""
-        at, shape = member
-        if at == len(self.lots):
-            (at, shape), polygons = self.parts[shape]
-            return self._kept(at, polygons, lambda: refitted(polygons, self.wish))
-        parts = [self.parts[number][1] for number in self.opened.get(member, [])]
-        if not parts:
-            return self.lots[at].tracing.some([shape])
-
-        def left() -> Tracing:
-            whole = united(self.lots[at].tracing.some([shape]).polygons(FINE))
-            gone = united([each for polygons in parts for each in polygons])
-            pieces = shapely.difference(whole, gone, grid_size=GRID_MM)
-            return refitted(pieces_of(pieces, LEAST_MM2), self.wish)
-
-        return self._kept(at, [each for polygons in parts for each in polygons], left, shape)
-
-    def _kept(
-        self,
-        at: int,
-        polygons: list[shapely.Polygon],
-        make: Callable[[], Tracing],
-        of: int | None = None,
-    ) -> Tracing:
-        # Another thing done to the same sheet shall not fit the same outlines again.
-        key = of, tuple(each.wkb for each in polygons), self.wish.model_dump_json()
-        known = self.lots[at].parted
-        if key not in known:
-            known[key] = make()
-        found: Tracing = known[key]
-        return found
-
-
 def edited(
     lots: Sequence[Lot],
     changes: Sequence[ShapeChange],
@@ -168,7 +68,7 @@ def edited(
     ways: by plate, (2, 3) from the places of parts, in long edges, to mm on the sheet. lots are in
     the order that they print, whites of a plate before its inks. paper: what is moved of it.
     """
-    run = _Editing(lots, changes, ways, wish, paper)
+    run = Editing(lots, changes, ways, wish, paper)
     found: list[EditedShape] = []
     members, lost = _recognised(run)
     for number, own in members.items():
@@ -200,7 +100,7 @@ def edited(
 Went = tuple[Member, Way | None]
 
 
-def _recognised(run: _Editing) -> tuple[dict[int, list[Went]], list[tuple[int, int]]]:
+def _recognised(run: Editing) -> tuple[dict[int, list[Went]], list[tuple[int, int]]]:
     """By change, the shapes that it is about now; and the parts that are none."""
     asked: dict[tuple[str, int, bool], list[tuple[int, int]]] = {}
     for number, change in enumerate(run.changes):
@@ -252,7 +152,7 @@ def _part(lot: Lot, known: Known, shape: int) -> list[shapely.Polygon]:
     return found
 
 
-def _single(run: _Editing, number: int, went_to: Went) -> EditedShape:
+def _single(run: Editing, number: int, went_to: Went) -> EditedShape:
     """A shape by itself as a change has it."""
     change, (member, went) = run.changes[number], went_to
     lot = run.lots[run.lot_of(member)]
@@ -264,7 +164,7 @@ def _single(run: _Editing, number: int, went_to: Went) -> EditedShape:
     return replace(found, is_bare=is_bare)
 
 
-def _joined(run: _Editing, number: int, own: list[Went]) -> EditedShape:
+def _joined(run: Editing, number: int, own: list[Went]) -> EditedShape:
     """Several shapes as one."""
     change = run.changes[number]
     polygons = []
@@ -279,7 +179,7 @@ def _joined(run: _Editing, number: int, own: list[Went]) -> EditedShape:
     )
 
 
-def _shape(run: _Editing, number: int, members: list[Member], tracing: Tracing) -> EditedShape:
+def _shape(run: Editing, number: int, members: list[Member], tracing: Tracing) -> EditedShape:
     change = run.changes[number]
     first = next((m for m in members if not run.lots[run.lot_of(m)].is_white), members[0])
     at = run.lot_of(first)
@@ -302,7 +202,7 @@ def _shape(run: _Editing, number: int, members: list[Member], tracing: Tracing) 
     )
 
 
-def _cut(run: _Editing, shapes: list[EditedShape]) -> list[EditedShape]:
+def _cut(run: Editing, shapes: list[EditedShape]) -> list[EditedShape]:
     """Shapes, and those that were not changed, less what cuts them from above."""
     # What is hidden cuts still, so that the paper shows; what is deleted does nothing.
     cutting = [
@@ -321,7 +221,7 @@ def _cut(run: _Editing, shapes: list[EditedShape]) -> list[EditedShape]:
 
 
 def _untouched_beneath(
-    run: _Editing, knife: EditedShape, touched: set[Member], blade: shapely.Geometry
+    run: Editing, knife: EditedShape, touched: set[Member], blade: shapely.Geometry
 ) -> Iterator[EditedShape]:
     shapely.prepare(blade)
     for at, lot in enumerate(run.lots):
@@ -335,7 +235,7 @@ def _untouched_beneath(
                 yield EditedShape(((at, shape),), tracing, lot.colour, lot.plate, at, order)
 
 
-def _less(run: _Editing, shape: EditedShape, blade: shapely.Geometry) -> EditedShape:
+def _less(run: Editing, shape: EditedShape, blade: shapely.Geometry) -> EditedShape:
     whole = united(shape.tracing.polygons(FINE))
     if not shapely.intersects(blade, whole):
         return shape
@@ -343,7 +243,7 @@ def _less(run: _Editing, shape: EditedShape, blade: shapely.Geometry) -> EditedS
     return replace(shape, tracing=refitted(pieces_of(left, LEAST_MM2), run.wish))
 
 
-def _moved(run: _Editing, plate: str, tracing: Tracing, went: Way | None) -> Tracing:
+def _moved(run: Editing, plate: str, tracing: Tracing, went: Way | None) -> Tracing:
     """Shapes where they went on the sheet: a way leads from long edges to long edges."""
     if went is None:
         return tracing

@@ -19,8 +19,9 @@ from flinz.core.press.stopping import Stop
 from flinz.core.stages.ink import hex_of
 from flinz.core.trace.acting import Act, acted
 from flinz.core.trace.changes import MAX_CHANGES, ShapeChange
-from flinz.core.trace.editing import EditedShape, Lot, first_numbers
+from flinz.core.trace.editing import EditedShape
 from flinz.core.trace.figures import TraceFigures, figures_of
+from flinz.core.trace.lots import Lot, first_numbers
 from flinz.core.trace.tracing import Tracing
 from flinz.errors import DocumentError, NotFoundError
 from flinz.server.pictures import png_of_loose

@@ -68,9 +68,9 @@ class Editing:
         for lot in self.lots:
             self.plates.setdefault(lot.plate, len(self.plates))
 
-    @property
+    @cached_property
     def opened(self) -> dict[Member, list[int]]:
-        """The shapes that have parts, and which."""
+        """The shapes that have parts, and which; once all parts are known."""
         found: dict[Member, list[int]] = {}
         for number, (member, _) in enumerate(self.parts):
             found.setdefault(member, []).append(number)

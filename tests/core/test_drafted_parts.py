@@ -19,7 +19,9 @@ from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.press.results import Stock
 from flinz.core.scale import region_frame
+from flinz.core.stages.paper import AsPicture
 from flinz.core.stages.tone import Tone
+from flinz.errors import DocumentError
 from tests.charts import blobs, grey_photo
 
 PHOTO = grey_photo(60 + 150 * blobs(300, 400, scale=25.0), "soft blobs")
@@ -92,6 +94,14 @@ def test_marks_that_stand_are_not_placed_again_for_a_part(look):
     draft = press.proof(PHOTO, sheet, part, draft=True)
 
     assert np.abs(draft - rough[part.slices_in(frame)]).max() < 1e-5
+
+
+def test_a_part_of_too_many_marks_is_refused_as_all_of_it_is():
+    sheet = sheet_of(Stipple(dot=0.1)).model_copy(update={"paper": AsPicture(long_edge=2000)})
+    frame = whole(sheet, PHOTO, 800)
+
+    with pytest.raises(DocumentError, match="million places"):
+        Press().proof(PHOTO, sheet, region_frame(frame, REGION), draft=True)
 
 
 def test_lines_lie_still_while_a_stroke_is_made_and_move_once_it_is():

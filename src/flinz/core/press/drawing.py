@@ -248,6 +248,11 @@ class Drawing(Freeing):
         return cell
 
     def _whole_tone(self, plate: Plate, px_per_mm: float) -> tuple[Plane, Frame]:
+        grid = self._grid(px_per_mm)
+        return self.wished(plate, grid), grid
+
+    def _grid(self, px_per_mm: float) -> Frame:
+        """The grid of a whole box on which marks are placed. Raises DocumentError."""
         grid = self.box.whole_at(px_per_mm)
         cells = grid.full_width * grid.full_height
         if cells > MAX_GRID_CELLS:
@@ -257,7 +262,7 @@ class Drawing(Freeing):
                 f"places; the limit is {MAX_GRID_CELLS / 1e6:.0f} million. Choose a larger dot, a "
                 "wider spacing, or a smaller sheet."
             )
-        return self.wished(plate, grid), grid
+        return grid
 
     def _near(self, plate: Plate, part: Frame) -> Callable[[float], tuple[Plane, Frame]] | None:
         """The tone near a part of the box, None where that is much of it."""
@@ -265,7 +270,7 @@ class Drawing(Freeing):
             return None
 
         def near(px_per_mm: float) -> tuple[Plane, Frame]:
-            whole = self.box.whole_at(px_per_mm)
+            whole = self._grid(px_per_mm)
             across, down = whole.full_width / part.full_width, whole.full_height / part.full_height
             here = whole.part(
                 math.floor(part.left * across),

@@ -30,6 +30,12 @@ from tests.ui.steps import (
 FACE = 3
 
 
+LIES_STILL = """
+    const dialog = document.querySelector(".modal");
+    return dialog.getAnimations({ subtree: true }).every((each) => each.playState !== "running");
+"""
+
+
 @pytest.fixture
 def bench(page, address):
     """A new sheet of the face in pencil, on its bench."""
@@ -53,7 +59,10 @@ def add(page, source):
     """Add a plate from a source of that name."""
     find(page, ".disc-add").click()
     path = f"//div[@class='add-sources']//button[.//strong[text()='{source}']]"
-    find_path(page, path).click()
+    found = find_path(page, path)
+    # While the dialog still comes down a press may land on the source beside.
+    until(page, lambda d: d.execute_script(LIES_STILL))
+    found.click()
     if source not in ("Another photo", "Another sheet"):
         until(page, lambda d: not d.find_elements(By.CSS_SELECTOR, ".modal"))
         settled(page)

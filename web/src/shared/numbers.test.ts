@@ -59,10 +59,12 @@ test("a multiple is shown in mm, by what it is of and what else multiplies it", 
 
   expect(mmOfOne(grain, { texture: "brick", grain: 2 })).toBe(15);
   expect(mmOfOne(depth, { texture: "brick", grain: 2 })).toBe(30);
-  expect(mmOfOne(grain, { texture: "smooth" })).toBe(1);
-  expect(mmOfOne(dialSpec("nib"), {})).toBe(1);
+  expect(mmOfOne(grain, { texture: "smooth" })).toBeNull();
+  expect(mmOfOne(dialSpec("nib"), {})).toBeNull();
   expect(inMm(grain, 15)).toMatchObject({ unit: "mm", minimum: 1.5, high: 150 });
-  expect(inMm(grain, 1)).toBe(grain);
+  expect(inMm(grain, null)).toBe(grain);
+  // Once may well be a millimetre.
+  expect(inMm(grain, 1)).toMatchObject({ unit: "mm", minimum: 0.1, high: 10 });
   expect(valueInWords(grain, 2, { texture: "brick" })).toBe("30.0 mm");
   expect(valueInWords(grain, 2, { texture: "smooth" })).toBe("2.00 ×");
 });

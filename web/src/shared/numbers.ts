@@ -6,17 +6,17 @@ export function formatted(spec: DialSpec, value: number): string {
   return value.toFixed(Math.min(4, digits));
 }
 
-/** How many mm once is of a dial that is a multiple, with what it is about; 1 of all others. */
-export function mmOfOne(spec: DialSpec, settings: Record<string, unknown>): number {
+/** How many mm once is of a dial that is a multiple, with what it is about; null of all others. */
+export function mmOfOne(spec: DialSpec, settings: Record<string, unknown>): number | null {
   const choice = Object.keys(spec.only_for)[0];
   const mm = choice === undefined ? undefined : spec.mm_of_one[String(settings[choice])];
-  if (mm === undefined) return 1;
+  if (mm === undefined) return null;
   return spec.mm_times ? mm * Number(settings[spec.mm_times]) : mm;
 }
 
-/** A multiple as a dial in mm, of which so many are once. */
-export function inMm(spec: DialSpec, mm: number): DialSpec {
-  if (mm === 1) return spec;
+/** A multiple as a dial in mm, of which so many are once; null: it is none. */
+export function inMm(spec: DialSpec, mm: number | null): DialSpec {
+  if (mm === null) return spec;
   const of = (value: number) => value * mm;
   return {
     ...spec,
@@ -38,7 +38,7 @@ export function valueInWords(
 ): string {
   const mm = mmOfOne(spec, settings);
   const shown = inMm(spec, mm);
-  return `${formatted(shown, value * mm)} ${shown.unit}`.trim();
+  return `${formatted(shown, value * (mm ?? 1))} ${shown.unit}`.trim();
 }
 
 /** Where a value lies on a dial's track, 0 at its low end to 1 at its high end. */

@@ -19,8 +19,8 @@ export interface OneDialProps {
   value: unknown;
   suggested: number | undefined;
   pxPerMm: number;
-  /** Of a multiple, how many mm once is; 1 of all others. */
-  mmOfOne: number;
+  /** Of a multiple, how many mm once is; null of all others. */
+  mmOfOne: number | null;
   onSet: (dial: DialSpec, value: unknown, gesture: string) => void;
   onStrip: (dial: DialSpec) => void;
   onTouch: (dial: DialSpec) => void;
@@ -90,8 +90,8 @@ export const OneDial = memo(function OneDial(props: OneDialProps) {
         <Dial
           reference={reference}
           spec={inMm(dial, mmOfOne)}
-          value={Number(value) * mmOfOne}
-          suggested={suggested}
+          value={Number(value) * (mmOfOne ?? 1)}
+          suggested={suggested === undefined ? undefined : suggested * (mmOfOne ?? 1)}
           pxPerMm={pxPerMm}
           onChange={(next, gesture) => onSet(ofOne(next, mmOfOne), gesture)}
           onStrip={onStrip}
@@ -102,8 +102,8 @@ export const OneDial = memo(function OneDial(props: OneDialProps) {
 }, isSame);
 
 /** A value in mm as the multiple that it is. */
-function ofOne(value: number, mm: number): number {
-  return mm === 1 ? value : Number((value / mm).toFixed(4));
+function ofOne(value: number, mm: number | null): number {
+  return mm === null ? value : Number((value / mm).toFixed(4));
 }
 
 /** Only a choice is drawn on the sheet; other dials do not change with the rest of it. */

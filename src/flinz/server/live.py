@@ -102,7 +102,9 @@ async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None
             number = ask.ask
             job = Drawing(studio, parsed(Sheet, ask.sheet), ask.ask, ask.unfinished, standing)
             artist = _Artist(socket, job, inbox, studio.drawn_at_once)
-            await artist.carry_out(schedule.steps(ask.views, job.painted(ask.views)))
+            # A photo may have to be read for it.
+            painted = await run_in_threadpool(job.painted, ask.views)
+            await artist.carry_out(schedule.steps(ask.views, painted))
             # What could not be drawn yet follows as soon as it can.
             while artist.late and not await inbox.newer_within(READY_SECONDS):
                 await artist.try_again()

@@ -27,7 +27,7 @@ class Pace:
         least: float = SCALES[-1],
         at_most_ms: float = AT_MOST_MS,
     ) -> None:
-        self.scale, self._begins, self._least = first, begin, least
+        self.scale, self._after_rest, self._least = first, begin, least
         self._at_most_ms = at_most_ms
         self._is_first = True
         # What the first draft would take at the picture's own size, by the dearest one so far.
@@ -35,7 +35,7 @@ class Pace:
 
     def rest(self) -> None:
         """The hand rests; the next may turn a dial whose drafts are dearer."""
-        self._begin(min(self.scale, self._begins))
+        self._begin(min(self.scale, self._after_rest))
         self._whole_ms *= FORGETS
 
     def drafted(self, taken_ms: float) -> None:

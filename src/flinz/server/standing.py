@@ -129,10 +129,11 @@ def around(said: SaidStroke, frame: Frame, answers_mm: float) -> tuple[Frame, Pl
 
 @dataclass(frozen=True)
 class Patch:
-    """A part of what stands in a frame that is drawn anew. share: how much of that shows,
-    (H, W) float32 0..1.
+    """A part of what stands in a frame that is drawn anew, with a stroke. share: how much of that
+    shows, (H, W) float32 0..1.
     """
 
+    said: SaidStroke
     stood: Stood
     whole: Frame
     part: Frame

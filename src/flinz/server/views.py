@@ -149,8 +149,9 @@ class Drawing:
         self._saved = sheet
         self._unfinished = unfinished
         self._standing = standing or Standing()
-        self._stood: Stood | None = None
+        # Of the picture looked at: what is drawn anew of it, or that it was painted already.
         self._patch: Patch | None = None
+        self._shown: Stood | None = None
         self.number = number
 
     @cached_property
@@ -173,24 +174,24 @@ class Drawing:
         """What is painted of the sheet, and whether the first of these views shows it in place."""
         if not views:
             return Painted.NOTHING
-        if self._unfinished is None:
+        said = self._unfinished
+        if said is None:
             self._standing.left(self._saved)
-        self._stood = self._standing.under(self._saved, views[0])
-        if self._unfinished is None:
-            is_shown = self._stood is not None and self._stood.answer.draft
-            return Painted.WAITING if is_shown else Painted.NOTHING
-        self._patch = self._patch_of(views[0])
+        stood = self._standing.under(self._saved, views[0])
+        if said is None:
+            self._shown = stood if stood is not None and stood.answer.draft else None
+            return Painted.NOTHING if self._shown is None else Painted.WAITING
+        self._patch = None if stood is None else self._patch_of(said, stood, views[0])
         # A stroke that goes over much is drawn as all drafts are.
         return Painted.SOMEWHERE if self._patch is None else Painted.IN_PLACE
 
-    def _patch_of(self, view: View) -> Patch | None:
-        said, stood = self._unfinished, self._stood
-        if said is None or stood is None or said.stage in ("photo", "lines") or said.by != "brush":
+    def _patch_of(self, said: SaidStroke, stood: Stood, view: View) -> Patch | None:
+        if said.stage in ("photo", "lines") or said.by != "brush":
             return None
         frame = region_frame(whole(self._saved, self._photo, view.long_edge_px), view.region)
         answers_mm = self._studio.press.answers_mm(self._photo, self._saved)
         found = around(said, frame, answers_mm)
-        return Patch(stood, frame, *found) if found else None
+        return Patch(said, stood, frame, *found) if found else None
 
     def draft(self, view: View, scale: float) -> tuple[bytes, float]:
         """The main picture at a share of its size, without the finer drawing that is shrunk.
@@ -200,9 +201,9 @@ class Drawing:
         """
         if self._patch is not None:
             return self._patched(self._patch, view, scale)
-        stood = self._stood
-        if stood is not None and stood.answer.draft and self._unfinished is None:
-            return packed(stood.answer.model_copy(update={"ask": self.number}), stood.pixels), 0.0
+        if self._shown is not None:
+            answer = self._shown.answer.model_copy(update={"ask": self.number})
+            return packed(answer, self._shown.pixels), 0.0
         edge = max(1, round(view.long_edge_px * scale))
         coarse = view.model_copy(update={"exact": True, "long_edge_px": edge})
         return self._drawn(coarse, is_main=True, draft=True)
@@ -239,10 +240,7 @@ class Drawing:
             "ms": round(taken, 1),
         }
         answer = patch.stood.answer.model_copy(update=update)
-        if self._unfinished is not None:
-            self._standing.paint(
-                self._unfinished, replace(patch.stood, answer=answer, pixels=pixels)
-            )
+        self._standing.paint(patch.said, replace(patch.stood, answer=answer, pixels=pixels))
         return packed(answer, pixels), taken
 
     def _drawn(

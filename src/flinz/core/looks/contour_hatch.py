@@ -143,9 +143,7 @@ def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: 
     lines = desk.keep_form(
         "lines", key, lambda: _lines(settings, desk, layer, steps), alike=not is_rough
     )
-    is_part = grid != grid.of_all
-    if is_part:
-        lines, _ = stretches_in(lines, grid)
+    lines, _ = stretches_in(lines, grid)
     share = read(wish, grid, lines.x, lines.y)
     there = share > 0.7 * settings.thinnest / spacing
     # Gaps between strokes differ, so that darks need more than their share to begin with.
@@ -153,7 +151,7 @@ def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: 
     width = np.maximum(broad, np.float32(settings.thinnest))
     strokes = broken(lines.with_width(width), there, spacing / steps, settings.taper)
     # A part is small enough for a round.
-    rounds = int(is_part) if desk.draft else ROUNDS
+    rounds = int(grid != grid.of_all) if desk.draft else ROUNDS
     return settled(strokes, wish, grid, spacing, settings.thinnest, WIDEST * spacing, rounds)
 
 

@@ -208,9 +208,8 @@ def _layer(
     sheet = grid.of_all
     key = (spacing, settings.angle, settings.turn, settings.wobble, settings.follow, layer, sheet)
     lines, apart, step = keep("bent", key, lambda: _bent(form, settings, sheet, layer), alike=True)
-    if grid != sheet:
-        lines, kept = stretches_in(lines, grid)
-        apart = apart[kept]
+    lines, kept = stretches_in(lines, grid)
+    apart = apart[kept]
     duty = read(share, grid, lines.x, lines.y)
     # Full lines overlap a little, or their borders would show as pinpricks.
     full = 1 + OVERLAP * (duty > FULL)

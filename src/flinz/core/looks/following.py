@@ -47,35 +47,34 @@ def is_followed(settings: ToneWindow, desk: Desk) -> bool:
 
 
 def levels(
-    settings: S, desk: Desk, sized: tuple[str, ...], is_chalk: bool = False
+    settings: S,
+    desk: Desk,
+    sized: tuple[str, ...],
+    is_chalk: bool = False,
+    place: Desk | None = None,
 ) -> Iterator[tuple[S, Desk]]:
     """The sizes of marks over a sheet: the settings of each, and a desk whose tone asks for its
     share of the ink, where it is its turn.
 
     sized: the dials, in mm, that are larger and smaller together. is_chalk: ink is what the tone
-    lacks of black.
+    lacks of black. place: the desk at which marks are placed where that is another one, which knows
+    of a part of the sheet alone.
     """
-    yield from _levels(settings, desk, desk, sized, is_chalk)
-
-
-def _levels(
-    settings: S, desk: Desk, place: Desk, sized: tuple[str, ...], is_chalk: bool
-) -> Iterator[tuple[S, Desk]]:
-    """As levels. place: the desk at which marks are placed, which may know of a part alone."""
     size = _sizes(settings, desk)
-    part = size
-    if place is not desk:
+    part: tuple[slice, ...] = ()
+    if place is not None:
         _, near = place.whole(MAP_PX_PER_MM)
-        part = size[near.slices_in(near.of_all)]
+        part = near.slices_in(near.of_all)
     for number, level in enumerate(LEVELS):
-        if _share(part, level).max() <= 0.01:
+        share = _share(size, level)
+        if share[part].max() <= 0.01:
             continue
         factor = 2.0**level
         changed = {
             name: held(type(settings), name, getattr(settings, name) * factor) for name in sized
         }
         own = settings.model_copy(update={**changed, "detail": 0.0})
-        yield own, _level_desk(settings, place, _share(size, level), number, is_chalk)
+        yield own, _level_desk(settings, place or desk, share, number, is_chalk)
 
 
 def followed(
@@ -96,7 +95,8 @@ def followed(
         return desk.marks(name, wanted, lambda place: placed(settings, place), settles)
 
     def make(place: Desk) -> M:
-        lots = _levels(settings, desk, place, sized, is_chalk)
+        own_place = None if place is desk else place
+        lots = levels(settings, desk, sized, is_chalk, own_place)
         return merged([placed(own, each) for own, each in lots])
 
     return desk.marks(name, wanted, make)

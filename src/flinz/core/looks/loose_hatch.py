@@ -156,9 +156,8 @@ def _layer(
         "bent", key, lambda: _bent(settings, sheet, layer), alike=True
     )
     number = np.repeat(np.arange(len(lines), dtype=np.float32), lines.points)
-    if grid != sheet:
-        lines, kept = stretches_in(lines, grid)
-        number, tremble = number[kept], tremble[grid.slices_in(sheet)]
+    lines, kept = stretches_in(lines, grid)
+    number, tremble = number[kept], tremble[grid.slices_in(sheet)]
     # The hand does not stop at the same tone each time.
     from_tone = (layer + 0.8) / (round(settings.layers) + 1)
     uneven = np.float32(0.14 * settings.unevenness) * tremble

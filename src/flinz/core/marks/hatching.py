@@ -138,10 +138,12 @@ def on_sheet(x: Plane, y: Plane, grid: Frame, margin_mm: float) -> NDArray[np.bo
     return np.asarray(there & (y > top - margin_mm) & (y < bottom + margin_mm))
 
 
-def stretches_in(lines: Strokes, grid: Frame) -> tuple[Strokes, NDArray[np.intp]]:
+def stretches_in(lines: Strokes, grid: Frame) -> tuple[Strokes, NDArray[np.intp] | slice]:
     """The stretches of lines that lie in a frame of the sheet, and which of their points these
-    are. widths: kept.
+    are; in that of all of it the lines, as they are.
     """
+    if grid == grid.of_all:
+        return lines, slice(None)
     kept = np.flatnonzero(on_sheet(lines.x, lines.y, grid, 0.0))
     ends = np.zeros(len(lines.x), np.bool_)
     ends[lines.first[:-1]] = True

@@ -146,10 +146,7 @@ def _recognised(run: Editing) -> tuple[dict[int, list[Went]], list[tuple[int, in
 def _part(lot: Lot, known: Known, shape: int) -> list[shapely.Polygon]:
     """The part of a lot's shape that was a known one, remembered."""
     key = shape, known.points.tobytes(), known.area
-    if key not in lot.parted:
-        lot.parted[key] = part_that_was(known, lot.polygons[shape])
-    found: list[shapely.Polygon] = lot.parted[key]
-    return found
+    return lot.once(key, lambda: part_that_was(known, lot.polygons[shape]))
 
 
 def _single(run: Editing, number: int, went_to: Went) -> EditedShape:

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 import shapely
@@ -19,6 +19,7 @@ FINE = 16
 LEAST_MM2 = 1e-3
 
 Colour = tuple[float, float, float]
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,9 +38,15 @@ class Lot:
         return self.tracing.polygons()
 
     @cached_property
-    def parted(self) -> dict[Hashable, Any]:
-        """What was found of parts of its shapes, and of what is left of them."""
+    def _found(self) -> dict[Hashable, Any]:
         return {}
+
+    def once(self, key: Hashable, make: Callable[[], T]) -> T:
+        """What is found of its shapes under a key: another thing done to the sheet asks again."""
+        if key not in self._found:
+            self._found[key] = make()
+        found: T = self._found[key]
+        return found
 
 
 # The number of a lot, and of a shape in it; after all lots come parts of shapes.
@@ -53,7 +60,7 @@ def first_numbers(lots: Sequence[Lot]) -> NDArray[np.int64]:
 
 @dataclass
 class Editing:
-    """What one run of changes knows: shapes by their numbers, without what was parted from them."""
+    """What one run of changes knows: which shapes there are, and parts of them."""
 
     lots: Sequence[Lot]
     changes: Sequence[ShapeChange]
@@ -84,31 +91,21 @@ class Editing:
         """A shape without its parts, or a part."""
         at, shape = member
         if at == len(self.lots):
-            (at, shape), polygons = self.parts[shape]
-            return self._kept(at, polygons, lambda: refitted(polygons, self.wish))
-        parts = [self.parts[number][1] for number in self.opened.get(member, [])]
+            (at, _), polygons = self.parts[shape]
+            return self.lots[at].once(
+                self._key("part", polygons), lambda: refitted(polygons, self.wish)
+            )
+        lot = self.lots[at]
+        parts = [each for k in self.opened.get(member, []) for each in self.parts[k][1]]
         if not parts:
-            return self.lots[at].tracing.some([shape])
+            return lot.tracing.some([shape])
 
         def left() -> Tracing:
-            whole = united(self.lots[at].tracing.some([shape]).polygons(FINE))
-            gone = united([each for polygons in parts for each in polygons])
-            pieces = shapely.difference(whole, gone, grid_size=GRID_MM)
+            whole = united(lot.tracing.some([shape]).polygons(FINE))
+            pieces = shapely.difference(whole, united(parts), grid_size=GRID_MM)
             return refitted(pieces_of(pieces, LEAST_MM2), self.wish)
 
-        return self._kept(at, [each for polygons in parts for each in polygons], left, shape)
+        return lot.once(self._key(shape, parts), left)
 
-    def _kept(
-        self,
-        at: int,
-        polygons: list[shapely.Polygon],
-        make: Callable[[], Tracing],
-        of: int | None = None,
-    ) -> Tracing:
-        # Another thing done to the same sheet shall not fit the same outlines again.
-        key = of, tuple(each.wkb for each in polygons), self.wish.model_dump_json()
-        known = self.lots[at].parted
-        if key not in known:
-            known[key] = make()
-        found: Tracing = known[key]
-        return found
+    def _key(self, of: Hashable, polygons: list[shapely.Polygon]) -> Hashable:
+        return of, tuple(each.wkb for each in polygons), self.wish.model_dump_json()

@@ -80,15 +80,16 @@ def _spread(known: Known, within: NDArray[np.bool_], frame: Frame) -> Sides:
     at = np.floor(known.points * frame.px_per_mm).astype(int) - (frame.left, frame.top)
     columns = np.clip(at[:, 0], 0, frame.width - 1)
     rows = np.clip(at[:, 1], 0, frame.height - 1)
+    apart = frame.px(_apart(known))
     seeds = np.ones(within.shape, np.uint8)
     seeds[rows, columns] = 0
     away = cv2.distanceTransform(seeds, cv2.DIST_L2, 5)
     sides = np.zeros(within.shape, np.uint8)
-    sides[within & (away > BESIDE * frame.px(_apart(known)))] = OTHERS
+    sides[within & (away > BESIDE * apart)] = OTHERS
     depth = cv2.distanceTransform(np.pad(within, 1).astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
     for row, column in zip(rows.tolist(), columns.tolist(), strict=True):
         # Its places are spread evenly, and what lies round each no farther than the edge is its.
-        near = min(ROUND * frame.px(_apart(known)), float(depth[row, column]) - 1)
+        near = min(ROUND * apart, float(depth[row, column]) - 1)
         cv2.circle(sides, (column, row), max(0, int(near)), ITS, cv2.FILLED)
     sides[~within] = OUTSIDE
     for level in np.linspace(float(depth.max()), 0, DEPTHS + 1)[1:]:

@@ -1,5 +1,6 @@
 """Shapes of a sheet, as the page asks for them."""
 
+import json
 import threading
 
 import cv2
@@ -13,6 +14,7 @@ from flinz.server import tracings
 from flinz.server.routes import shapes as route
 from flinz.server.tracings import Tracings
 from tests.charts import png
+from tests.server.live import one_answer, view
 
 KEY = "0" * 64
 
@@ -168,3 +170,27 @@ def test_a_sheet_holds_thousands_of_changed_shapes_and_says_where_they_are_too_m
 
     assert kept.status_code == 200 and len(kept.json()["sheet"]["shapes"]) == MAX_CHANGES
     assert refused.status_code == 422
+
+
+def test_a_turned_dial_shows_changed_shapes_before_it_is_traced_anew(client, sheet):
+    state = traced(client, sheet)
+    shapes = state["shapes"]["shapes"]
+    square = next(k for k, each in enumerate(shapes) if not each["white"])
+    act = {"verb": "colour", "shapes": [square], "colour": "#ff0000"}
+    changes = change(client, sheet, state["key"], [], act).json()["changes"]
+    turned = {**sheet["sheet"], "shapes": changes}
+    plate = turned["plates"][0]
+    turned["plates"] = [{**plate, "draw": {**plate["draw"], "level": 0.45}}]
+
+    with client.websocket_connect("ws://localhost/api/sheets/live") as socket:
+        found = []
+        for number, key in enumerate((state["key"], "")):
+            views = [view("main", exact=True, traced=key)]
+            socket.send_text(json.dumps({"ask": number, "sheet": turned, "views": views}))
+            head, rows = one_answer(socket)
+            while head["draft"]:
+                head, rows = one_answer(socket)
+            # The middles of the square and of the disc, at 1.6 px a mm.
+            found.append([rows[36, 28].tolist(), rows[68, 92].tolist()])
+
+    assert found == [[[255, 0, 0], [0, 0, 0]], [[0], [0]]]

@@ -17,7 +17,9 @@ from pydantic import Field
 from starlette.requests import HTTPConnection
 
 from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.meanwhile import Meanwhile, all_meanwhile, drawn_meanwhile
 from flinz.core.deliver.reshaped import with_shapes
+from flinz.core.deliver.shaping import TracedSheet
 from flinz.core.document.sheet import Sheet
 from flinz.core.edition.task import Order
 from flinz.core.hand.pieces import id_of, read
@@ -86,6 +88,8 @@ class Studio:
         self.tracings = Tracings()
         # The last press that draws changed shapes, with what it is of.
         self._reshaped: tuple[str, Press] | None = None
+        # What changed shapes do to plates that were not traced yet, with what it is of.
+        self._meanwhile: tuple[str, dict[str, Meanwhile]] | None = None
         self.orders = Orders(self)
         self.editions = Editions(self.store.connect, folder / "editions", self.readiness.wait)
         self.jobs = Jobs(self.store.connect, folder / "exports", self.press, self.readiness.wait)
@@ -177,17 +181,28 @@ class Studio:
         return held
 
     def reshaped(self, key: str, photo: Photo, sheet: Sheet) -> Press:
-        """A press that draws a sheet's changed shapes, from the tracing of a key; the usual one
-        where that is not in memory.
+        """A press that draws a sheet's changed shapes, from the tracing of a key, as well as it
+        can where the sheet was changed since; the usual one where that is not in memory.
         """
         traced = self.tracings.held(key)
         if traced is None or not sheet.shapes:
             return self.press
+        delivery = Delivery(self.press, photo, sheet)
+        if traced.sheet.seen != sheet.seen:
+            return drawn_meanwhile(delivery, self._meanwhile_of(key, traced, sheet))
         said = f"{key} {sheet.model_dump_json()}"
         last = self._reshaped
         if last is None or last[0] != said:
-            last = said, with_shapes(Delivery(self.press, photo, sheet), traced).press
+            last = said, with_shapes(delivery, traced).press
             self._reshaped = last
+        return last[1]
+
+    def _meanwhile_of(self, key: str, traced: TracedSheet, sheet: Sheet) -> dict[str, Meanwhile]:
+        said = f"{key} {[each.model_dump_json() for each in sheet.shapes]}"
+        last = self._meanwhile
+        if last is None or last[0] != said:
+            last = said, all_meanwhile(traced, sheet.shapes, said)
+            self._meanwhile = last
         return last[1]
 
     def judged(self, judge: Judge[T], photo: Photo, sheet: Sheet, gone: Stop) -> T:

@@ -25,7 +25,7 @@ from flinz.core.planes.photo import Photo
 from flinz.core.press import fitting
 from flinz.core.press.figures import Figures
 from flinz.core.press.framing import whole
-from flinz.core.press.press import Lying
+from flinz.core.press.press import Lying, Press
 from flinz.core.press.proofing import Subject, What
 from flinz.core.press.remembering import FIRST_STAGES
 from flinz.core.press.stopping import Stop, never
@@ -227,7 +227,7 @@ class Drawing:
         # Marks are quick to draw as finely as they settle; what decides otherwise is not.
         shown = [plate for plate in sheet.plates if plate.shown]
         exact = view.exact or not all(look_of(plate.draw).draws_marks for plate in shown)
-        press = self._studio.press
+        press = self._press_of(view, sheet)
         drawn = press.proof(self._photo, sheet, frame, subject, exact=exact, draft=True)
         pixels = patch.laid_over(drawn, frame)
         taken = (time.perf_counter() - began) * 1000
@@ -307,8 +307,7 @@ class Drawing:
     def _pixels(
         self, photo: Photo, sheet: Sheet, frame: Frame, view: View, draft: bool, stop: Stop
     ) -> NDArray[np.uint8]:
-        studio = self._studio
-        press = studio.reshaped(view.traced, photo, sheet) if view.traced else studio.press
+        press = self._press_of(view, sheet)
         if view.bad_day is not None:
             badly = printed_badly(press, photo, sheet, frame, view.bad_day, stop)
             return np.ascontiguousarray(np.rint(badly * 255), np.uint8)
@@ -319,6 +318,10 @@ class Drawing:
             photo, sheet, frame, subject, exact=view.exact or view.draft, draft=draft, stop=stop
         )
         return np.ascontiguousarray(np.rint(picture * 255), np.uint8)
+
+    def _press_of(self, view: View, sheet: Sheet) -> Press:
+        studio = self._studio
+        return studio.reshaped(view.traced, self._photo, sheet) if view.traced else studio.press
 
     def placing(self, view: View, stop: Stop) -> Placing | None:
         """What is to be said before marks are placed for a view; None where they are few."""

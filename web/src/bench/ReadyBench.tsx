@@ -45,7 +45,7 @@ export function ReadyBench(bench: TheBench) {
   const hand = useHand(bench, choosing, say);
   const cropping = useCropping(bench, choosing);
   const shown = cropping.shown ?? hand.shown;
-  const changed = useChangedShapes(bench, shown, hand.unfinished);
+  const changed = useChangedShapes(bench, shown);
   const looking = useLooking(
     { ...bench, sheet: shown, photo: cropping.shown ? cropping.photo : photo },
     choosing,

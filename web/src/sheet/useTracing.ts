@@ -63,8 +63,9 @@ export function useTracing(
 
 /**
  * The key by which a sheet is drawn with its changed shapes; "" where nothing is changed, and until
- * what else was changed of the sheet has been saved and traced anew. Meanwhile words
- * say how far that is, and sentence why it failed.
+ * it was traced once. What else was changed of the sheet is traced anew once it is saved: until
+ * then the key is the last one, by which shapes lie about where they lay. Meanwhile words say how
+ * far that is, and sentence why it failed.
  */
 export function useTracedKey(
   id: number,
@@ -73,10 +74,10 @@ export function useTracedKey(
   saved: boolean,
 ): { key: string; words: string; sentence: string } {
   const isChanged = hasChangedShapes(sheet);
-  const { found, drawn, state } = useFound(id, isChanged ? sheet : null, wish, saved, true);
+  const { found, state } = useFound(id, isChanged ? sheet : null, wish, saved, true);
   const percent = state.state === "working" ? Math.round(state.share * 100) : null;
   return {
-    key: isChanged && found?.of === drawn ? found.key : "",
+    key: (isChanged && found?.key) || "",
     words:
       isChanged && percent !== null ? `Changed shapes are being looked for, ${percent} %.` : "",
     sentence: isChanged && state.state === "failed" ? state.sentence : "",

@@ -11,6 +11,8 @@ from numpy.typing import NDArray
 from flinz.core.deliver.artwork import Artwork, Colour, Item, Layer, VectorWish
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.layering import LayerMaker, colour_of, slip_of
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
 from flinz.core.planes.filters import Plane
 from flinz.core.press.framing import sheet_mm
 from flinz.core.press.painting import to_paper
@@ -35,11 +37,14 @@ REACH_MM = 0.05
 class TracedSheet:
     """A sheet as it was traced, which changes can be made to again and again.
 
-    plain: its plates without any. ways: by plate, from the places of parts to mm on the sheet.
-    loose: (H, W) ink 0..1 in frame of what leaves as marks or pictures; None where there is none.
-    hidden: plates that are not shown, whose changes wait for them.
+    sheet, wish: what was traced, and how. plain: its plates without any changes. ways: by plate,
+    from the places of parts to mm on the sheet. loose: (H, W) ink 0..1 in frame of what leaves as
+    marks or pictures; None where there is none. hidden: plates that are not shown, whose changes
+    wait for them.
     """
 
+    sheet: Sheet
+    wish: VectorWish
     plain: Artwork
     lots: list[Lot]
     ways: dict[str, NDArray[np.float64]]
@@ -174,7 +179,7 @@ def traced_sheet(
     colour = colour_of(rgb_of(sheet.paper.colour))
     paper = None if wish.drop_paper else colour
     artwork = Artwork(width, height, paper, maker.layers, notes)
-    lots, ways = [], {}
+    lots, ways = [], ways_of(delivery, shown)
     for plate in shown:
         layer = next(each for each in maker.layers if each.id == plate.id)
         own = [
@@ -182,16 +187,35 @@ def traced_sheet(
             for item in layer.items
             if item.lot is not None and isinstance(item.content, Tracing)
         ]
-        if own:
-            way = to_paper(delivery.press.placed(photo, sheet, plate))
-            slip = slip_of(plate.ink, width, height).to_paper
-            ways[plate.id] = (_square(slip) @ _square(way))[:2]
+        if not own:
+            del ways[plate.id]
         if own and (white_of is None or plate.id in white_of):
             white = whites_of(own[0].tracing, width, height, wish.trace)
             lots.append(Lot(plate.id, 0, white, colour, is_white=True))
         lots += own
     hidden = frozenset(plate.id for plate in sheet.plates if not plate.shown)
-    return TracedSheet(artwork, lots, ways, colour, maker.silhouette_frame, maker.loose, hidden)
+    return TracedSheet(
+        delivery.sheet,
+        wish,
+        artwork,
+        lots,
+        ways,
+        colour,
+        maker.silhouette_frame,
+        maker.loose,
+        hidden,
+    )
+
+
+def ways_of(delivery: Delivery, plates: Sequence[Plate]) -> dict[str, NDArray[np.float64]]:
+    """By plate, (2, 3) from places in long edges of the photo to mm on the sheet as it prints."""
+    photo, sheet = delivery.photo, delivery.printed
+    size = sheet_mm(sheet, photo)
+    found = {}
+    for plate in plates:
+        way = to_paper(delivery.press.placed(photo, sheet, plate))
+        found[plate.id] = (_square(slip_of(plate.ink, *size).to_paper) @ _square(way))[:2]
+    return found
 
 
 def _gathered(items: list[Item]) -> list[Item]:

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -51,6 +51,13 @@ class Instead(Protocol):
 
     def pictured(self, frame: Frame) -> NDArray[np.float32] | None:
         """Colours (H, W, 3) 0..1 of what covers; None where all are the ink's own."""
+
+
+class Over(Protocol):
+    """What is done to what a plate leaves, in a frame of the sheet."""
+
+    def over(self, found: Impression, frame: Frame, results: Any) -> Impression:
+        """What it leaves then. results: where that may be remembered."""
 
 
 def is_grey_sheet(paper: Paper, inks: Iterable[ink.Ink]) -> bool:

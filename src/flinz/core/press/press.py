@@ -1,5 +1,6 @@
 """The front of the room: draws sheets, tells figures, marks and suggestions; remembers all."""
 
+import copy
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -20,7 +21,7 @@ from flinz.core.planes.photo import Photo
 from flinz.core.planes.threads import threads_for
 from flinz.core.press.developing import Picture
 from flinz.core.press.figures import Figures, ink_share, plate_shares
-from flinz.core.press.impressions import Impression, Instead, on_nothing
+from flinz.core.press.impressions import Impression, Instead, Over, on_nothing
 from flinz.core.press.parts import PHOTO, needed, needed_for, needed_for_cutout
 from flinz.core.press.proofing import WHOLE_SHEET, Proofing, Subject
 from flinz.core.press.results import NONE, NOTHING, Results, Stock
@@ -77,6 +78,12 @@ class Press:
         self.gate = gate
         self.results = Results(memory_bytes, stock, instead)
         self.counts = self.results.counts
+
+    def with_over(self, over: Mapping[str, Over]) -> "Press":
+        """This press, with its memory, which does something to what plates leave, by id."""
+        found = copy.copy(self)
+        found.results = self.results.with_over(over)
+        return found
 
     def proof(
         self,

@@ -167,6 +167,10 @@ class Proofing(Stacking):
 
     def impression(self, plate: Plate, frame: Frame) -> Impression:
         """What a plate leaves on the sheet."""
+        found, over = self._impression(plate, frame), self.results.over.get(plate.id)
+        return found if over is None else over.over(found, frame, self.results)
+
+    def _impression(self, plate: Plate, frame: Frame) -> Impression:
         instead = self.results.instead.get(plate.id)
         if instead is not None:
             return Impression(

@@ -1,5 +1,6 @@
 """What a press remembers: results of steps, and small copies of photos apart from them."""
 
+import copy
 import threading
 from collections import Counter
 from collections.abc import Callable, Mapping
@@ -8,7 +9,7 @@ from typing import Any
 
 from flinz.core.hand.strokes import Stroke
 from flinz.core.planes.photo import Photo
-from flinz.core.press.impressions import Instead
+from flinz.core.press.impressions import Instead, Over
 from flinz.core.press.memory import Memory
 from flinz.errors import NotFoundError
 
@@ -56,6 +57,7 @@ class Stock:
 
 NOTHING = Stock()
 NONE: Mapping[str, Instead] = {}
+NOT_OVER: Mapping[str, Over] = {}
 
 
 class Results:
@@ -72,6 +74,7 @@ class Results:
         instead: Mapping[str, Instead] = NONE,
     ) -> None:
         self.stock, self.instead = stock, instead
+        self.over = NOT_OVER
         photos_bytes = int(limit_bytes * PHOTOS_SHARE)
         self._of_steps = Memory(limit_bytes - photos_bytes)
         self._of_photos = Memory(photos_bytes)
@@ -79,6 +82,12 @@ class Results:
         # The newest keys of what was printed together, by where that was.
         self._stacks: dict[str, list[str]] = {}
         self.shrinking = threading.RLock()
+
+    def with_over(self, over: Mapping[str, Over]) -> "Results":
+        """These, with what is done to what plates leave."""
+        found = copy.copy(self)
+        found.over = over
+        return found
 
     @property
     def held_bytes(self) -> int:

@@ -5,13 +5,14 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from bidi import get_display
 from fontTools.ttLib import TTFont
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from flinz.core.ground.faces import FOLDER, MAX_FONT_BYTES, Face, brought, shipped
 from flinz.core.ground.lettering import MAX_WORDS, Lettering, course_on, figure_of, figure_on
-from flinz.core.ground.typesetting import lines_of, missing
+from flinz.core.ground.typesetting import lines_of, missing, runs_of
 from flinz.core.scale import whole_frame
 from flinz.errors import DocumentError
 from flinz.quality.sourced import set_as_elsewhere
@@ -104,6 +105,50 @@ def test_hebrew_runs_from_right_to_left_and_numbers_in_it_do_not():
     name = {each: kind.font.getBestCmap()[ord(each)] for each in "אב12"}
 
     assert by[name["1"]] < by[name["2"]] < by[name["ב"]] < by[name["א"]]
+
+
+def as_shown(text):
+    """A text's characters from left to right."""
+    return "".join(run[::-1] if is_right else run for run, is_right in runs_of(text))
+
+
+@given(st.text(st.sampled_from(list("abאבגعر 123.,-+%€/:\u200f")), max_size=16))
+@settings(max_examples=300, deadline=None)
+def test_texts_of_two_ways_stand_as_another_implementation_orders_them(text):
+    assert as_shown(text) == get_display(text)
+
+
+@pytest.mark.parametrize(
+    ("text", "shown"),
+    [
+        ("abc אבג 123 def", "abc 123 גבא def"),
+        ("אבג abc 123 דהו", "והד abc 123 גבא"),
+        ("אבג 12-34, 5%", "5% ,12-34 גבא"),
+    ],
+)
+def test_words_and_numbers_of_another_way_keep_together(text, shown):
+    assert as_shown(text) == shown
+
+
+@given(st.text(max_size=20))
+@settings(max_examples=200, deadline=None)
+def test_no_text_loses_a_character_by_being_ordered(text):
+    assert sorted("".join(run for run, _ in runs_of(text))) == sorted(text)
+
+
+def test_a_mark_stays_with_its_letter_when_letters_are_set_apart():
+    close, apart = (made("e\u0301n", face="old-style", tracking=each) for each in (0.0, 0.5))
+
+    def over(figure):
+        # The mark is the highest ring, its letter the leftmost.
+        rings = figure.pieces[0].rings
+        mark, letter = (
+            min(rings, key=lambda r: r[:, 1].min()),
+            min(rings, key=lambda r: r[:, 0].min()),
+        )
+        return mark[:, 0].mean() - letter[:, 0].mean()
+
+    assert over(apart) == pytest.approx(over(close), abs=1e-6)
 
 
 def test_a_mark_stands_over_its_letter():

@@ -4,10 +4,22 @@ import json
 import re
 import zipfile
 
+import numpy as np
 import pytest
 from PIL import Image
 
+from flinz.core.document.picture import Picture
+from flinz.core.document.plate import Plate
+from flinz.core.document.sheet import Sheet
+from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile, packed
+from flinz.core.document.source import FromLettering
+from flinz.core.ground.lettering import Lettering
+from flinz.core.looks.registry import LOOKS
+from flinz.core.stages.paper import OwnSize
+from flinz.store.photos import content_id
 from tests.charts import blobs, png
+
+BARE = png(np.full((40, 60), 255, np.uint8))
 
 
 @pytest.fixture
@@ -50,6 +62,7 @@ def test_specks_corners_and_an_under_layer_are_taken(flinz, blot, tmp_path):
         (["trace", "-o", "out.png"], "a tracing is SVG, PDF, EPS or DXF"),
         (["trace", "--closeness", 0, "-o", "out.svg"], "closeness"),
         (["render", "--dpi", 300, "-o", "out.svg"], "has no use for --dpi"),
+        (["trace", "--text", "-o", "out.eps"], "has no use for --text"),
         (["render", "--transparent", "-o", "out.jpg"], "has no use for --transparent"),
         (["render", "--tiles", "a7", "-o", "out.pdf"], "page"),
         (["render", "--tiles", "a4", "--overlap", 100, "--separations", "-o", "out.pdf"], "own"),
@@ -81,6 +94,24 @@ def test_separations_and_tiles_leave_by_their_options(flinz, blot, tmp_path):
     assert (one.returncode, other.returncode) == (0, 0)
     assert len(zipfile.ZipFile(plates).namelist()) == 2
     assert pages.read_bytes().startswith(b"%PDF")
+
+
+@pytest.mark.parametrize("command", ["render", "trace"])
+def test_words_of_a_sheet_file_stay_text_where_that_is_asked(flinz, tmp_path, command):
+    words = FromLettering(lettering=Lettering(words="Seed swap", size=4))
+    sheet = Sheet(
+        picture=Picture(photo=content_id(BARE)),
+        paper=OwnSize(width=60, height=20),
+        plates=[Plate(source=words, draw=LOOKS["threshold"].settings())],
+    )
+    photos = {sheet.picture.photo: PackedPhoto(BARE, PhotoWords(title="Bare"))}
+    (tmp_path / "words.flinz").write_bytes(packed(SheetFile(sheet, photos)))
+    out = tmp_path / "out.svg"
+
+    assert flinz(command, tmp_path / "words.flinz", "--text", "-o", out).returncode == 0
+    assert ">Seed swap</text>" in out.read_text()
+    assert flinz(command, tmp_path / "words.flinz", "-o", out).returncode == 0
+    assert "<text" not in out.read_text()
 
 
 def test_ink_alone_is_written_without_paper(flinz, blot, tmp_path):

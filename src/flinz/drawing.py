@@ -30,6 +30,7 @@ Settings = Annotated[
 ]
 Closeness = Annotated[float | None, typer.Option(help="How closely outlines are followed, mm.")]
 DropPaper = Annotated[bool, typer.Option("--drop-paper", help="Leave the paper out of it.")]
+Text = Annotated[bool, typer.Option("--text", help="Words in plain ink stay text: SVG and PDF.")]
 UnderLayer = Annotated[
     float | None, typer.Option(help="A silhouette printed first, drawn out (or in) by so many mm.")
 ]
@@ -65,6 +66,7 @@ def render(
     bleed: Annotated[
         float | None, typer.Option(help="Beyond the sheet, mm, with marks to cut by: PDF.")
     ] = None,
+    text: Text = False,
     plotter: Annotated[
         float | None, typer.Option(help="Single lines for a pen of so many mm: SVG.")
     ] = None,
@@ -92,6 +94,7 @@ def render(
         "overlap": overlap,
         "mirrored": mirrored or None,
         "bleed": bleed,
+        "text": text or None,
         "nib": plotter,
     }
     wish = wish_of(kind, asked)
@@ -117,6 +120,7 @@ def trace(
         float | None, typer.Option(help="Leave its holes open from so many mm² on.")
     ] = None,
     outline: Annotated[float | None, typer.Option(help="A band round all ink, mm.")] = None,
+    text: Text = False,
     json_: Annotated[
         Path | None, typer.Option("--json", help="Write figures of the tracing here.")
     ] = None,
@@ -138,6 +142,7 @@ def trace(
         "under_layer": under_layer,
         "under_holes": under_holes,
         "outline": outline,
+        "text": text or None,
     }
     wish = cast(VectorWish, wish_of(kind, asked))
     delivery = _delivery(photo, recipe, set_)

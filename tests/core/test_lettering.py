@@ -11,8 +11,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from flinz.core.ground.faces import FOLDER, MAX_FONT_BYTES, Face, brought, shipped
-from flinz.core.ground.lettering import MAX_WORDS, Lettering, course_on, figure_of, figure_on
+from flinz.core.ground.lettering import MAX_WORDS, Lettering
 from flinz.core.ground.typesetting import lines_of, missing, runs_of
+from flinz.core.ground.words import course_on, figure_of, words_of, words_on
 from flinz.core.scale import whole_frame
 from flinz.errors import DocumentError
 from flinz.quality.sourced import set_as_elsewhere
@@ -22,7 +23,11 @@ FONT = (FOLDER / "slab.ttf").read_bytes()
 
 def made(words, **dials):
     said = Lettering(words=words, **dials)
-    return figure_of(said, shipped(said.face))
+    return figure_on(said, shipped(said.face))
+
+
+def figure_on(said, face, course=None, paper=(200.0, 150.0)):
+    return figure_of(words_on(said, face, course, paper), said, face)
 
 
 def corners(figure):
@@ -193,7 +198,7 @@ def test_heavier_adds_ink_and_an_inline_takes_some():
 
 def test_letters_can_fade_each_for_itself():
     said = Lettering(words="II", face="slab", fade="straight", over="letter", tone_to=0.9, size=20)
-    figure = figure_of(said, shipped(said.face))
+    figure = figure_on(said, shipped(said.face))
     frame = whole_frame(figure.width, 400, round(400 * figure.height / figure.width))
 
     tone = figure.toned(frame, said)
@@ -258,11 +263,11 @@ def test_words_stand_on_a_drawn_line():
     # Half a circle, from the left over its top.
     drawn = np.column_stack([100 + 60 * np.cos(turn), 100 - 60 * np.sin(turn), np.ones(200)])
 
-    figure = figure_on(said, face, course_on(drawn), (200.0, 150.0))
+    figure = figure_on(said, face, course_on(drawn))
 
     middles = np.array([(ring.min(0) + ring.max(0)) / 2 for ring in figure.pieces[0].rings])
     away = np.hypot(*(middles - (100, 100)).T)
     assert np.ptp(away) < 0.5 and away.mean() > 60.5
     # In the middle of the line, whose top it is.
     assert middles[:, 0].mean() == pytest.approx(100, abs=0.5)
-    assert figure_on(said, face, None, (200.0, 150.0)).width == figure_of(said, face).width
+    assert figure_on(said, face).width == words_of(said, face).width

@@ -8,9 +8,10 @@ from skimage.metrics import structural_similarity
 
 from flinz.core.document.sheet import Sheet
 from flinz.core.ground.faces import Face, Type, shipped
-from flinz.core.ground.lettering import Lettering, figure_of
+from flinz.core.ground.lettering import Lettering
 from flinz.core.ground.strewing import course_of, stations
 from flinz.core.ground.typesetting import lines_of
+from flinz.core.ground.words import figure_of, words_of
 from flinz.core.hand.pieces import read
 from flinz.core.planes.decoding import decode
 from flinz.core.planes.filters import Plane, averaged
@@ -36,7 +37,8 @@ SHEET_PX, TIMES = 900, 3
 def set_as_elsewhere(face: Face) -> float:
     """Likeness (SSIM) at 300 dpi of words set by us and letter by letter by FreeType (Pillow)."""
     words, kind = JOINED.get(face, WORDS), shipped(face)
-    figure = figure_of(Lettering(words=words, face=face, size=SIZE_MM), kind).moved(ROOM_MM)
+    said = Lettering(words=words, face=face, size=SIZE_MM)
+    figure = figure_of(words_of(said, kind), said, kind).moved(ROOM_MM)
     frame = whole_frame(
         figure.width, round(figure.width * PX_PER_MM), round(figure.height * PX_PER_MM)
     )

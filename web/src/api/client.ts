@@ -17,7 +17,12 @@ export type FormatSpec = components["schemas"]["FormatSpec"];
 export type PngWish = components["schemas"]["PngWish"];
 type AllWishes = Omit<PngWish, "format"> & Omit<components["schemas"]["TilesWish"], "format">;
 /** What is wished of a file of any format; each has some of these choices. */
-export type Wish = Partial<AllWishes> & { format: string; nib?: number; bleed?: number };
+export type Wish = Partial<AllWishes> & {
+  format: string;
+  nib?: number;
+  bleed?: number;
+  text?: boolean;
+};
 
 /** A wish as it is sent: which fields belong to which format is checked there. */
 export const asSent = (wish: Wish) => wish as unknown as PngWish;

@@ -4856,6 +4856,11 @@ export interface components {
        */
       outline: number;
       /**
+       * Text
+       * @default false
+       */
+      text: boolean;
+      /**
        * Format
        * @default pdf
        * @constant
@@ -6508,6 +6513,11 @@ export interface components {
        * @default 0
        */
       outline: number;
+      /**
+       * Text
+       * @default false
+       */
+      text: boolean;
       /**
        * Format
        * @default svg

@@ -109,6 +109,15 @@ export function FileChoices({ wanted, has, onChange }: FileChoicesProps) {
           onChange={(bleed) => onChange({ bleed })}
         />
       )}
+      {has.has("text") && (
+        <Form.Check
+          id="text"
+          className="mb-2"
+          label="Words in plain ink stay text"
+          checked={wanted.text ?? false}
+          onChange={(e) => onChange({ text: e.currentTarget.checked })}
+        />
+      )}
       {has.has("nib") && (
         <NumberChoice
           label="Width of the pen, mm"

@@ -10,6 +10,10 @@ from pydantic import Field
 from flinz.core.deliver.format import Wish
 from flinz.core.document.plate import Plate, hand_of, name_of
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.source import FromLettering
+from flinz.core.ground.faces import Type
+from flinz.core.ground.lettering import Lettering
+from flinz.core.ground.words import Words
 from flinz.core.looks.registry import look_of
 from flinz.core.marks.vectors import Dots, Strokes
 from flinz.core.stages.blend import Blend
@@ -59,13 +63,32 @@ class VectorWish(Wish):
 
 
 @dataclass(frozen=True, eq=False)
+class Text:
+    """Words that stay text, where they stand on the sheet, mm. said: how they are set."""
+
+    words: Words
+    face: Type
+    said: Lettering
+
+
+class TextWish(VectorWish):
+    """What is wanted of a file that can hold text: whether words in plain ink stay text."""
+
+    text: bool = False
+
+    def refuses(self, text: Text) -> str:
+        """Why words cannot be text in it; "" where they can."""
+        return ""
+
+
+@dataclass(frozen=True, eq=False)
 class Greys:
     """A plate that has greys, as a picture of the whole sheet: (H, W, 4) uint8, sRGB and alpha."""
 
     pixels: NDArray[np.uint8]
 
 
-Content = Tracing | Dots | Strokes | Greys
+Content = Tracing | Dots | Strokes | Greys | Text
 
 
 @dataclass(frozen=True, eq=False)
@@ -129,8 +152,9 @@ def leaves_as_marks(plate: Plate) -> bool:
     return is_drawn and is_plain and not is_reshaped
 
 
-def leaves_as(sheet: Sheet) -> list[str]:
-    """What each shown plate will leave as, in words, as far as its dials tell."""
+def leaves_as(sheet: Sheet, wish: VectorWish | None = None) -> list[str]:
+    """What each shown plate will leave as by a wish, in words, as far as its dials tell."""
+    is_text = isinstance(wish, TextWish) and wish.text
     found = []
     changed = Counter(part.plate for change in sheet.shapes for part in change.of)
     for plate in sheet.plates:
@@ -141,6 +165,8 @@ def leaves_as(sheet: Sheet) -> list[str]:
             name += f", {many} of its shapes changed"
         if leaves_as_marks(plate):
             found.append(f"{name}: as its true marks")
+        elif is_text and isinstance(plate.source, FromLettering):
+            found.append(f"{name}: as text where it is in plain ink, else as shapes")
         elif look.draws_marks and not plate.clean.is_neutral:
             found.append(f"{name}: as shapes, since Clean reshapes its marks")
         elif look.two_tone(plate.draw) and plate.ink.colouring == Colouring.SINGLE:

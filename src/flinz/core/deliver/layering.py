@@ -13,11 +13,15 @@ from flinz.core.deliver.artwork import (
     Greys,
     Item,
     Layer,
+    Text,
+    TextWish,
     VectorWish,
     leaves_as_marks,
 )
 from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.lettered import slipped, why_not
 from flinz.core.document.plate import Plate, name_of
+from flinz.core.document.source import FromLettering
 from flinz.core.looks.registry import look_of
 from flinz.core.marks.masked import masked
 from flinz.core.marks.vectors import Dots, Strokes
@@ -95,6 +99,8 @@ class LayerMaker:
         if lots is not None:
             items = [Item(content, colour, clip) for content, clip in lots]
             items += self._beside_marks(plate, colour)
+        elif text := impression and self._as_text(plate, impression, name):
+            items = [Item(text, colour)]
         elif impression is not None:
             items = self._as_shapes(impression, colour, name)
             # Dots of a screen take the tone within themselves; where that is even they are round.
@@ -164,6 +170,24 @@ class LayerMaker:
             return []
         own = plate.model_copy(update={"draw": beside})
         return [Item(traced(self._landed(own).share, self._frame(), self._wish.trace), colour)]
+
+    def _as_text(self, plate: Plate, impression: Impression, name: str) -> Text | None:
+        """The words of a plate, where they are to stay text and can."""
+        wish, photo, sheet = self._wish, self._photo, self._sheet
+        if not (isinstance(wish, TextWish) and wish.text):
+            return None
+        found = self._press.words(photo, sheet, plate)
+        if found is None or not isinstance(plate.source, FromLettering):
+            return None
+        slip = slip_of(plate.ink, self._width, self._height)
+        text = slipped(Text(*found, plate.source.lettering), slip)
+        why = why_not(text, wish, impression, self._frame())
+        if any(part.plate == plate.id for change in sheet.shapes for part in change.of):
+            why = "some were changed as shapes"
+        if not why:
+            return text
+        self.notes.append(f"{name}: its words leave as outlines, since {why}.")
+        return None
 
     def _as_shapes(self, impression: Impression, colour: Colour, name: str) -> list[Item]:
         ink = impression.ink

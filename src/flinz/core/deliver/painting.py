@@ -11,7 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer
+from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer, Text
+from flinz.core.deliver.pdf_text import Fonts
 from flinz.core.deliver.primitives import Filled, Lines, Primitive, of_items, ring_words
 from flinz.core.scale import POINTS_A_MM
 from flinz.core.stages.blend import Blend
@@ -31,6 +32,9 @@ class Painter:
     # Names of separations by what they look like.
     _named: dict[tuple[str, Colour], str] = field(default_factory=dict)
     _groups: int = 0
+
+    def __post_init__(self) -> None:
+        self._fonts = Fonts(self.canvas)
 
     def page_of(self, width_mm: float, height_mm: float) -> None:
         """Lay mm, y downwards, over a page of that size; undone when the state is restored."""
@@ -106,6 +110,8 @@ class Painter:
         stream.dictionary["Group"] = pdfdoc.PDFDictionary(group)
         resources.allProcs()
         resources.setColorSpace(canvas._colorsUsed)
+        if self._fonts.are_used:
+            resources.basicFonts()
         if canvas._formsinuse:
             resources.XObject = canvas._doc.xobjDict(canvas._formsinuse)
         canvas.endForm(Contents=stream, Resources=resources)
@@ -161,6 +167,8 @@ class Painter:
             self._code(f"{primitive.width:.3f} w 1 J 1 j")
             self._lines(primitive)
             self._code("S")
+        elif isinstance(primitive, Text):
+            self._code(*self._fonts.words(primitive))
         elif isinstance(primitive, Greys):
             self._picture(primitive, artwork)
 

@@ -5,7 +5,8 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from flinz.core.deliver.artwork import Artwork, VectorWish
+from flinz.core.deliver import pdf_text
+from flinz.core.deliver.artwork import Artwork, Text, TextWish
 from flinz.core.deliver.format import Delivery, Format, Group
 from flinz.core.deliver.painting import Painter, new_canvas
 from flinz.core.deliver.raster import vector_frame
@@ -16,11 +17,15 @@ from flinz.core.scale import POINTS_A_MM
 MARK_MM, APART_MM, HAIRLINE_MM = 5.0, 2.0, 0.1
 
 
-class PdfWish(VectorWish):
+class PdfWish(TextWish):
     """What PDF is wanted. bleed: how far the drawing goes on beyond the sheet, mm."""
 
     format: Literal["pdf"] = "pdf"
     bleed: float = Field(0.0, ge=0, le=20, allow_inf_nan=False)
+
+    def refuses(self, text: Text) -> str:
+        """Why words cannot be text in it; "" where they can."""
+        return pdf_text.refuses(text)
 
 
 def write(path: Path, delivery: Delivery, wish: PdfWish) -> None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.deliver.artwork import Content, Greys, Item
+from flinz.core.deliver.artwork import Content, Greys, Item, Text
 from flinz.core.deliver.rounds import parted
 from flinz.core.marks.masked import some_dots, some_strokes
 from flinz.core.marks.outlines import (
@@ -52,7 +52,7 @@ class Lines:
 
 
 # Greys are a picture of the whole sheet.
-Primitive = Filled | Lines | Greys
+Primitive = Filled | Lines | Greys | Text
 
 
 def primitives(content: Content) -> Iterator[Primitive]:
@@ -67,7 +67,7 @@ def primitives(content: Content) -> Iterator[Primitive]:
             yield from _strokes(content.necks, round_ends=False)
     elif isinstance(content, Strokes):
         yield from _strokes(content)
-    elif isinstance(content, Greys):
+    elif isinstance(content, Greys | Text):
         yield content
 
 

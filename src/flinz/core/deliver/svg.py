@@ -11,7 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from flinz.core.deliver.artwork import Artwork, Greys, Item, Layer, VectorWish
+from flinz.core.deliver import svg_text
+from flinz.core.deliver.artwork import Artwork, Greys, Item, Layer, Text, TextWish
 from flinz.core.deliver.primitives import Filled, Lines, Primitive, of_items
 from flinz.core.deliver.raster import png_bytes
 from flinz.core.deliver.vectors import vector_format
@@ -20,10 +21,14 @@ from flinz.core.stages.ink import hex_of
 from flinz.core.trace.tracing import straight
 
 
-class SvgWish(VectorWish):
+class SvgWish(TextWish):
     """What SVG is wanted."""
 
     format: Literal["svg"] = "svg"
+
+    def refuses(self, text: Text) -> str:
+        """Why words cannot be text in it; "" where they can."""
+        return svg_text.refuses(text)
 
 
 def write(path: Path, artwork: Artwork, title: str) -> None:
@@ -41,6 +46,8 @@ def written(artwork: Artwork, title: str) -> Iterator[str]:
     )
     if artwork.notes:
         yield f"<desc>{escape(' '.join(artwork.notes))}</desc>\n"
+    contents = (item.content for layer in artwork.layers for item in layer.items)
+    yield from svg_text.styles(each for each in contents if isinstance(each, Text))
     if artwork.paper is not None:
         yield (
             f'<g id="paper"><title>Paper</title><rect width="{width}" height="{height}" '
@@ -86,6 +93,8 @@ def _primitive(primitive: Primitive, item: Item, cut: str, artwork: Artwork) -> 
         )
         yield from _lines(primitive)
         yield '"/>\n'
+    elif isinstance(primitive, Text):
+        yield from svg_text.written(primitive, colour, cut)
     elif isinstance(primitive, Greys):
         yield (
             f'<image width="{artwork.width:.3f}" height="{artwork.height:.3f}" '

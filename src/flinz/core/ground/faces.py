@@ -20,8 +20,9 @@ MAX_FONT_BYTES = 12_000_000
 MAX_GLYPHS = 70_000
 # A chord lies no farther off its curve, in ems.
 FLAT_EM = 1 / 6000
-# The bit of a font that says: not to be put into other files.
-RESTRICTED = 0x0002
+# Bits of a font that say: not to be put into other files, only to be looked at and printed there,
+# only whole, only as pictures.
+RESTRICTED, LOOKED_AT, WHOLE, PICTURES = 0x0002, 0x0004, 0x0100, 0x0200
 
 
 class Face(StrEnum):
@@ -81,6 +82,24 @@ class Type:
         """What the font calls itself; "" where it does not."""
         return str(self.font["name"].getDebugName(4) or "") if "name" in self.font else ""
 
+    @property
+    def family(self) -> str:
+        """The name of its family; "" where it does not say."""
+        names = self.font.get("name")
+        found = names and (names.getDebugName(16) or names.getDebugName(1))
+        return str(found or "")
+
+    @property
+    def weight(self) -> int:
+        """How heavy it says that it is, 1 to 1000; 400 is usual."""
+        found = self.font["OS/2"].usWeightClass if "OS/2" in self.font else 400
+        return int(min(1000, max(1, found)))
+
+    @property
+    def may_be(self) -> int:
+        """What a font says of being put into files: the bits of its OS/2 table; 0 allows all."""
+        return int(self.font["OS/2"].fsType) if "OS/2" in self.font else 0
+
     @cached_property
     def shaper(self) -> Any:
         """The font as HarfBuzz has it."""
@@ -118,6 +137,11 @@ class Type:
             for ring in self.glyph(self.font.getGlyphID(known[ord(letter)]))
         ]
         return max(0.0, max(found, default=0.2))
+
+    def advance(self, character: str) -> float:
+        """How far a character moves on, ems; 0 where there is no glyph for it."""
+        glyph = self.font.getBestCmap().get(ord(character))
+        return 0.0 if glyph is None else float(self.font["hmtx"][glyph][0]) / self.em
 
     def has(self, character: str) -> bool:
         """Whether there is a glyph for a character."""
@@ -169,7 +193,7 @@ def brought(data: bytes) -> Type:
     # A damaged font may raise whatever its tables lead to.
     except (TTLibError, Exception) as error:
         raise DocumentError("This is no font that can be read: TTF, OTF and WOFF2 are.") from error
-    if "OS/2" in font and font["OS/2"].fsType & RESTRICTED:
+    if made.may_be & RESTRICTED:
         raise DocumentError(
             "This font says that it must not be put into other files, which a sheet is. Ask its "
             "maker, or choose another."

@@ -1,29 +1,15 @@
-"""Lettering: words in a face, set as a trade sets them, as a figure."""
+"""Lettering: words, the face that they are set in, and how."""
 
-import math
 from enum import StrEnum
 from typing import Any
 
-import numpy as np
 from pydantic import Field
-from shapely import Polygon, make_valid, union_all
-from shapely.geometry.base import BaseGeometry
 
 from flinz.core.dial import Choice, Dial, Switch
-from flinz.core.ground.faces import WORDS, Face, Type
-from flinz.core.ground.figure import FADED, Figure, Piece, Toned, rings_of
-from flinz.core.ground.outlines import turned
-from flinz.core.ground.strewing import Course, Places, course_of
-from flinz.core.ground.typesetting import Line, lines_of
-from flinz.core.scale import MM_PER_INCH
-from flinz.core.shapes.filled import Ring, signed_area
+from flinz.core.ground.faces import WORDS, Face
+from flinz.core.ground.figure import FADED, Toned
 
 MAX_WORDS = 2000
-MM_PER_POINT = MM_PER_INCH / 72
-# Letters on an arc of fewer degrees are set straight.
-LEAST_ARC = 0.5
-# A drawn line is taken so smooth before letters stand on it.
-SMOOTH_MM = 6.0
 
 
 class Measure(StrEnum):
@@ -219,164 +205,3 @@ class Lettering(Toned):
         if self.case == Case.TYPED:
             return words
         return words.upper() if self.case == Case.CAPITALS else words.lower()
-
-
-# The middle of a letter's advance along its line, and its outlines.
-Letter = tuple[float, list[Ring]]
-
-
-def em_mm(lettering: Lettering, face: Type) -> float:
-    """How large an em is, mm."""
-    if lettering.measure == Measure.POINTS:
-        return lettering.points * MM_PER_POINT
-    return lettering.size / face.capital
-
-
-def course_on(drawn: Places) -> Course | None:
-    """A drawn line, (N, 3) x, y and pressure, smooth enough for letters; None for a mere point."""
-    return course_of(drawn, SMOOTH_MM, False)
-
-
-def figure_on(
-    lettering: Lettering, face: Type, course: Course | None, paper: tuple[float, float]
-) -> Figure:
-    """Words on a line that was drawn on paper of that size, in its box; mm.
-
-    course: None where there is none yet: the words stand as they are. The first line of words
-    stands on it, others at their distance; what is longer goes straight on.
-    """
-    if course is None:
-        return figure_of(lettering, face)
-    em = em_mm(lettering, face)
-    lines = lines_of(lettering.as_set, face, lettering.tracking, lettering.word_space, None)
-    letters = []
-    for number, line in enumerate(lines):
-        below = number * lettering.line * em
-        flat = _letters(line, face, em, 0.0, course.length, lettering)
-        letters.append([_on_course(letter, course, below) for letter in flat])
-    pieces = [
-        Piece(_weighted(rings, lettering))
-        for rings in _together([[rings for _, rings in line] for line in letters], lettering.over)
-    ]
-    return Figure(*paper, tuple(pieces))
-
-
-def _on_course(letter: Letter, course: Course, below: float) -> Letter:
-    """A letter that stands on a straight line from 0, upright, as it stands on a drawn one."""
-    at, rings = letter
-    held = min(course.length, max(0.0, at))
-    places, ways = course.at(np.array([held]))
-    (x, y, _), way = places[0], ways[0]
-    across = np.array([-way[1], way[0]])
-    foot = np.array([x, y]) + way * (at - held) + across * below
-    turn = np.column_stack([way, across])
-    return at, [(ring - (at, 0.0)) @ turn.T + foot for ring in rings]
-
-
-def figure_of(lettering: Lettering, face: Type) -> Figure:
-    """Words as a figure: its box holds the lines from their capitals to what goes below them.
-
-    What hangs out of that, such as a swash, is still there. Without words there is nothing in it.
-    """
-    em = em_mm(lettering, face)
-    wrap = lettering.wrap / em if lettering.wrap > 0 else None
-    lines = lines_of(lettering.as_set, face, lettering.tracking, lettering.word_space, wrap)
-    longest = max(line.length for line in lines)
-    width = max(longest, wrap or 0.0, face.capital) * em
-    high = face.capital * em
-    height = high + face.below * em + (len(lines) - 1) * lettering.line * em
-    letters = []
-    for number, line in enumerate(lines):
-        base = high + number * lettering.line * em
-        letters.append(_letters(line, face, em, base, width, lettering))
-    bent = abs(lettering.arc) >= LEAST_ARC
-    if bent:
-        letters = [_on_arc(each, width, longest * em, high, lettering.arc) for each in letters]
-    pieces = [
-        Piece(_weighted(rings, lettering))
-        for rings in _together([[rings for _, rings in line] for line in letters], lettering.over)
-    ]
-    return _boxed(pieces, width, height) if bent else Figure(width, height, tuple(pieces))
-
-
-def _together(lines: list[list[list[Ring]]], over: Over) -> list[list[Ring]]:
-    """The rings of what fades as one, of letters in lines."""
-    if over == Over.LETTER:
-        return [letter for line in lines for letter in line]
-    by_line = [[ring for letter in line for ring in letter] for line in lines]
-    return by_line if over == Over.LINE else [[ring for line in by_line for ring in line]]
-
-
-def _letters(
-    line: Line, face: Type, em: float, base: float, width: float, lettering: Lettering
-) -> list[Letter]:
-    """Each glyph of a line as rings in mm, with the middle of its advance."""
-    left = {Align.LEFT: 0.0, Align.CENTRE: 0.5, Align.RIGHT: 1.0}[lettering.align]
-    start = left * (width - line.length * em)
-    found = []
-    for glyph in line.glyphs:
-        at = np.array([start + (glyph.at + glyph.shift[0]) * em, base - glyph.shift[1] * em])
-        rings = [ring * (em, -em) + at for ring in face.glyph(glyph.number)]
-        found.append((start + (glyph.at + glyph.advance / 2) * em, rings))
-    return found
-
-
-def _on_arc(
-    letters: list[Letter], width: float, longest: float, high: float, arc: float
-) -> list[Letter]:
-    """Letters turned about the middle of a circle on whose rim the first line stands, so that the
-    longest line would cover the arc there.
-    """
-    radius = longest / math.radians(arc)
-    middle = np.array([width / 2, high + radius])
-    found = []
-    for at, rings in letters:
-        # Each stands upright at the middle of the line, and is turned to its place.
-        angle = (at - width / 2) / radius
-        to_middle = np.array([width / 2 - at, 0.0])
-        found.append((at, [turned(ring + to_middle, -angle, middle) for ring in rings]))
-    return found
-
-
-def _weighted(rings: list[Ring], lettering: Lettering) -> tuple[Ring, ...]:
-    """Letters made heavier, hollow, with a line round them or within."""
-    is_plain = lettering.filled and not (lettering.outline or lettering.inline or lettering.heavier)
-    if is_plain or not rings:
-        return tuple(rings)
-    shape = _shape(rings)
-    if lettering.heavier:
-        shape = shape.buffer(lettering.heavier)
-    parts: list[BaseGeometry] = []
-    if lettering.filled:
-        inner = shape
-        if lettering.inline > 0:
-            deep = shape.buffer(-lettering.inline)
-            inner = shape.difference(deep.difference(deep.buffer(-lettering.inline)))
-        parts.append(inner)
-    if lettering.outline > 0 or not lettering.filled:
-        line = lettering.outline or 0.3
-        near = shape.buffer(lettering.apart)
-        parts.append(near.buffer(line).difference(near))
-    return rings_of(union_all(parts))
-
-
-def _shape(rings: list[Ring]) -> BaseGeometry:
-    """What rings enclose: those that run one way add, those that run the other take away."""
-    polygons = [make_valid(Polygon(ring)) for ring in rings]
-    ways = [signed_area(ring) for ring in rings]
-    most = max(ways, key=abs, default=1.0)
-    added = union_all([each for each, way in zip(polygons, ways, strict=True) if way * most > 0])
-    taken = union_all([each for each, way in zip(polygons, ways, strict=True) if way * most < 0])
-    return added.difference(taken)
-
-
-def _boxed(pieces: list[Piece], width: float, height: float) -> Figure:
-    """Pieces in a box just as large as they are."""
-    corners = [ring for piece in pieces for ring in piece.rings]
-    if not corners:
-        return Figure(width, height, tuple(pieces))
-    low = np.min([ring.min(0) for ring in corners], 0)
-    high = np.max([ring.max(0) for ring in corners], 0)
-    moved = tuple(Piece(tuple(ring - low for ring in piece.rings)) for piece in pieces)
-    size = high - low
-    return Figure(float(size[0]), float(size[1]), moved)

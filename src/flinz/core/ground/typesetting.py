@@ -90,6 +90,11 @@ def _line(text: str, face: Type, tracking: float, word_space: float) -> Line:
     return Line(tuple(glyphs), max(0.0, at - tracking) if at else 0.0, text)
 
 
+def begins_right(text: str) -> bool:
+    """Whether a text as a whole runs to the left."""
+    return bool(bidi.get_base_level(text))
+
+
 def runs_of(text: str) -> list[tuple[str, bool]]:
     """Parts of a text that are written one way, as they stand from left to right, and whether they
     run to the left (Unicode Standard Annex 9, the bidirectional algorithm).

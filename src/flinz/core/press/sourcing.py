@@ -20,12 +20,12 @@ from flinz.core.document.source import (
     FromSheet,
     FromWear,
 )
-from flinz.core.ground import block, lettering, lines, wear
+from flinz.core.ground import block, lettering, lines, wear, words
 from flinz.core.ground.block import Plain
 from flinz.core.ground.faces import Type, brought, shipped
 from flinz.core.ground.figure import Figure, Toned
 from flinz.core.ground.lines import Along
-from flinz.core.ground.strewing import Places
+from flinz.core.ground.strewing import Course, Places
 from flinz.core.ground.typesetting import missing
 from flinz.core.press.developing import Picture
 from flinz.core.press.framing import LaidBox
@@ -146,16 +146,36 @@ class Sourcing(Laying):
     def _lettering(self, plate: Plate, source: FromLettering) -> Made:
         said, paper = source.lettering, self.paper_mm
         list_id = hand_of(plate).get("lines") if said.on_line else None
-        drawn = self._by_hand(list_id, max(paper))
-        course = lettering.course_on(drawn[0]) if drawn else None
+        course = self._course(list_id)
 
         def make() -> Figure:
-            return lettering.figure_on(said, self.face(said), course, paper)
+            face = self.face(said)
+            return words.figure_of(words.words_on(said, face, course, paper), said, face)
 
         # On a line it lies where that was drawn, in the box of the paper.
         about = (said, list_id, paper) if course else (said,)
         room = 0.0 if course else ROOM_MM
         return self._figure("lettering", about, make, said, source.position, room)
+
+    def _course(self, list_id: str | None) -> Course | None:
+        """The line that words stand on, if there is one."""
+        drawn = self._by_hand(list_id, max(self.paper_mm))
+        return words.course_on(drawn[0]) if drawn else None
+
+    def words_of(self, plate: Plate) -> tuple[words.Words, Type] | None:
+        """The words of a plate where they stand on the sheet, mm, and their face; None where it is
+        drawn from something else.
+        """
+        if not isinstance(plate.source, FromLettering):
+            return None
+        said = plate.source.lettering
+        face = self.face(said)
+        course = self._course(hand_of(plate).get("lines") if said.on_line else None)
+        found = words.words_on(said, face, course, self.paper_mm)
+        own = self.for_plate(plate)
+        room = own.made.room if own.made else 0.0
+        in_box = np.column_stack([np.eye(2), (room, room)])
+        return found.then(in_box).then(own.laid.lay.to_paper), face
 
     def face(self, said: lettering.Lettering) -> Type:
         """The face that words are set in. Raises NotFoundError for a font that is not here."""

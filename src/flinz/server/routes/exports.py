@@ -78,7 +78,7 @@ def export_size(db: Db, studio: TheStudio, sheet_id: Id, wish: AnyWish) -> Expor
         has_colour=natural_depth(sheet) == "colour",
         thin=ThinInOneBit(sentence=thin.sentence, dpi=thin.dpi) if thin else None,
         pages=_pages(width_mm, height_mm, wish) if isinstance(wish, TilesWish) else [],
-        leaves_as=leaves_as(sheet) if isinstance(wish, VectorWish) else [],
+        leaves_as=leaves_as(sheet, wish) if isinstance(wish, VectorWish) else [],
     )
 
 

@@ -10,6 +10,7 @@ class Server {
   steps: string[] = [];
   isThere = true;
   missed = 0;
+  asked = 0;
   refusal: { status: number; detail: string } | null = null;
   /** Answers wait until this is called, while it is set. */
   private held: (() => void)[] | null = null;
@@ -33,7 +34,10 @@ class Server {
       this.missed += 1;
       throw new TypeError("Failed to fetch");
     }
-    if (request.method === "GET") return this.record();
+    if (request.method === "GET") {
+      this.asked += 1;
+      return this.record();
+    }
     if (this.refusal) return problem(this.refusal.status, this.refusal.detail);
     if (request.method === "POST") {
       this.revision += 1;
@@ -81,13 +85,14 @@ afterEach(() => {
 async function opened() {
   const { result, unmount } = renderHook(() => useSheet(sheetId));
   await waitFor(() => expect(result.current.content.state).toBe("ready"));
-  const title = () => {
+  const shown = () => {
     const { content } = result.current;
-    return content.state === "ready" ? content.sheet.title : content.state;
+    return content.state === "ready" ? content.sheet : null;
   };
+  const title = () => shown()?.title ?? result.current.content.state;
   const change = (words: string, gesture = words) =>
     act(() => result.current.change(titled(words), words, gesture));
-  return { result, title, change, unmount };
+  return { result, shown, title, change, unmount };
 }
 
 /** Leave the page while the server is not there, which then comes back. */
@@ -311,4 +316,44 @@ test("what a list knew shows until the newest comes", async () => {
   await waitFor(() =>
     expect(result.current.content).toMatchObject({ sheet: { title: "newest" }, revision: 2 }),
   );
+});
+
+/** A sheet that is drawn from another one of this title. */
+function drawnFrom(title: string, live: boolean): Sheet {
+  const source = { kind: "sheet", live, document: { title } };
+  return { ...titled("outer"), plates: [{ source }] } as unknown as Sheet;
+}
+
+test("what a sheet follows is renewed as one comes back to it", async () => {
+  server.sheet = drawnFrom("before", true);
+  const { shown } = await opened();
+  server.sheet = drawnFrom("after", true);
+
+  act(() => void window.dispatchEvent(new Event("focus")));
+
+  await waitFor(() => expect(JSON.stringify(shown())).toContain("after"));
+});
+
+test("what a sheet does not follow is not asked for again", async () => {
+  server.sheet = drawnFrom("before", false);
+  const { result, shown } = await opened();
+  const { asked } = server;
+
+  act(() => void window.dispatchEvent(new Event("focus")));
+  act(() => result.current.change({ ...shown()!, title: "mine" }, "mine", "one"));
+  await waitFor(() => expect(server.steps).toEqual(["mine"]));
+
+  expect(server.asked).toBe(asked);
+});
+
+test("coming back keeps what is being turned", async () => {
+  server.sheet = drawnFrom("before", true);
+  const { result, shown } = await opened();
+  const mine = { ...shown()!, title: "mine" };
+
+  act(() => result.current.change(mine, "mine", "one"));
+  act(() => void window.dispatchEvent(new Event("focus")));
+  await waitFor(() => expect(server.steps).toEqual(["mine"]));
+
+  expect(shown()?.title).toBe("mine");
 });

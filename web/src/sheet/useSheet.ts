@@ -41,6 +41,13 @@ function isRefused(problem: ProblemError): boolean {
   return problem.status >= 400 && problem.status < 500 && problem.status !== 409;
 }
 
+/** Whether a sheet is drawn from others that it is to follow. */
+const followsOthers = (sheet: Sheet) =>
+  sheet.plates.some(({ source }) => source.kind === "sheet" && source.live);
+
+const isSame = (present: SheetState, record: SheetRecord) =>
+  present.state === "ready" && JSON.stringify(present.sheet) === JSON.stringify(record.sheet);
+
 async function newest(id: number): Promise<SheetRecord> {
   return answered(client.GET("/api/sheets/{sheet_id}", { params: { path: { sheet_id: id } } }));
 }
@@ -228,6 +235,30 @@ export function useSheet(id: number, known?: SheetRecord) {
     // eslint-disable-next-line react-hooks/set-state-in-effect
     void open();
   }, [open]);
+
+  const follows = content.state === "ready" && followsOthers(content.sheet);
+  useEffect(() => {
+    if (!follows) return undefined;
+    // Whoever comes back to this tab may have changed in another what is laid on this sheet.
+    async function renew() {
+      const isIdle = () => pending.current.length === 0 && !busy.current;
+      if (document.visibilityState === "hidden" || !isIdle()) return;
+      try {
+        const record = await newest(id);
+        if (record.revision !== revision.current || !isIdle()) return;
+        setContent((present) => (isSame(present, record) ? present : ready(record)));
+      } catch {
+        // It stays as it was; whatever is done next says what is wrong.
+      }
+    }
+    const came = () => void renew();
+    window.addEventListener("focus", came);
+    document.addEventListener("visibilitychange", came);
+    return () => {
+      window.removeEventListener("focus", came);
+      document.removeEventListener("visibilitychange", came);
+    };
+  }, [follows, id]);
 
   useEffect(() => {
     if (saving !== "offline") return;

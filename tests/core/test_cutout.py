@@ -91,6 +91,31 @@ def test_strokes_say_what_is_kept_and_what_is_dropped(strokes, wanted):
     assert overlap(alpha_of(PHOTO, strokes), wanted) > 0.97
 
 
+PEBBLES = [disc(x, y, 9) for x, y in ((330, 60), (350, 200), (280, 270))]
+# A bar of the ground's colour parts a stalk from what it grows from.
+STALK = np.zeros((SIZE[1], SIZE[0]))
+STALK[95:119, 180:228] = 1
+BAR = np.zeros_like(STALK)
+BAR[:, 205:211] = 1
+
+
+def test_what_is_like_the_subject_but_lies_by_itself_is_kept_only_where_it_is_stroked():
+    lying = np.max(PEBBLES, 0)
+    photo = photo_of((np.maximum(ONE, lying), FIRST), key="pebbles")
+    picked = stroke("keep", [(330 / 400, 60 / 400)])
+
+    assert overlap(alpha_of(photo, [KEEP_ONE, DROP_GROUND]), ONE) > 0.98
+    with_one = alpha_of(photo, [KEEP_ONE, DROP_GROUND, picked])
+    assert overlap(with_one, np.maximum(ONE, PEBBLES[0])) > 0.98
+
+
+def test_what_goes_on_behind_something_narrow_is_kept():
+    whole = np.maximum(ONE, STALK)
+    photo = photo_of((whole, FIRST), (BAR, GROUND), key="stalk")
+
+    assert overlap(alpha_of(photo, [KEEP_ONE, DROP_GROUND]), whole * (1 - BAR)) > 0.985
+
+
 def test_what_was_rubbed_out_says_nothing():
     rub = stroke("rub", [(0.7, 0.35), (0.85, 0.4)], size=0.1)
 

@@ -5,6 +5,7 @@ from numpy.typing import NDArray
 from scipy.cluster.vq import kmeans2
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import breadth_first_order, connected_components, dijkstra, maximum_flow
+from scipy.spatial import cKDTree
 
 from flinz.core.hand.likeness import likeness, traits_of
 from flinz.core.hand.regions import Regions
@@ -25,8 +26,9 @@ MOST_SAID = 3.0
 GUESS_ROUNDS, GUESS_ROUND_PART = 3, 0.5
 # How much it costs to part two pixels where there is no edge at all, against what they say.
 TIE = 9.0
-# Of the whole subject, or backdrop: a smaller piece that no stroke touches is none.
-LEAST_PIECE = 0.015
+# Of the whole subject, or backdrop: a smaller piece that no stroke touches is none, unless it is of
+# the subject and lies within so many of its own widths of the rest.
+LEAST_PIECE, LEAST_HOLE, BESIDE = 0.03, 0.0005, 1.5
 # Capacities are whole numbers.
 STEPS, CERTAIN = 100, 10_000_000
 
@@ -150,6 +152,13 @@ def _in_pieces(regions: Regions, subject: Chosen, keep: Chosen, drop: Chosen) ->
     wanted = np.bincount(labels, np.where(subject, keep, drop)) > 0
     whole = np.where(of_subject, sizes[of_subject].sum(), sizes[~of_subject].sum())
     # Holes may be small: light between two legs.
-    least = np.where(of_subject, LEAST_PIECE, LEAST_PIECE / 10) * whole
-    crumbs = (sizes < least) & ~wanted
+    crumbs = (sizes < np.where(of_subject, LEAST_PIECE, LEAST_HOLE) * whole) & ~wanted
+    held = subject & ~crumbs[labels]
+    if held.any():
+        # A stalk goes on behind a leaf; a pebble lies by itself.
+        edge = max(regions.labels.shape)
+        away, _ = cKDTree(regions.places[held] * edge).query(regions.places * edge)
+        off = np.full(len(sizes), np.inf)
+        np.minimum.at(off, labels, away - np.sqrt(regions.sizes.mean()))
+        crumbs &= ~of_subject | (off > BESIDE * np.sqrt(sizes))
     return np.where(crumbs[labels], ~subject, subject)

@@ -50,10 +50,12 @@ class Regions:
         return np.asarray(np.sqrt((apart**2).sum(1)), np.float32)
 
     def joined(self, weights: NDArray[np.float64]) -> csr_matrix:
-        """(N, N): each pair of neighbours, once, with a weight of its own, (E,)."""
+        """(N, N): each pair of neighbours that has a weight, (E,), once."""
         count = len(self.sizes)
         first, second = self.pairs.T
-        return coo_matrix((weights, (first, second)), shape=(count, count)).tocsr()
+        joined = coo_matrix((weights, (first, second)), shape=(count, count)).tocsr()
+        joined.eliminate_zeros()
+        return joined
 
     @property
     def nbytes(self) -> int:

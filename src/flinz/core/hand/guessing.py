@@ -17,20 +17,22 @@ SAME, SPAN = 0.25, 1.2
 BORDER = 1.0
 # Subjects often come in from below.
 BELOW = 0.35
-# Near things matter more when places are compared.
-NEAR_SHARE = 0.25
 # A guess is more of what lies in the middle, and of what is sharp.
-MIDDLE_SHARE, FOCUS = 0.32, 0.6
+MIDDLE_SHARE, FOCUS = 0.28, 0.6
+# Within so many steps two colours are of the same stuff.
+ALIKE = 0.7
+# What is not like the subject speaks so much against it.
+AGAINST = 0.5
 SMOOTH = 0.12
 
 
 def guessed(rgb: NDArray[np.float32], regions: Regions) -> NDArray[np.float32]:
     """How likely each region is subject, (N,) float32 0..1.
 
-    rgb: (H, W, 3) float32 0..1, of which regions are. What is like much of the picture's border
-    is backdrop, what differs from that is subject: after W. Zhu, S. Liang, Y. Wei and J. Sun
-    (2014), "Saliency optimization from robust background detection", with sharpness and the
-    picture's middle added.
+    rgb: (H, W, 3) float32 0..1, of which regions are. What goes on to much of the picture's border
+    is backdrop: after W. Zhu, S. Liang, Y. Wei and J. Sun (2014), "Saliency optimization from
+    robust background detection". Of the rest, what is of the stuff of the picture's sharp middle
+    more than of its border's is subject.
     """
     height, width = rgb.shape[:2]
     share = min(1.0, GUESS_PX / max(height, width))
@@ -64,32 +66,33 @@ def _guessed(regions: Regions) -> NDArray[np.float64]:
     graph = regions.joined(np.maximum(regions.differ - SAME, 0) + 1e-6)
     near = np.exp(-(dijkstra(graph, directed=False) ** 2) / (2 * SPAN**2))
     area = near @ regions.sizes
-    border = near @ _border(regions.labels, count)
+    border = near @ _border(regions.labels, count, BELOW)
     backdrop = 1 - np.exp(-((border / np.sqrt(area)) ** 2) / (2 * BORDER**2))
     apart = regions.features[:, None] - regions.features[None]
-    colours = np.sqrt((apart**2).sum(-1))
-    steps = regions.places[:, None] - regions.places[None]
-    close = np.exp(-(steps**2).sum(-1) / (2 * NEAR_SHARE**2))
-    against = backdrop * regions.sizes
-    contrast = (colours * close * against).sum(1) / ((close * against).sum(1) + 1e-9)
+    alike = np.exp(-(apart**2).sum(-1) / (2 * ALIKE**2))
     middle = (regions.places * regions.sizes[:, None]).sum(0) / regions.sizes.sum()
     off = ((regions.places - middle) ** 2).sum(1)
-    contrast *= np.exp(-off / (2 * MIDDLE_SHARE**2))
-    sharp = regions.features[:, 3] - np.quantile(regions.features[:, 3], 0.1)
-    contrast *= 1 + FOCUS * np.clip(sharp / max(float(np.quantile(sharp, 0.9)), 0.5), 0, 1)
-    subject = np.clip(contrast / max(float(np.quantile(contrast, 0.95)), 1e-6), 0, 1)
-    subject *= 1 - backdrop
+    central = np.exp(-off / (2 * MIDDLE_SHARE**2))
+    fine = regions.features[:, 3] - np.quantile(regions.features[:, 3], 0.1)
+    sharp = 1 + FOCUS * np.clip(fine / max(float(np.quantile(fine, 0.9)), 0.5), 0, 1)
+    core = regions.sizes * central * (1 - backdrop) * sharp
+    rim = _border(regions.labels, count, 1.0)
+    like_core, like_rim = (alike @ (each / max(each.sum(), 1e-9)) for each in (core, rim))
+    subject = like_core / (like_core + like_rim + 1e-9)
+    subject *= (1 - backdrop) * np.sqrt(central) * sharp
+    subject = np.clip(subject / max(float(np.quantile(subject, 0.95)), 1e-6), 0, 1)
     # Smooth over neighbours that are alike.
     ties = regions.joined(np.exp(-(regions.differ**2) / (2 * 0.5**2)) + SMOOTH)
     ties = ties + ties.T
     degree = np.asarray(ties.sum(1)).ravel()
-    found = spsolve((diags(backdrop + subject + degree) - ties).tocsc(), subject)
+    held = backdrop + subject + AGAINST * (1 - subject) + degree
+    found = spsolve((diags(held) - ties).tocsc(), subject)
     low, high = np.quantile(found, [0.02, 0.98])
     return np.asarray(np.clip((found - low) / max(high - low, 1e-6), 0, 1), np.float64)
 
 
-def _border(labels: NDArray[np.int32], count: int) -> NDArray[np.float64]:
-    """How much of each region's outline lies on the picture's border, pixels."""
+def _border(labels: NDArray[np.int32], count: int, below: float) -> NDArray[np.float64]:
+    """How much of each region's outline lies on the picture's border, pixels; below counts so."""
     sides = np.concatenate([labels[0], labels[:, 0], labels[:, -1]])
-    below = np.bincount(labels[-1], minlength=count) * BELOW
-    return np.asarray(np.bincount(sides, minlength=count) + below, np.float64)
+    found = np.bincount(sides, minlength=count) + below * np.bincount(labels[-1], minlength=count)
+    return np.asarray(found, np.float64)

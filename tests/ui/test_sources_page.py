@@ -7,6 +7,7 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.select import Select
 
 from flinz.core.document.sheet import Sheet
 from flinz.core.press.framing import whole
@@ -243,6 +244,31 @@ def test_a_mark_is_drawn_on_the_pad_by_keys_and_strewn(bench):
     settled(bench)
     assert plate(bench)["source"]["lines"]["mark_path"].startswith("M")
     assert np.abs(sheet_pixels(bench).astype(int) - plain).max() > 100
+
+
+def test_a_pen_is_kept_by_a_name_and_draws_other_lines(bench):
+    add(bench, "Lines")
+    choices(bench, "Runs", "In waves")
+    choices(bench, "Pen", "Rope")
+    button(bench, "Keep this pen…").click()
+    find(bench, "[aria-label='Name of the pen']").send_keys("Barn rope", Keys.ENTER)
+    chosen = "[aria-label='A pen of the recipe book']"
+    until(bench, lambda d: Select(find(d, chosen)).first_selected_option.text == "Barn rope")
+    assert axe_faults(bench) == []
+
+    add(bench, "Lines")
+    choices(bench, "Runs", "Along an arc")
+    thin = sheet_pixels(bench)
+    Select(find(bench, chosen)).select_by_visible_text("Barn rope")
+
+    until(bench, lambda d: plate(d)["source"]["lines"]["nib"] == "rope")
+    settled(bench)
+    kept, drawn = (plate(bench, number)["source"]["lines"] for number in (-2, -1))
+    runs = {"along": "arc"}
+    assert drawn == kept | runs
+    assert np.abs(sheet_pixels(bench).astype(int) - thin).max() > 100
+    button(bench, "Undo").click()
+    until(bench, lambda d: plate(d)["source"]["lines"]["nib"] == "round")
 
 
 def choices(page, dial, value):

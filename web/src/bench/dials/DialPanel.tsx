@@ -146,6 +146,7 @@ export function DialPanel(props: DialPanelProps) {
       {isMade && (
         <SourceFace
           catalogue={catalogue}
+          sheetId={props.sheetId}
           sheet={sheet}
           plate={plate}
           lying={lying}
@@ -153,6 +154,7 @@ export function DialPanel(props: DialPanelProps) {
           onAsDrawn={props.onAsDrawn}
           onChange={props.onChange}
           onChoosePlate={props.onChoosePlate}
+          onFlush={props.onFlush}
           onTrouble={props.onTrouble}
         />
       )}

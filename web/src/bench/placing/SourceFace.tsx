@@ -17,10 +17,12 @@ import { madeOf, withMade, withPosition, withSource } from "../../sheet/sources"
 import { ChoosePhoto } from "./ChoosePhoto";
 import { LaidNumbers } from "./LaidNumbers";
 import { MarkPad } from "./MarkPad";
+import { Pens } from "./Pens";
 import { WordsField } from "./WordsField";
 
 interface SourceFaceProps {
   catalogue: Catalogue;
+  sheetId: number;
   sheet: Sheet;
   plate: Plate;
   lying: Lying | undefined;
@@ -28,6 +30,7 @@ interface SourceFaceProps {
   onAsDrawn: (asDrawn: boolean) => void;
   onChange: (sheet: Sheet, words: string, gesture: string) => void;
   onChoosePlate: (plate: string) => void;
+  onFlush: () => Promise<boolean>;
   onTrouble: (sentence: string) => void;
 }
 
@@ -76,6 +79,16 @@ export function SourceFace(props: SourceFaceProps) {
             onTrouble={props.onTrouble}
           />
         </>
+      )}
+      {source.kind === "lines" && (
+        <Pens
+          sheetId={props.sheetId}
+          plate={plate}
+          lines={source.lines}
+          onTake={(pen, name) => take(pen, `Lines: drawn by ${name}`)}
+          onFlush={props.onFlush}
+          onTrouble={props.onTrouble}
+        />
       )}
       {source.kind === "lines" && source.lines.nib === "marks" && (
         <OwnMark

@@ -194,3 +194,33 @@ def test_a_turned_dial_shows_changed_shapes_before_it_is_traced_anew(client, she
             found.append([rows[36, 28].tolist(), rows[68, 92].tolist()])
 
     assert found == [[[255, 0, 0], [0, 0, 0]], [[0], [0]]]
+
+
+def test_a_stroke_over_changed_shapes_leaves_what_it_does_not_touch(client, sheet):
+    state = traced(client, sheet)
+    square = next(k for k, each in enumerate(state["shapes"]["shapes"]) if not each["white"])
+    act = {"verb": "colour", "shapes": [square], "colour": "#ff0000"}
+    changes = change(client, sheet, state["key"], [], act).json()["changes"]
+    # Over the middle of the disc.
+    stroke = {
+        "plate": sheet["sheet"]["plates"][0]["id"],
+        "stage": "clean",
+        "verb": "white-out",
+        "size_mm": 4,
+        "hardness": 1,
+        "points": [[0.72, 0.7, 1]],
+    }
+    drawn = {**sheet["sheet"], "shapes": changes}
+    views = [view("main", exact=True, traced=state["key"])]
+
+    with client.websocket_connect("ws://localhost/api/sheets/live") as socket:
+        for number, unfinished in enumerate((None, stroke)):
+            ask = {"ask": number, "sheet": drawn, "views": views, "unfinished": unfinished}
+            socket.send_text(json.dumps(ask))
+            head, rows = one_answer(socket)
+            found = [rows[36, 28].tolist(), rows[68, 92].tolist(), rows[74, 84].tolist()]
+            if number == 0:
+                assert found == [[255, 0, 0], [0, 0, 0], [0, 0, 0]]
+
+    # The square, the middle of the disc, and its rim.
+    assert found == [[255, 0, 0], [255, 255, 255], [0, 0, 0]]

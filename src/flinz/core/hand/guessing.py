@@ -11,6 +11,8 @@ from flinz.core.hand.regions import Regions, regions_of
 
 # The guess is made on large regions of a small picture.
 GUESS_PX, GUESS_CELL_PX = 400, 16
+# In so small a picture the rim of a thing is wide, and is not to be its texture.
+LONE_EDGES = 0.8
 # Steps of colour that still count as the same surface, and how far a surface goes on.
 SAME, SPAN = 0.25, 1.2
 # How much border a surface has, against its size, that is of the backdrop.
@@ -22,7 +24,7 @@ MIDDLE_SHARE, FOCUS = 0.28, 0.6
 # Within so many steps two colours are of the same stuff.
 ALIKE = 0.7
 # What is not like the subject speaks so much against it.
-AGAINST = 0.5
+AGAINST = 0.45
 SMOOTH = 0.12
 
 
@@ -38,7 +40,7 @@ def guessed(rgb: NDArray[np.float32], regions: Regions) -> NDArray[np.float32]:
     share = min(1.0, GUESS_PX / max(height, width))
     size = max(1, round(width * share)), max(1, round(height * share))
     small = cv2.resize(rgb, size, interpolation=cv2.INTER_AREA)
-    coarse = regions_of(np.asarray(small, np.float32), GUESS_CELL_PX)
+    coarse = regions_of(np.asarray(small, np.float32), GUESS_CELL_PX, LONE_EDGES)
     of_coarse = _guessed(coarse).astype(np.float32)
     plane = cv2.resize(of_coarse[coarse.labels], (width, height), interpolation=cv2.INTER_LINEAR)
     total = np.bincount(regions.labels.ravel(), plane.ravel(), len(regions.sizes))
@@ -51,7 +53,7 @@ def subject_middle(rgb: NDArray[np.float32]) -> tuple[float, float]:
     rgb: (H, W, 3) float32 0..1; a small picture says enough.
     """
     height, width = rgb.shape[:2]
-    regions = regions_of(rgb, GUESS_CELL_PX)
+    regions = regions_of(rgb, GUESS_CELL_PX, LONE_EDGES)
     weight = _guessed(regions) ** 2 * regions.sizes
     if weight.sum() <= 0:
         return 0.5, 0.5

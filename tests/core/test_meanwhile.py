@@ -134,6 +134,19 @@ def test_ink_in_another_colour_meanwhile_leaves_given_colours_alone(worked_on):
     assert colour_at(found, RED) == [1, 0, 0]
 
 
+def test_given_colours_are_as_strong_as_they_settle_in_an_ink_that_is_weak_or_prints_twice(
+    worked_on,
+):
+    sheet = sheet_at(0.5)
+    ink = sheet.plates[0].ink.model_copy(update={"opacity": 0.6, "times": 2})
+    sheet = sheet.with_plate(sheet.plates[0].model_copy(update={"ink": ink}))
+
+    found, sheet = drawn(worked_on, sheet)
+
+    for place in (RED, PLAIN, ROOM):
+        assert colour_at(found, place) == colour_at(settled(worked_on, sheet), place)
+
+
 def test_it_takes_what_the_press_remembers_and_leaves_nothing_behind_there(worked_on):
     press, photo, _, _ = worked_on
     sheet = sheet_at(0.45)

@@ -6,12 +6,13 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.deliver.artwork import Colour
 from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.layering import printed_colour
+from flinz.core.deliver.reshaped import gone_on, in_own_colours, lay, parted
 from flinz.core.deliver.shaping import REACH_MM, TracedSheet, ways_of
 from flinz.core.planes.filters import Plane
 from flinz.core.press.impressions import Impression
@@ -21,7 +22,7 @@ from flinz.core.press.results import Results
 from flinz.core.scale import Frame
 from flinz.core.shapes.edges import thickened
 from flinz.core.shapes.filled import Ring, filled
-from flinz.core.stages.ink import Colouring, rgb_of
+from flinz.core.stages.ink import Colouring
 from flinz.core.trace.changes import ShapeChange
 from flinz.core.trace.editing import Edited, EditedShape, untouched
 from flinz.core.trace.lots import Lot
@@ -31,10 +32,8 @@ from flinz.core.trace.tracing import LOOKED_AT, Tracing, flattened
 UNDER_MM = 4 * REACH_MM
 # Less of a pixel is of no shape.
 LEAST_COVER = 0.5
-ONE = np.float32(1 / 255)
 
 Pixels = NDArray[np.uint8]
-Colour3 = NDArray[np.float32]
 
 
 class _Place(NamedTuple):
@@ -67,29 +66,30 @@ class Meanwhile:
 
     def over(self, found: Impression, frame: Frame, results: Results) -> Impression:
         """What the plate leaves in a frame, with what is done to it."""
-        colour = np.array(rgb_of(found.ink.colour), np.float32)
+        own, opacity = printed_colour(found.ink)
 
-        def kept(what: str, make: Callable[[], Pixels]) -> Pixels:
+        def kept(what: str, make: Callable[[], Pixels]) -> tuple[NDArray[np.float32], Plane]:
             # None of it answers to the dials of the drawing.
-            key = content_key(self.key, what, found.ink.colour, frame)
-            pixels: Pixels = results.get("changed shapes", key, make)
-            return pixels
+            key = content_key(self.key, what, own, frame)
+            pixels = np.float32(1 / 255) * results.get("changed shapes", key, make)
+            return pixels[..., :3], pixels[..., 3]
 
-        marked = kept("ink", lambda: self._marked(colour, frame))
-        alpha = np.asarray(found.share * (marked[..., 3] > 0), np.float32)
-        laid = marked[..., :3] * ONE
+        alpha = np.zeros((frame.height, frame.width), np.float32)
+        laid = np.zeros((*alpha.shape, 3), np.float32)
         if self._beneath:
-            beneath = kept("beneath", lambda: _printed(self._beneath, colour, frame, UNDER_MM))
-            alpha, laid = _over(beneath[..., 3] * ONE, beneath[..., :3] * ONE, alpha, laid)
+            colours, cover = kept("beneath", lambda: _printed(self._beneath, own, frame, UNDER_MM))
+            lay(alpha, laid, cover, colours)
+        colours, stays = kept("ink", lambda: self._marked(own, frame))
+        lay(alpha, laid, found.share * stays, colours)
         if self._above:
-            above = kept("above", lambda: _printed(self._above, colour, frame))
-            alpha, laid = _over(alpha, laid, above[..., 3] * ONE, above[..., :3] * ONE)
+            colours, cover = kept("above", lambda: _printed(self._above, own, frame))
+            lay(alpha, laid, cover, colours)
         if not self.is_coloured:
             return replace(found, cover=alpha, where=None)
-        ink = found.ink.model_copy(update={"colouring": Colouring.PHOTO, "saturation": 1.0})
-        return replace(found, cover=alpha, where=None, ink=ink, photo=laid)
+        ink = in_own_colours(found.ink, opacity)
+        return replace(found, cover=alpha, where=None, ink=ink, photo=parted(laid, alpha))
 
-    def _marked(self, own: Colour3, frame: Frame) -> Pixels:
+    def _marked(self, own: Colour, frame: Frame) -> Pixels:
         """The colour of the nearest ink, and 255 where that stays, (H, W, 4)."""
         marked = np.zeros((frame.height, frame.width, 4), np.uint8)
         marked[:] = _bytes_of(own)
@@ -97,27 +97,17 @@ class Meanwhile:
         marked[known] = 0
         for place in self._ink:
             within = filled(place.rings, frame) >= LEAST_COVER
-            marked[within] = _bytes_of(_colour_of(place, own))
+            marked[within] = _bytes_of(place.colour or own)
             known |= within
-        if not known.any() or known.all():
-            return marked
-        _, nearest = cv2.distanceTransformWithLabels(
-            (~known).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
-        )
-        of_label = np.zeros((int(nearest.max()) + 1, 4), np.uint8)
-        of_label[nearest[known]] = marked[known]
-        return np.ascontiguousarray(of_label[nearest])
+        gone_on(marked, known)
+        return marked
 
 
-def _colour_of(place: _Place, own: Colour3) -> Colour3:
-    return own if place.colour is None else np.array(place.colour, np.float32)
+def _bytes_of(colour: Colour) -> Pixels:
+    return np.asarray(np.rint(255 * np.array((*colour, 1))), np.uint8)
 
 
-def _bytes_of(colour: Colour3) -> Pixels:
-    return np.asarray(np.rint(255 * np.append(colour, 1)), np.uint8)
-
-
-def _printed(places: list[_Place], own: Colour3, frame: Frame, reach_mm: float = 0.0) -> Pixels:
+def _printed(places: list[_Place], own: Colour, frame: Frame, reach_mm: float = 0.0) -> Pixels:
     """Places printed over each other, each as far beyond its outlines: colours and cover."""
     alpha = np.zeros((frame.height, frame.width), np.float32)
     laid = np.zeros((*alpha.shape, 3), np.float32)
@@ -125,17 +115,8 @@ def _printed(places: list[_Place], own: Colour3, frame: Frame, reach_mm: float =
         cover = filled(place.rings, frame)
         if reach_mm:
             cover = thickened(cover, frame.px(reach_mm))
-        alpha, laid = _over(alpha, laid, cover, _colour_of(place, own))
-    return np.asarray(np.rint(255 * np.dstack([laid, alpha])), np.uint8)
-
-
-def _over(
-    alpha: Plane, laid: NDArray[np.float32], cover: Plane, colours: NDArray[np.float32]
-) -> tuple[Plane, NDArray[np.float32]]:
-    """What is laid already, with a cover of some colours over it."""
-    both = np.asarray(cover + alpha * (1 - cover), np.float32)
-    weight = (cover / np.maximum(both, np.float32(1e-6)))[..., None]
-    return both, np.asarray(laid + weight * (colours - laid), np.float32)
+        lay(alpha, laid, cover, np.array(place.colour or own, np.float32))
+    return np.asarray(np.rint(255 * np.dstack([parted(laid, alpha), alpha])), np.uint8)
 
 
 def all_meanwhile(

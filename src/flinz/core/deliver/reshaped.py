@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 import cv2
 import numpy as np
@@ -44,10 +45,7 @@ class Redrawn:
 
     def ink(self, ink: Ink) -> Ink:
         """The ink of its plate as it prints now."""
-        if not self.is_coloured:
-            return ink
-        own = {"colouring": Colouring.PHOTO, "saturation": 1.0, "times": 1}
-        return ink.model_copy(update={**own, "opacity": self.layer.opacity})
+        return in_own_colours(ink, self.layer.opacity) if self.is_coloured else ink
 
     def cover(self, frame: Frame) -> Plane:
         """How much of each pixel is covered, (H, W) float32 0..1."""
@@ -77,12 +75,9 @@ class Redrawn:
             laid = np.zeros((*alpha.shape, 3), np.float32) if self.is_coloured else None
             for number, item in enumerate(self.layer.items):
                 cover = self._cover_of(number, item, frame)
-                alpha += cover * (1 - alpha)
-                if laid is not None:
-                    laid += cover[..., None] * (np.array(item.colour, np.float32) - laid)
+                lay(alpha, laid, cover, np.array(item.colour, np.float32))
             if laid is not None:
-                laid /= np.maximum(alpha, np.float32(1e-6))[..., None]
-                laid = _gone_on(laid, alpha)
+                gone_on(parted(laid, alpha), alpha >= LEAST_COVER)
             last = self._last = frame, alpha, laid
         return last[1:]
 
@@ -95,18 +90,41 @@ class Redrawn:
         return thickened(cover, frame.px(item.reach)) if item.reach else cover
 
 
-def _gone_on(colours: NDArray[np.float32], alpha: Plane) -> NDArray[np.float32]:
-    """Colours of what covers, each going on where nothing does."""
-    bare = alpha < LEAST_COVER
-    if bare.all() or not bare.any():
-        return colours
+def in_own_colours(ink: Ink, opacity: float) -> Ink:
+    """An ink that leaves the colours that it is given, which hold how often it prints."""
+    own = {"colouring": Colouring.PHOTO, "saturation": 1.0, "times": 1, "opacity": opacity}
+    return ink.model_copy(update=own)
+
+
+def lay(
+    alpha: Plane, laid: NDArray[np.float32] | None, cover: Plane, colours: NDArray[np.float32]
+) -> None:
+    """Lay colours over what is laid already, as far as they cover; None where none are wanted.
+
+    alpha: (H, W) 0..1; laid: (H, W, 3), times alpha; both change.
+    """
+    alpha += cover * (1 - alpha)
+    if laid is not None:
+        laid += cover[..., None] * (colours - laid)
+
+
+def parted(laid: NDArray[np.float32], alpha: Plane) -> NDArray[np.float32]:
+    """The colours of what is laid, however much it covers, in place."""
+    laid /= np.maximum(alpha, np.float32(1e-6))[..., None]
+    return laid
+
+
+def gone_on(colours: NDArray[Any], known: NDArray[np.bool_]) -> None:
+    """Let the colours (H, W, C) of what is known go on to where nothing is, the nearest first."""
+    if known.all() or not known.any():
+        return
+    bare = ~known
     _, nearest = cv2.distanceTransformWithLabels(
         bare.astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
     )
-    of_label = np.zeros((int(nearest.max()) + 1, 3), np.float32)
-    of_label[nearest[~bare]] = colours[~bare]
+    of_label = np.zeros((int(nearest.max()) + 1, colours.shape[2]), colours.dtype)
+    of_label[nearest[known]] = colours[known]
     colours[bare] = of_label[nearest[bare]]
-    return colours
 
 
 def reshaped(delivery: Delivery) -> Delivery:

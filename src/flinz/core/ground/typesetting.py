@@ -8,6 +8,8 @@ from bidi import algorithm as bidi
 
 from flinz.core.ground.faces import Type
 
+# Classes of characters without which all runs to the right.
+OTHER_WAYS = frozenset(("R", "AL", "AN", "RLE", "RLO", "RLI", "LRE", "LRO", "LRI", "FSI"))
 # Isolates came to the algorithm later than what is used of it; embeddings do nearly the same.
 WITHOUT_ISOLATES = str.maketrans("\u2066\u2067\u2068\u2069", "\u202a\u202b\u200b\u202c")
 # What has no glyph and needs none.
@@ -101,6 +103,9 @@ def runs_of(text: str) -> list[tuple[str, bool]]:
     """
     if not text:
         return []
+    # As most texts do; lines are tried word by word to be wrapped.
+    if OTHER_WAYS.isdisjoint(map(unicodedata.bidirectional, text)):
+        return [(text, False)]
     levels = _levels(text)
     runs: list[tuple[str, int]] = []
     for character, level in zip(text, levels, strict=True):

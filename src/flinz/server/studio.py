@@ -9,7 +9,7 @@ from functools import partial
 from hashlib import sha256
 from pathlib import Path
 from sqlite3 import Connection
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, Any, Generic, TypeVar
 
 from anyio import CapacityLimiter
 from fastapi import Depends
@@ -19,7 +19,6 @@ from starlette.requests import HTTPConnection
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.meanwhile import Meanwhile, all_meanwhile, drawn_meanwhile
 from flinz.core.deliver.reshaped import with_shapes
-from flinz.core.deliver.shaping import TracedSheet
 from flinz.core.document.sheet import Sheet
 from flinz.core.edition.task import Order
 from flinz.core.hand.pieces import id_of, read
@@ -86,10 +85,8 @@ class Studio:
         # A series comes as fast as this machine draws.
         self._series = SharedWork("series", SERIES_THREADS)
         self.tracings = Tracings()
-        # The last press that draws changed shapes, with what it is of.
-        self._reshaped: tuple[str, Press] | None = None
-        # What changed shapes do to plates that were not traced yet, with what it is of.
-        self._meanwhile: tuple[str, dict[str, Meanwhile]] | None = None
+        # The press that draws changed shapes, and what these do to plates that are not traced yet.
+        self._reshaped, self._meanwhile = _Latest[Press](), _Latest[dict[str, Meanwhile]]()
         self.orders = Orders(self)
         self.editions = Editions(self.store.connect, folder / "editions", self.readiness.wait)
         self.jobs = Jobs(self.store.connect, folder / "exports", self.press, self.readiness.wait)
@@ -189,21 +186,13 @@ class Studio:
             return self.press
         delivery = Delivery(self.press, photo, sheet)
         if traced.sheet.seen != sheet.seen:
-            return drawn_meanwhile(delivery, self._meanwhile_of(key, traced, sheet))
+            changes = f"{key} {[each.model_dump_json() for each in sheet.shapes]}"
+            return drawn_meanwhile(
+                delivery,
+                self._meanwhile.get(changes, lambda: all_meanwhile(traced, sheet.shapes, changes)),
+            )
         said = f"{key} {sheet.model_dump_json()}"
-        last = self._reshaped
-        if last is None or last[0] != said:
-            last = said, with_shapes(delivery, traced).press
-            self._reshaped = last
-        return last[1]
-
-    def _meanwhile_of(self, key: str, traced: TracedSheet, sheet: Sheet) -> dict[str, Meanwhile]:
-        said = f"{key} {[each.model_dump_json() for each in sheet.shapes]}"
-        last = self._meanwhile
-        if last is None or last[0] != said:
-            last = said, all_meanwhile(traced, sheet.shapes, said)
-            self._meanwhile = last
-        return last[1]
+        return self._reshaped.get(said, lambda: with_shapes(delivery, traced).press)
 
     def judged(self, judge: Judge[T], photo: Photo, sheet: Sheet, gone: Stop) -> T:
         """What a slow judgement of a sheet comes to; one at a time, giving way to live pictures.
@@ -254,6 +243,21 @@ class Studio:
         # second, in which no picture is drawn.
         gc.collect()
         gc.freeze()
+
+
+class _Latest(Generic[T]):
+    """What was made last, with what it is of."""
+
+    def __init__(self) -> None:
+        self._last: tuple[str, T] | None = None
+
+    def get(self, of: str, make: Callable[[], T]) -> T:
+        """What that is of; made now where it was not the last."""
+        # Several threads may ask for different ones.
+        last = self._last
+        if last is None or last[0] != of:
+            last = self._last = of, make()
+        return last[1]
 
 
 class _Held:

@@ -152,6 +152,8 @@ class Drawing:
         # Of the picture looked at: what is drawn anew of it, or that it was painted already.
         self._patch: Patch | None = None
         self._shown: Stood | None = None
+        # What draws the sheet with its changed shapes, by the tracing.
+        self._presses: dict[str, Press] = {}
         self.number = number
 
     @cached_property
@@ -320,8 +322,15 @@ class Drawing:
         return np.ascontiguousarray(np.rint(picture * 255), np.uint8)
 
     def _press_of(self, view: View, sheet: Sheet) -> Press:
-        studio = self._studio
-        return studio.reshaped(view.traced, self._photo, sheet) if view.traced else studio.press
+        if not view.traced:
+            return self._studio.press
+        if sheet is not self._sheet:
+            return self._studio.reshaped(view.traced, self._photo, sheet)
+        # Nearly all views of an ask are of the sheet itself; to compare its changes takes a while.
+        if view.traced not in self._presses:
+            found = self._studio.reshaped(view.traced, self._photo, sheet)
+            self._presses[view.traced] = found
+        return self._presses[view.traced]
 
     def placing(self, view: View, stop: Stop) -> Placing | None:
         """What is to be said before marks are placed for a view; None where they are few."""

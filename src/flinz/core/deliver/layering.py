@@ -19,7 +19,7 @@ from flinz.core.deliver.artwork import (
     leaves_as_marks,
 )
 from flinz.core.deliver.format import Delivery
-from flinz.core.deliver.lettered import slipped, why_not
+from flinz.core.deliver.lettered import why_not
 from flinz.core.document.plate import Plate, name_of
 from flinz.core.document.source import FromLettering
 from flinz.core.looks.registry import look_of
@@ -173,17 +173,17 @@ class LayerMaker:
 
     def _as_text(self, plate: Plate, impression: Impression, name: str) -> Text | None:
         """The words of a plate, where they are to stay text and can."""
-        wish, photo, sheet = self._wish, self._photo, self._sheet
-        if not (isinstance(wish, TextWish) and wish.text):
+        wish, source = self._wish, plate.source
+        if not (isinstance(wish, TextWish) and wish.text and isinstance(source, FromLettering)):
             return None
-        found = self._press.words(photo, sheet, plate)
-        if found is None or not isinstance(plate.source, FromLettering):
-            return None
+        said = source.lettering
+        words, face = self._press.words(self._photo, self._sheet, plate, said)
         slip = slip_of(plate.ink, self._width, self._height)
-        text = slipped(Text(*found, plate.source.lettering), slip)
-        why = why_not(text, wish, impression, self._frame())
-        if any(part.plate == plate.id for change in sheet.shapes for part in change.of):
+        text = Text(words.then(slip.to_paper), face, said)
+        if any(part.plate == plate.id for change in self._sheet.shapes for part in change.of):
             why = "some were changed as shapes"
+        else:
+            why = why_not(text, wish, impression, self._frame())
         if not why:
             return text
         self.notes.append(f"{name}: its words leave as outlines, since {why}.")

@@ -1,7 +1,5 @@
 """Which words of a plate may leave as text: those of which nothing but plain ink was made."""
 
-from dataclasses import replace
-
 import cv2
 import numpy as np
 
@@ -9,7 +7,7 @@ from flinz.core.deliver.artwork import Text, TextWish
 from flinz.core.ground.typesetting import missing
 from flinz.core.planes.filters import Plane
 from flinz.core.press.impressions import Impression
-from flinz.core.scale import Frame, Lay
+from flinz.core.scale import Frame
 from flinz.core.shapes.filled import filled
 from flinz.core.stages.ink import Colouring
 
@@ -31,11 +29,6 @@ def why_not(text: Text, wish: TextWish, impression: Impression, frame: Frame) ->
     if not is_single or not _are_alike(impression.share, filled(rings, frame)):
         return "they are not in plain ink"
     return wish.refuses(text)
-
-
-def slipped(text: Text, slip: Lay) -> Text:
-    """Words of a plate that is out of register."""
-    return replace(text, words=text.words.then(slip.to_paper))
 
 
 def _are_alike(cover: Plane, letters: Plane) -> bool:

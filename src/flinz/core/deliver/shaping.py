@@ -179,7 +179,7 @@ def traced_sheet(
     colour = colour_of(rgb_of(sheet.paper.colour))
     paper = None if wish.drop_paper else colour
     artwork = Artwork(width, height, paper, maker.layers, notes)
-    lots, ways = [], ways_of(delivery, shown)
+    lots, in_shapes = [], []
     for plate in shown:
         layer = next(each for each in maker.layers if each.id == plate.id)
         own = [
@@ -187,8 +187,8 @@ def traced_sheet(
             for item in layer.items
             if item.lot is not None and isinstance(item.content, Tracing)
         ]
-        if not own:
-            del ways[plate.id]
+        if own:
+            in_shapes.append(plate)
         if own and (white_of is None or plate.id in white_of):
             white = whites_of(own[0].tracing, width, height, wish.trace)
             lots.append(Lot(plate.id, 0, white, colour, is_white=True))
@@ -199,7 +199,7 @@ def traced_sheet(
         wish,
         artwork,
         lots,
-        ways,
+        ways_of(delivery, in_shapes),
         colour,
         maker.silhouette_frame,
         maker.loose,

@@ -58,13 +58,10 @@ class LineOfWords:
 
 @dataclass(frozen=True, eq=False)
 class Words:
-    """Lines of words in a box of width x height, mm. em: how large one is, mm. is_straight: not on
-    an arc or a drawn line.
-    """
+    """Lines of words in a box of width x height, mm. is_straight: not on an arc or a drawn line."""
 
     width: float
     height: float
-    em: float
     lines: tuple[LineOfWords, ...]
     is_straight: bool = True
 
@@ -109,7 +106,7 @@ def words_on(
             return _on_course(at, course, base)
 
         lines.append(_placed(line, em, start, 0.0, on_course))
-    return Words(*paper, em, tuple(lines), is_straight=False)
+    return Words(*paper, tuple(lines), is_straight=False)
 
 
 def words_of(lettering: Lettering, face: Type) -> Words:
@@ -135,7 +132,7 @@ def words_of(lettering: Lettering, face: Type) -> Words:
         base = high + number * lettering.line * em
         start = _start(line, em, width, lettering)
         found.append(_placed(line, em, start, base, on_arc if is_bent else None))
-    words = Words(width, height, em, tuple(found), not is_bent)
+    words = Words(width, height, tuple(found), not is_bent)
     return _boxed(words, face) if is_bent else words
 
 

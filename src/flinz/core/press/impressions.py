@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from typing import Any, Protocol
+from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,6 +13,9 @@ from flinz.core.scale import Frame
 from flinz.core.stages import ink
 from flinz.core.stages.blend import blended
 from flinz.core.stages.paper import Paper
+
+if TYPE_CHECKING:
+    from flinz.core.press.results import Results
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,7 +59,7 @@ class Instead(Protocol):
 class Over(Protocol):
     """What is done to what a plate leaves, in a frame of the sheet."""
 
-    def over(self, found: Impression, frame: Frame, results: Any) -> Impression:
+    def over(self, found: Impression, frame: Frame, results: "Results") -> Impression:
         """What it leaves then. results: where that may be remembered."""
 
 

@@ -15,6 +15,7 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.document.source import Beneath, FromPicture
 from flinz.core.document.tones import PhotoTones
 from flinz.core.ground.faces import Type
+from flinz.core.ground.lettering import Lettering
 from flinz.core.ground.words import Words
 from flinz.core.looks.look import Marks
 from flinz.core.looks.registry import look_of
@@ -346,12 +347,13 @@ class Press:
             )
         return found
 
-    def words(self, photo: Photo, sheet: Sheet, plate: Plate) -> tuple[Words, Type] | None:
+    def words(
+        self, photo: Photo, sheet: Sheet, plate: Plate, said: Lettering
+    ) -> tuple[Words, Type]:
         """The words that a plate is drawn from, where they stand on the sheet before any register,
-        mm, and their face; None where it is drawn from something else. Raises NotFoundError for a
-        font that is not here.
+        mm, and their face. Raises NotFoundError for a font that is not here.
         """
-        return Proofing(self.results, photo, sheet).words_of(plate)
+        return Proofing(self.results, photo, sheet).words_of(plate, said)
 
     def answers_mm(self, photo: Photo, sheet: Sheet) -> float:
         """How far beyond what the hand does a drawing answers to it, in mm of the paper: mostly."""

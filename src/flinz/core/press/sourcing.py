@@ -145,8 +145,7 @@ class Sourcing(Laying):
 
     def _lettering(self, plate: Plate, source: FromLettering) -> Made:
         said, paper = source.lettering, self.paper_mm
-        list_id = hand_of(plate).get("lines") if said.on_line else None
-        course = self._course(list_id)
+        list_id, course = self._course(plate, said)
 
         def make() -> Figure:
             face = self.face(said)
@@ -157,20 +156,16 @@ class Sourcing(Laying):
         room = 0.0 if course else ROOM_MM
         return self._figure("lettering", about, make, said, source.position, room)
 
-    def _course(self, list_id: str | None) -> Course | None:
-        """The line that words stand on, if there is one."""
+    def _course(self, plate: Plate, said: lettering.Lettering) -> tuple[str | None, Course | None]:
+        """The line that words stand on, if there is one, and the id of its list."""
+        list_id = hand_of(plate).get("lines") if said.on_line else None
         drawn = self._by_hand(list_id, max(self.paper_mm))
-        return words.course_on(drawn[0]) if drawn else None
+        return list_id, words.course_on(drawn[0]) if drawn else None
 
-    def words_of(self, plate: Plate) -> tuple[words.Words, Type] | None:
-        """The words of a plate where they stand on the sheet, mm, and their face; None where it is
-        drawn from something else.
-        """
-        if not isinstance(plate.source, FromLettering):
-            return None
-        said = plate.source.lettering
+    def words_of(self, plate: Plate, said: lettering.Lettering) -> tuple[words.Words, Type]:
+        """The words of a plate where they stand on the sheet, mm, and their face."""
         face = self.face(said)
-        course = self._course(hand_of(plate).get("lines") if said.on_line else None)
+        _, course = self._course(plate, said)
         found = words.words_on(said, face, course, self.paper_mm)
         own = self.for_plate(plate)
         room = own.made.room if own.made else 0.0

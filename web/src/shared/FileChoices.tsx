@@ -1,5 +1,6 @@
 import { Form } from "react-bootstrap";
 import type { Wish } from "../api/client";
+import { CheckChoice } from "./CheckChoice";
 import { NumberChoice } from "./NumberChoice";
 import { VectorChoices } from "./VectorChoices";
 import { SizeChoice } from "./SizeChoice";
@@ -58,12 +59,11 @@ export function FileChoices({ wanted, has, onChange }: FileChoicesProps) {
         </Form.Group>
       )}
       {has.has("transparent") && (
-        <Form.Check
+        <CheckChoice
           id="transparent"
-          className="mb-2"
           label="Ink alone: no paper"
           checked={wanted.transparent ?? false}
-          onChange={(e) => onChange({ transparent: e.currentTarget.checked })}
+          onChange={(transparent) => onChange({ transparent })}
         />
       )}
       {has.has("page") && (
@@ -90,12 +90,11 @@ export function FileChoices({ wanted, has, onChange }: FileChoicesProps) {
             step={1}
             onChange={(overlap) => onChange({ overlap })}
           />
-          <Form.Check
+          <CheckChoice
             id="mirrored"
-            className="mb-2"
             label="Mirrored, for a light box"
             checked={wanted.mirrored ?? false}
-            onChange={(e) => onChange({ mirrored: e.currentTarget.checked })}
+            onChange={(mirrored) => onChange({ mirrored })}
           />
         </>
       )}
@@ -110,12 +109,11 @@ export function FileChoices({ wanted, has, onChange }: FileChoicesProps) {
         />
       )}
       {has.has("text") && (
-        <Form.Check
+        <CheckChoice
           id="text"
-          className="mb-2"
           label="Words in plain ink stay text"
           checked={wanted.text ?? false}
-          onChange={(e) => onChange({ text: e.currentTarget.checked })}
+          onChange={(text) => onChange({ text })}
         />
       )}
       {has.has("nib") && (

@@ -1,5 +1,5 @@
-import { Form } from "react-bootstrap";
 import type { Wish } from "../api/client";
+import { CheckChoice } from "./CheckChoice";
 import { HexField } from "./HexField";
 import { NumberChoice } from "./NumberChoice";
 
@@ -70,19 +70,17 @@ export function VectorChoices({ wanted, onChange, isFull = false }: VectorChoice
       {number("specks")}
       {isFull && number("pinholes")}
       {number("tones")}
-      <Form.Check
+      <CheckChoice
         id="drop-paper"
-        className="mb-1"
         label="Leave the paper out"
         checked={wanted.drop_paper ?? false}
-        onChange={(e) => onChange({ drop_paper: e.currentTarget.checked })}
+        onChange={(drop_paper) => onChange({ drop_paper })}
       />
-      <Form.Check
+      <CheckChoice
         id="under-layer"
-        className="mb-1"
         label="Under-layer for dark cloth"
         checked={under !== null}
-        onChange={(e) => onChange({ under_layer: e.currentTarget.checked ? FIRST_UNDER : null })}
+        onChange={(isWanted) => onChange({ under_layer: isWanted ? FIRST_UNDER : null })}
       />
       {under !== null && number("under_layer")}
       {under !== null && (

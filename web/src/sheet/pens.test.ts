@@ -1,9 +1,6 @@
 import { expect, test } from "vitest";
 import type { RecipeRecord } from "../api/client";
-import { isSamePen, penOf, pensOf } from "./pens";
-import type { Source } from "./sources";
-
-type Lines = Extract<Source, { kind: "lines" }>["lines"];
+import { isSamePen, type Lines, penOf, pensOf } from "./pens";
 
 const lines = (more: Partial<Lines>) =>
   ({ nib: "round", width: 1, along: "hand", wide: 100, tone: 0, ...more }) as Lines;

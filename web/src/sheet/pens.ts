@@ -1,7 +1,7 @@
 import type { RecipeRecord } from "../api/client";
 import type { Source } from "./sources";
 
-type Lines = Extract<Source, { kind: "lines" }>["lines"];
+export type Lines = Extract<Source, { kind: "lines" }>["lines"];
 export type Pen = Partial<Lines>;
 
 /** What of lines is where they run and how dark they are, not the pen that draws them. */
@@ -31,17 +31,15 @@ const said = (pen: Pen) => JSON.stringify(Object.entries(pen).sort());
 
 /** The pens of the recipe book, own ones first: one for each plate of lines, those alike once. */
 export function pensOf(records: RecipeRecord[]): { name: string; pen: Pen }[] {
-  const known = new Set<string>();
-  const found: { name: string; pen: Pen }[] = [];
+  const found = new Map<string, { name: string; pen: Pen }>();
   for (const { recipe } of records) {
     const drawn = recipe.plates.filter(({ source }) => source?.kind === "lines");
     for (const plate of drawn) {
-      const pen = penOf((plate.source as Extract<Source, { kind: "lines" }>).lines);
-      if (known.has(said(pen))) continue;
-      known.add(said(pen));
+      const pen = penOf((plate.source as { lines: Lines }).lines);
+      if (found.has(said(pen))) continue;
       const name = drawn.length > 1 && plate.name ? `${recipe.name}: ${plate.name}` : recipe.name;
-      found.push({ name, pen });
+      found.set(said(pen), { name, pen });
     }
   }
-  return found;
+  return [...found.values()];
 }

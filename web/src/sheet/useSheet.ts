@@ -242,7 +242,7 @@ export function useSheet(id: number, known?: SheetRecord) {
     // Whoever comes back to this tab may have changed in another what is laid on this sheet.
     async function renew() {
       const isIdle = () => pending.current.length === 0 && !busy.current;
-      if (document.visibilityState === "hidden" || !isIdle()) return;
+      if (!isIdle()) return;
       try {
         const record = await newest(id);
         if (record.revision !== revision.current || !isIdle()) return;
@@ -253,11 +253,7 @@ export function useSheet(id: number, known?: SheetRecord) {
     }
     const came = () => void renew();
     window.addEventListener("focus", came);
-    document.addEventListener("visibilitychange", came);
-    return () => {
-      window.removeEventListener("focus", came);
-      document.removeEventListener("visibilitychange", came);
-    };
+    return () => window.removeEventListener("focus", came);
   }, [follows, id]);
 
   useEffect(() => {

@@ -33,10 +33,9 @@ export interface Traced {
   shapes: Shapes;
 }
 
-/** A tracing by its key, with its shapes where these were asked for. of: what it was traced from. */
+/** A tracing by its key, with its shapes where these were asked for. */
 interface Found {
   key: string;
-  of: string;
   shapes: Shapes | null;
 }
 
@@ -105,7 +104,8 @@ function useFound(
     return JSON.stringify([paper, picture, plates, cutouts, wish]);
   }, [sheet, wish]);
   const over = useRef(() => true);
-  const underWay = useRef<Pick<Found, "key" | "of"> | null>(null);
+  /** Its key, and what is being traced. */
+  const underWay = useRef<{ key: string; of: string } | null>(null);
   const giveUp = useCallback(() => {
     const key = underWay.current?.key;
     underWay.current = null;
@@ -138,7 +138,7 @@ function useFound(
         }
         if (isKeyOnly || answer.shapes) {
           known.current = answer.key;
-          setFound({ key: answer.key, of: drawn, shapes: answer.shapes ?? null });
+          setFound({ key: answer.key, shapes: answer.shapes ?? null });
         }
         setState({ state: "ready" });
       } catch (error) {
@@ -167,5 +167,5 @@ function useFound(
     setState({ state: "working", share: 0 });
     setRound((before) => before + 1);
   }, []);
-  return { found, drawn, state, stop, again };
+  return { found, state, stop, again };
 }

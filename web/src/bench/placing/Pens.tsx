@@ -3,13 +3,12 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { answered, client, type Plate } from "../../api/client";
 import { RECIPES, useRecipes } from "../../api/queries";
-import { isSamePen, type Pen, penOf, pensOf } from "../../sheet/pens";
-import type { Source } from "../../sheet/sources";
+import { isSamePen, type Lines, type Pen, penOf, pensOf } from "../../sheet/pens";
 
 interface PensProps {
   sheetId: number;
   plate: Plate;
-  lines: Extract<Source, { kind: "lines" }>["lines"];
+  lines: Lines;
   onTake: (pen: Pen, name: string) => void;
   onFlush: () => Promise<boolean>;
   onTrouble: (sentence: string) => void;

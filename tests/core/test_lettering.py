@@ -117,7 +117,7 @@ def as_shown(text):
     return "".join(run[::-1] if is_right else run for run, is_right in runs_of(text))
 
 
-@given(st.text(st.sampled_from(list("abאבגعر 123.,-+%€/:\u200f")), max_size=16))
+@given(st.text(st.sampled_from(list("abאבגعر 123.,-+%€/:()[]\u200f")), max_size=16))
 @settings(max_examples=300, deadline=None)
 def test_texts_of_two_ways_stand_as_another_implementation_orders_them(text):
     assert as_shown(text) == get_display(text)
@@ -129,6 +129,10 @@ def test_texts_of_two_ways_stand_as_another_implementation_orders_them(text):
         ("abc אבג 123 def", "abc 123 גבא def"),
         ("אבג abc 123 דהו", "והד abc 123 גבא"),
         ("אבג 12-34, 5%", "5% ,12-34 גבא"),
+        # A bracket that runs to the left is turned round when it is shaped.
+        ("אב (cd ef).", ".)cd ef( בא"),
+        ("a (אב)ג c", "a (בא)ג c"),
+        ("אב c(ד)", ")ד(c בא"),
     ],
 )
 def test_words_and_numbers_of_another_way_keep_together(text, shown):

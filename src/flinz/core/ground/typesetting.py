@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import uharfbuzz
 from bidi import algorithm as bidi
 
+from flinz.core.ground.brackets import resolve_brackets
 from flinz.core.ground.faces import Type
 
 # Classes of characters without which all runs to the right.
@@ -140,6 +141,9 @@ def _levels(text: str) -> list[int]:
         character["at"] = at
     bidi.explicit_embed_and_overrides(storage)
     bidi.resolve_weak_types(storage)
+    for run in storage["runs"]:
+        start = run["start"]
+        resolve_brackets(storage["chars"][start : start + run["length"]], run["sor"])
     bidi.resolve_neutral_types(storage, False)
     bidi.resolve_implicit_levels(storage, False)
     # It ends in levels of spaces (rule L1); the order that it makes is of characters alone.

@@ -10,6 +10,7 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import Select
 
+from screenshots import ANSWERED
 from tests.ui.steps import axe_faults, button, find, sheet_pixels, until
 
 POSTER, TEE, STICKER = 4, 5, 6
@@ -129,10 +130,7 @@ def test_a_mend_clears_what_a_machine_could_not_hold(print_room):
 
 def test_a_bad_day_is_seen_whole_or_beside_the_good_print(print_room):
     page = print_room(STICKER)
-    answered = "const c = document.querySelector('.sheet-canvas');" + (
-        "return c && c.dataset.ask !== '0' && c.dataset.ask === c.dataset.asked"
-    )
-    until(page, lambda d: d.execute_script(answered))
+    until(page, lambda d: d.execute_script(ANSWERED))
     first = sheet_pixels(page)
     middle = first.shape[1] // 2
 
@@ -141,7 +139,7 @@ def test_a_bad_day_is_seen_whole_or_beside_the_good_print(print_room):
 
     find(page, "#bad-day").click()
     until(page, lambda d: apart(first, slice(middle + 2, None)) > 2)
-    until(page, lambda d: d.execute_script(answered))
+    until(page, lambda d: d.execute_script(ANSWERED))
     bad = sheet_pixels(page)
     find(page, "#bad-half").click()
 

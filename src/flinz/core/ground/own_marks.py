@@ -1,8 +1,10 @@
 """Marks of one's own: outlines from the paths of an SVG file, or drawn on a pad, within limits."""
 
+import itertools
 import math
 import xml.etree.ElementTree as ElementTree
 from collections.abc import Sequence
+from typing import Any
 
 import cv2
 import numpy as np
@@ -22,7 +24,7 @@ MAX_PATH, MAX_DEPTH, MAX_ELEMENTS = 12_000, 40, 2000
 UNITS = 100.0
 FLAT = 0.05
 # How fine the pad is on which a mark is drawn by hand, and how far its outline may stray.
-PAD_PX, PAD_FLAT = 1024, 0.15
+PAD_PX, PAD_FLAT, PAD_PATH = 1024, (0.15, 0.3, 0.6), MAX_PATH * 3 // 4
 FORBIDDEN = ("script", "foreignObject", "image", "use", "style", "animate", "set", "iframe")
 
 
@@ -98,12 +100,27 @@ def drawn(lines: Sequence[NDArray[np.float64]], nib: float, *, filled: bool) -> 
         for place in (places[0], places[-1]):
             cv2.circle(pad, place.tolist(), width // 2, 1, -1)
     outlines, _ = cv2.findContours(pad, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
-    flat = PAD_FLAT * PAD_PX / UNITS
-    rings = [cv2.approxPolyDP(each, flat, True)[:, 0] for each in outlines]
-    words = [_closed(np.asarray(ring * (UNITS / PAD_PX), float)) for ring in rings if len(ring) > 2]
-    if not words:
+    if not outlines:
         raise DocumentError("Nothing is drawn on the pad yet.")
-    return fitted(" ".join(words))
+    return fitted(_as_path(sorted(outlines, key=cv2.contourArea, reverse=True)))
+
+
+def _as_path(outlines: Sequence[Any]) -> str:
+    """Outlines of the pad's pixels, the largest first, as a path in its units.
+
+    Those of very many turns are kept as finely as there is room for, and then without the smallest.
+    """
+    words: list[str] = []
+    for flat in PAD_FLAT:
+        rings = (cv2.approxPolyDP(each, flat * PAD_PX / UNITS, True)[:, 0] for each in outlines)
+        words = [
+            _closed(np.asarray(ring * (UNITS / PAD_PX), float)) for ring in rings if len(ring) > 2
+        ]
+        if sum(map(len, words)) <= PAD_PATH:
+            break
+    ends = itertools.accumulate(map(len, words))
+    fits = [word for word, end in zip(words, ends, strict=True) if end <= PAD_PATH]
+    return " ".join(fits or words[:1])
 
 
 def _closed(corners: NDArray[np.float64]) -> str:

@@ -54,6 +54,20 @@ test("a picture that comes after all takes the place of its refusal", () => {
   expect(result.current).toEqual(["look-stipple"]);
 });
 
+test("a draft that was held up does not lie over the picture it is a draft of", () => {
+  const pictures = new Pictures();
+  const settled = picture("main");
+
+  pictures.put(settled);
+  pictures.put(picture("main", undefined, true));
+  expect(pictures.get("main")).toBe(settled);
+  const next = picture("main", undefined, true);
+  next.answer.ask = 2;
+  pictures.put(next);
+
+  expect(pictures.get("main")).toBe(next);
+});
+
 test("equal suggestions are the same object, so that nothing is drawn again for them", () => {
   const pictures = new Pictures();
   let times = 0;

@@ -38,7 +38,10 @@ export class Pictures {
   }
 
   put(picture: Picture): void {
-    const { view, suggestions, draft } = picture.answer;
+    const { ask, view, suggestions, draft } = picture.answer;
+    const held = this.held.get(view)?.answer;
+    // Several are drawn at once: a draft that was held up comes after the picture it is a draft of.
+    if (draft && held?.ask === ask && !held.draft) return;
     this.held.set(view, picture);
     if (this.refusals.has(view)) {
       const refusals = new Map(this.refusals);

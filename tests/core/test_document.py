@@ -110,6 +110,24 @@ def test_choosing_a_kind_starts_it_at_its_own_values():
     assert changed.plates[0].smooth.kind == "median"
 
 
+def test_a_pen_is_turned_for_all_lines_that_share_it():
+    def lined(number, pen, **made):
+        source = {"kind": "lines", "pen": pen, "lines": made}
+        return {"id": f"plate-{number}", "source": source}
+
+    drawn = [("vine", {}), ("vine", {"tone": 0.5}), ("", {}), ("vine", {"width": 9}), ("stem", {})]
+    sheet = Sheet(plates=[lined(number, pen, **made) for number, (pen, made) in enumerate(drawn)])
+
+    penned = with_value(sheet, "photo.width", "3", plate=1)
+    toned = with_value(sheet, "photo.tone", "0.25", plate=1)
+
+    assert [plate.source.lines.width for plate in penned.plates] == [3, 3, 1.2, 9, 1.2]
+    assert [plate.source.lines.tone for plate in toned.plates] == [
+        plate.source.lines.tone if number != 1 else 0.25
+        for number, plate in enumerate(sheet.plates)
+    ]
+
+
 @pytest.mark.parametrize(
     ("path", "value", "part"),
     [

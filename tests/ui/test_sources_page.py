@@ -25,6 +25,7 @@ from tests.ui.steps import (
     sheet_pixels,
     stage,
     stored,
+    type_value,
     until,
 )
 
@@ -252,7 +253,7 @@ def test_a_pen_is_kept_by_a_name_and_draws_other_lines(bench):
     choices(bench, "Pen", "Rope")
     button(bench, "Keep this pen…").click()
     find(bench, "[aria-label='Name of the pen']").send_keys("Barn rope", Keys.ENTER)
-    chosen = "[aria-label='A pen of the recipe book']"
+    chosen = "[aria-label='A pen of this sheet or the recipe book']"
     until(bench, lambda d: Select(find(d, chosen)).first_selected_option.text == "Barn rope")
     assert axe_faults(bench) == []
 
@@ -267,8 +268,21 @@ def test_a_pen_is_kept_by_a_name_and_draws_other_lines(bench):
     runs = {"along": "arc"}
     assert drawn == kept | runs
     assert np.abs(sheet_pixels(bench).astype(int) - thin).max() > 100
-    button(bench, "Undo").click()
+    type_value(bench, "Width", 3)
+    until(bench, lambda d: widths(d) == [3, 3])
+    settled(bench)
+    button(bench, "A pen of its own").click()
+    type_value(bench, "Width", 5)
+    until(bench, lambda d: widths(d) == [3, 5])
+    for _ in range(4):
+        button(bench, "Undo").click()
     until(bench, lambda d: plate(d)["source"]["lines"]["nib"] == "round")
+    assert plate(bench, -2)["source"]["lines"] == kept
+
+
+def widths(page):
+    """Of the pens of the two last plates."""
+    return [plate(page, number)["source"]["lines"]["width"] for number in (-2, -1)]
 
 
 def choices(page, dial, value):

@@ -3429,6 +3429,8 @@ export interface components {
     /**
      * FromLines
      * @description Drawn from lines of a pen. By hand they lie on the paper as they were drawn.
+     *
+     *     pen: its name, by which lines of a sheet share it: turned for one, it is turned for all of them.
      */
     FromLines: {
       /**
@@ -3469,6 +3471,11 @@ export interface components {
        *     }
        */
       lines: components["schemas"]["flinz__core__ground__lines__Lines"];
+      /**
+       * Pen
+       * @default
+       */
+      pen: string;
       /**
        * @default {
        *       "turn": 0,
@@ -7330,14 +7337,14 @@ export interface components {
        */
       along: components["schemas"]["Along"];
       /**
-       * Width
-       * @description Of the line's box
+       * Box width
+       * @description Of what it runs in
        * @default 100
        */
       wide: number;
       /**
-       * Height
-       * @description Of the line's box
+       * Box height
+       * @description Of what it runs in
        * @default 30
        */
       high: number;

@@ -1,7 +1,8 @@
-import type { RecipeRecord } from "../api/client";
-import type { Source } from "./sources";
+import type { Plate, RecipeRecord, Sheet } from "../api/client";
 
-export type Lines = Extract<Source, { kind: "lines" }>["lines"];
+type Source = Plate["source"];
+export type FromLines = Extract<Source, { kind: "lines" }>;
+export type Lines = FromLines["lines"];
 export type Pen = Partial<Lines>;
 
 /** What of lines is where they run and how dark they are, not the pen that draws them. */
@@ -42,4 +43,57 @@ export function pensOf(records: RecipeRecord[]): { name: string; pen: Pen }[] {
     }
   }
   return [...found.values()];
+}
+
+/** What the lines of a plate may be drawn by: pens of the sheet's other lines, and of the book. */
+export function pensFor(sheet: Sheet, plate: Plate, records: RecipeRecord[]) {
+  const here = pensOfSheet(sheet, plate);
+  const isHere = (each: { name: string; pen: Pen }) =>
+    here.some(({ name, pen }) => name === each.name && isSamePen(pen, each.pen));
+  return [...here, ...pensOf(records).filter((each) => !isHere(each))];
+}
+
+/** The pens by a name of a sheet's other lines, each once. */
+function pensOfSheet(sheet: Sheet, plate: Plate): { name: string; pen: Pen }[] {
+  const found = new Map<string, { name: string; pen: Pen }>();
+  for (const { id, source } of sheet.plates) {
+    if (id === plate.id || source.kind !== "lines" || source.pen === "") continue;
+    const pen = penOf(source.lines);
+    found.set(source.pen + said(pen), { name: source.pen, pen });
+  }
+  return [...found.values()];
+}
+
+/** Whether two sources are lines of one pen: of the same name, and drawing alike. */
+function shareAPen(one: Source, other: Source): boolean {
+  return (
+    one.kind === "lines" &&
+    other.kind === "lines" &&
+    one.pen !== "" &&
+    one.pen === other.pen &&
+    isSamePen(penOf(one.lines), penOf(other.lines))
+  );
+}
+
+/** The other plates whose lines are drawn by the pen of a plate's. */
+export function sharingPen(sheet: Sheet, plate: Plate): Plate[] {
+  return sheet.plates.filter(
+    (each) => each.id !== plate.id && shareAPen(each.source, plate.source),
+  );
+}
+
+/**
+ * The sheet with the pen of a plate's lines as it is in others: lines that share it are drawn by
+ * it too. A pen that is taken by another name is no longer theirs.
+ */
+export function withPenOf(sheet: Sheet, plate: Plate, lines: FromLines): Sheet {
+  if (plate.source.kind !== "lines" || plate.source.pen !== lines.pen) return sheet;
+  const sharing = sharingPen(sheet, plate);
+  const pen = penOf(lines.lines);
+  const plates = sheet.plates.map((each) =>
+    sharing.includes(each) && each.source.kind === "lines"
+      ? { ...each, source: { ...each.source, lines: { ...each.source.lines, ...pen } } }
+      : each,
+  );
+  return { ...sheet, plates };
 }

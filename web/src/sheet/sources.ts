@@ -1,5 +1,6 @@
 import type { Lying, Plate, Sheet } from "../api/client";
 import { ofCut } from "./paper";
+import { withPenOf } from "./pens";
 import { asOwn, withPlate } from "./plates";
 
 export type Source = Plate["source"];
@@ -60,9 +61,11 @@ export function backFrom(sheet: Sheet, plate: Plate, changed: Sheet): Sheet {
   return plate.source.kind === "photo" ? withPicture(sheet, plate, changed.picture) : changed;
 }
 
-/** The sheet with a plate drawn from something else. */
+/** The sheet with a plate drawn from something else, and lines that share its pen by that as well. */
 export function withSource(sheet: Sheet, plateId: string, source: Source): Sheet {
-  return withPlate(sheet, plateId, (each) => ({ ...asOwn(each, "photo"), source }));
+  const plate = sheet.plates.find((each) => each.id === plateId);
+  const penned = plate && source.kind === "lines" ? withPenOf(sheet, plate, source) : sheet;
+  return withPlate(penned, plateId, (each) => ({ ...asOwn(each, "photo"), source }));
 }
 
 /** Where what a plate is drawn from lies, where it can be laid; null where it cannot. */

@@ -8,8 +8,9 @@ from flinz.core.document.plate import STAGES
 from flinz.core.document.reading import parsed
 from flinz.core.document.recipe import Recipe
 from flinz.core.document.sheet import Sheet
-from flinz.core.document.source import made_of
+from flinz.core.document.source import made_of, share_a_pen
 from flinz.core.document.upgrade import by_new_names
+from flinz.core.ground.pens import Pen
 from flinz.core.hand.cutout import Cutout
 from flinz.core.stages.paper import OfAnySize
 from flinz.errors import DocumentError
@@ -26,9 +27,9 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     """The document with one dial set, as from the command line.
 
     path: "stage.name" or "paper.name"; value: a number, true or false, or the text of any of
-    them or of a word. "photo." also leads to the dials of what a plate is drawn from. Choosing
-    another draw.look, smooth.kind, again.kind or paper.size starts that at its own starting values;
-    a paper keeps its colour and texture.
+    them or of a word. "photo." also leads to the dials of what a plate is drawn from; a pen's are
+    turned for all lines that share it. Choosing another draw.look, smooth.kind, again.kind or
+    paper.size starts that at its own starting values; a paper keeps its colour and texture.
     Raises DocumentError if the dial or the value is not allowed.
     """
     stage, _, name = path.partition(".")
@@ -48,7 +49,8 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     if stage == "photo" and (inner := made_of(document.plates[plate].source)) is not None:
         field, made = inner
         if name in type(made).model_fields:
-            holder["source"][field][name] = _value(value, getattr(made, name))
+            for number in _made_alike(document, plate, name):
+                raw["plates"][number]["source"][field][name] = _value(value, getattr(made, name))
             return parsed(type(document), raw)
     if name not in type(settings).model_fields:
         holder[stage] |= _by_old_name(stage, settings, name, value)
@@ -63,6 +65,16 @@ def with_value(document: T, path: str, value: Any, plate: int = 0) -> T:
     if stage != "paper" and path in holder["fitted"]:
         holder["fitted"].remove(path)
     return parsed(type(document), raw)
+
+
+def _made_alike(document: Sheet | Recipe, plate: int, name: str) -> list[int]:
+    """The plates whose source takes the value of a dial with that of one of them, by number."""
+    plates = document.plates
+    if name not in Pen.model_fields:
+        return [plate]
+    of = plates[plate].source
+    shared = [k for k, each in enumerate(plates) if share_a_pen(each.source, of)]
+    return shared or [plate]
 
 
 def _by_old_name(stage: str, settings: Settings, name: str, value: Any) -> dict[str, Any]:

@@ -9,6 +9,7 @@ from flinz.core.document.picture import Picture, Position
 from flinz.core.ground.block import Block
 from flinz.core.ground.lettering import Lettering
 from flinz.core.ground.lines import Lines
+from flinz.core.ground.pens import Pen
 from flinz.core.ground.wear import Wear
 
 
@@ -42,10 +43,14 @@ class FromLettering(Settings):
 
 
 class FromLines(Settings):
-    """Drawn from lines of a pen. By hand they lie on the paper as they were drawn."""
+    """Drawn from lines of a pen. By hand they lie on the paper as they were drawn.
+
+    pen: its name, by which lines of a sheet share it: turned for one, it is turned for all of them.
+    """
 
     kind: Literal["lines"] = "lines"
     lines: Lines = Lines()
+    pen: str = Field("", max_length=120)
     position: Position = Position()
 
 
@@ -108,6 +113,14 @@ def made_of(source: Source) -> tuple[str, Settings] | None:
         if made is not None:
             return field, made
     return None
+
+
+def share_a_pen(one: Source, other: Source) -> bool:
+    """Whether both are lines of one pen: of the same name, and drawing alike."""
+    if not (isinstance(one, FromLines) and isinstance(other, FromLines)):
+        return False
+    alike = (getattr(one.lines, name) == getattr(other.lines, name) for name in Pen.model_fields)
+    return one.pen != "" and one.pen == other.pen and all(alike)
 
 
 def placed(source: Source) -> Position | None:

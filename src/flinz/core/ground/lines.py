@@ -63,8 +63,8 @@ class Lines(Toned, Pen):
             Along.CUTOUT: ("Along the subject’s edge", "The cutout of the sheet’s picture"),
         },
     )
-    wide: float = _edge(100.0, "Width", SIZED, "Of the line's box")
-    high: float = _edge(30.0, "Height", HIGH, "Of the line's box")
+    wide: float = _edge(100.0, "Box width", SIZED, "Of what it runs in")
+    high: float = _edge(30.0, "Box height", HIGH, "Of what it runs in")
     waves: float = Dial(
         3,
         ge=0.5,

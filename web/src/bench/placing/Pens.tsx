@@ -1,26 +1,36 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { answered, client, type Plate } from "../../api/client";
+import { answered, client, type Plate, type Sheet } from "../../api/client";
 import { RECIPES, useRecipes } from "../../api/queries";
-import { isSamePen, type Lines, type Pen, penOf, pensOf } from "../../sheet/pens";
+import { type FromLines, isSamePen, type Pen, penOf, pensFor, sharingPen } from "../../sheet/pens";
+import { plateLabel } from "../../sheet/plates";
 
 interface PensProps {
   sheetId: number;
+  sheet: Sheet;
   plate: Plate;
-  lines: Lines;
+  source: FromLines;
   onTake: (pen: Pen, name: string) => void;
   onFlush: () => Promise<boolean>;
   onTrouble: (sentence: string) => void;
 }
 
-/** The pens of the recipe book: one is taken for these lines, or theirs is kept by a name. */
-export function Pens({ sheetId, plate, lines, onTake, onFlush, onTrouble }: PensProps) {
+/**
+ * The pens of the sheet's other lines and of the recipe book: one is taken for these lines, or
+ * theirs is kept by a name. Lines that share one are drawn by it, however it is turned.
+ */
+export function Pens(props: PensProps) {
+  const { sheetId, sheet, plate, source, onTake, onFlush, onTrouble } = props;
   const recipes = useRecipes();
   const queries = useQueryClient();
   const [name, setName] = useState<string | null>(null);
-  const pens = pensOf(recipes.data ?? []);
-  const mine = pens.findIndex(({ pen }) => isSamePen(pen, penOf(lines)));
+  const pens = pensFor(sheet, plate, recipes.data ?? []);
+  const own = penOf(source.lines);
+  const alike = pens.findIndex(({ pen }) => isSamePen(pen, own));
+  const called = pens.findIndex((each) => each.name === source.pen && isSamePen(each.pen, own));
+  const mine = called < 0 ? alike : called;
+  const sharing = sharingPen(sheet, plate).map((each) => `“${plateLabel(sheet, each.id)}”`);
 
   async function keep(event: React.FormEvent) {
     event.preventDefault();
@@ -38,6 +48,7 @@ export function Pens({ sheetId, plate, lines, onTake, onFlush, onTrouble }: Pens
       };
       await answered(client.POST("/api/recipes/from-sheet", { body }));
       await queries.invalidateQueries({ queryKey: RECIPES });
+      onTake(own, body.name);
       setName(null);
     } catch (error) {
       onTrouble((error as Error).message);
@@ -49,20 +60,28 @@ export function Pens({ sheetId, plate, lines, onTake, onFlush, onTrouble }: Pens
       {pens.length > 0 && (
         <Form.Select
           size="sm"
-          aria-label="A pen of the recipe book"
+          aria-label="A pen of this sheet or the recipe book"
           value={mine}
           onChange={(event) => {
             const taken = pens[Number(event.currentTarget.value)];
             if (taken) onTake(taken.pen, taken.name);
           }}
         >
-          {mine < 0 && <option value={-1}>A pen of the recipe book…</option>}
+          {mine < 0 && <option value={-1}>Another pen…</option>}
           {pens.map((each, number) => (
             <option key={number} value={number}>
               {each.name}
             </option>
           ))}
         </Form.Select>
+      )}
+      {sharing.length > 0 && (
+        <p className="soft" role="status">
+          Shared with {sharing.join(", ")}: turned here, it turns there too.{" "}
+          <Button size="sm" variant="plain" onClick={() => onTake(own, "")}>
+            A pen of its own
+          </Button>
+        </p>
       )}
       {name === null ? (
         mine < 0 && (

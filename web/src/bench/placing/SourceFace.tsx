@@ -83,9 +83,14 @@ export function SourceFace(props: SourceFaceProps) {
       {source.kind === "lines" && (
         <Pens
           sheetId={props.sheetId}
+          sheet={sheet}
           plate={plate}
-          lines={source.lines}
-          onTake={(pen, name) => take(pen, `Lines: drawn by ${name}`)}
+          source={source}
+          onTake={(pen, name) => {
+            const taken = { ...source, pen: name, lines: { ...source.lines, ...pen } };
+            const words = name ? `Lines: drawn by ${name}` : "Lines: a pen of their own";
+            onChange(withSource(sheet, plate.id, taken), words, newGesture());
+          }}
           onFlush={props.onFlush}
           onTrouble={props.onTrouble}
         />

@@ -3,7 +3,9 @@
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
-PAGE := src/flinz/server/page/index.html
+BUILT := src/flinz/server/page/index.html
+# The page, with the guide and the licences of what it is made of.
+PAGE := src/flinz/server/page/guide/index.html
 PAGE_SOURCES := $(shell find web/src -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
 GUIDE := docs/guide.md $(wildcard docs/guide/*) tools/guide.py tools/licences.py
 WARM := $(VENV)/.warm
@@ -11,7 +13,10 @@ RELEASE := build/release
 WHEELS := build/wheels
 LARGE := build/photo-6000x4000.jpg
 
-.PHONY: help setup demo test quick check release wheels bench quality screenshots look-pictures guide photos types format browser
+# Most of what is set up takes one processor: two things at a time.
+MAKEFLAGS += -j2 --output-sync=line
+
+.PHONY: help setup demo test quick check python-check page-check page-tests release wheels bench quality screenshots look-pictures guide photos types format browser
 
 help: ## Show what there is to make
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/'
@@ -38,8 +43,10 @@ web/node_modules/.ready: web/package-lock.json web/package.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	touch $@
 
-$(PAGE): web/node_modules/.ready $(VENV)/.ready $(PAGE_SOURCES) $(GUIDE)
+$(BUILT): web/node_modules/.ready $(PAGE_SOURCES)
 	cd web && npm run --silent build
+
+$(PAGE): $(BUILT) $(VENV)/.ready $(GUIDE)
 	$(PYTHON) tools/licences.py
 	$(BIN)/python tools/guide.py
 
@@ -47,13 +54,20 @@ $(PAGE): web/node_modules/.ready $(VENV)/.ready $(PAGE_SOURCES) $(GUIDE)
 demo: $(VENV)/.ready $(PAGE) ## Serve the application with demo data
 	$(BIN)/flinz demo
 
-check: setup ## Formatters, linters, types, contracts
+check: setup python-check page-check ## Formatters, linters, types, contracts
+
+python-check: $(VENV)/.ready
 	$(BIN)/ruff format --check src tests tools
 	$(BIN)/ruff check src tests tools
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-cache
 	$(BIN)/python tools/openapi.py --check
+
+page-check: web/node_modules/.ready
 	cd web && npm run --silent lint && npm run --silent types-check
+
+page-tests: web/node_modules/.ready
+	cd web && npm test --silent
 
 browser:
 	@command -v chromium >/dev/null && command -v chromedriver >/dev/null && command -v gs >/dev/null || \
@@ -62,7 +76,7 @@ browser:
 quick: check ## Every check, and the tests of core and store on small pictures
 	$(BIN)/python -m pytest tests/core tests/store -m 'not photo'
 
-release: setup ## Build wheel and sdist into build/release, the page inside
+release: $(VENV)/.ready $(PAGE) ## Build wheel and sdist into build/release, the page inside
 	rm -rf $(RELEASE)
 	$(BIN)/python -m build --quiet --no-isolation --outdir $(RELEASE)
 
@@ -72,8 +86,7 @@ wheels: release
 	$(BIN)/python -m pip download --quiet --disable-pip-version-check --only-binary :all: \
 	    --constraint requirements.lock --dest $(WHEELS) $(RELEASE)/*.whl
 
-test: check browser wheels ## Every check and every test, the browser ones included
-	cd web && npm test --silent
+test: check page-tests browser wheels ## Every check and every test, the browser ones included
 	$(BIN)/python -m pytest
 
 quality: setup ## How good the drawings are, on charts and the demo's photos

@@ -42,6 +42,22 @@ def test_marks_stand_as_far_apart_along_an_open_line_as_asked(spacing):
     assert course.length - (at[-1] - at[0]) < spacing
 
 
+@given(st.floats(0.8, 8), st.floats(-1, 1), st.floats(0, 1), st.floats(0, 1))
+@settings(max_examples=50, deadline=None)
+def test_marks_stand_farther_apart_or_closer_where_a_line_is_pressed_less(
+    spacing, by_pressure, begins, ends
+):
+    line = np.array([[10, 10, begins], [110, 10, ends]], float)
+    course = course_of(line, 0.0, False)
+
+    at = stations(course, spacing, 10_000, by_pressure)
+
+    assert ((at >= 0) & (at <= course.length + 1e-9)).all()
+    between = (at[1:] + at[:-1]) / 2
+    pressure = begins + (ends - begins) * between / 100
+    assert np.allclose(np.diff(at), spacing * 4 ** (by_pressure * (1 - pressure)), rtol=0.06)
+
+
 @given(st.floats(1, 20), st.floats(10, 100), st.floats(10, 100))
 @settings(max_examples=25, deadline=None)
 def test_marks_on_a_closed_line_are_even_and_close(spacing, wide, high):

@@ -3449,6 +3449,7 @@ export interface components {
        *       "mark_path": "",
        *       "spacing": 6,
        *       "size": 5,
+       *       "spacing_by_pressure": 0,
        *       "turns": true,
        *       "lean": 0,
        *       "sides": false,
@@ -7253,6 +7254,12 @@ export interface components {
        * @default 5
        */
       size: number;
+      /**
+       * Spacing by pressure
+       * @description Above 0, closer where pressed harder
+       * @default 0
+       */
+      spacing_by_pressure: number;
       /**
        * Turn with the line
        * @description Or all one way

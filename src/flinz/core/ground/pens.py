@@ -101,6 +101,18 @@ class Pen(Settings):
     size: float = _mm(
         5.0, 30.0, ge=0.1, low=0.5, label="Mark size", hint="How large each is", only_for=STREWN
     )
+    spacing_by_pressure: float = Dial(
+        0.0,
+        ge=-1.0,
+        le=1.0,
+        low=-1.0,
+        high=1.0,
+        step=0.05,
+        label="Spacing by pressure",
+        hint="Above 0, closer where pressed harder",
+        only_for=STREWN,
+        group="Unevenness",
+    )
     turns: bool = Switch(True, label="Turn with the line", hint="Or all one way", only_for=STREWN)
     lean: float = Angle(
         0.0,
@@ -287,7 +299,7 @@ def _rope(course: Course, pen: Pen) -> list[Ring]:
 
 
 def _strewn(course: Course, pen: Pen, rng: np.random.Generator) -> list[Ring]:
-    at = stations(course, pen.spacing, MOST_MARKS)
+    at = stations(course, pen.spacing, MOST_MARKS, pen.spacing_by_pressure)
     count = len(at)
     dice = rng.uniform(-1, 1, (4, count))
     at = at + dice[0] * pen.vary_spacing * pen.spacing / 2

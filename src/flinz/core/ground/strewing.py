@@ -12,6 +12,8 @@ Places = NDArray[np.float64]
 STEP_MM, MOST_STEPS = 0.25, 40_000
 # What is shorter is a point.
 LEAST_MM = 1e-3
+# How many times as far apart marks may stand where a line is hardly pressed.
+FARTHEST = 4.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -108,17 +110,33 @@ def _even(points: Places) -> tuple[Places, float]:
     return np.column_stack([np.interp(along, known, column) for column in points.T]), length
 
 
-def stations(course: Course, spacing: float, most: int) -> Places:
+def stations(course: Course, spacing: float, most: int, by_pressure: float = 0.0) -> Places:
     """How far along a line marks stand, mm: spacing apart; on a closed one as near to that as
     closes.
+
+    by_pressure: -1..1, above 0 they stand farther apart where it is pressed less, at 1 four times
+    as far where it is hardly pressed at all; below 0 closer.
     """
+    # Along the line as it is where all are spaced alike: stretched where they stand closer.
+    stretched = None
+    if by_pressure:
+        ends = course.points[:1] if course.is_closed else course.points[:0]
+        pressure = np.concatenate([course.points, ends])[:, 2]
+        dense = FARTHEST ** (-by_pressure * (1 - pressure))
+        steps = (dense[1:] + dense[:-1]) / 2 * course.step
+        stretched = np.concatenate([[0.0], np.cumsum(steps)])
+    length = course.length if stretched is None else float(stretched[-1])
     if course.is_closed:
-        count = min(most, max(1, round(course.length / spacing)))
-        return np.asarray(np.arange(count) * (course.length / count), np.float64)
-    count = min(most, int(course.length / spacing + 1e-9) + 1)
-    # What is left over lies before the first and after the last alike.
-    left = course.length - (count - 1) * spacing
-    return np.asarray(left / 2 + np.arange(count) * spacing, np.float64)
+        count = min(most, max(1, round(length / spacing)))
+        at = np.arange(count) * (length / count)
+    else:
+        count = min(most, int(length / spacing + 1e-9) + 1)
+        # What is left over lies before the first and after the last alike.
+        left = length - (count - 1) * spacing
+        at = left / 2 + np.arange(count) * spacing
+    if stretched is not None:
+        at = np.interp(at, stretched, np.linspace(0, course.length, len(stretched)))
+    return np.asarray(at, np.float64)
 
 
 def apart(places: Places, radii: Places) -> NDArray[np.bool_]:

@@ -14,7 +14,7 @@ WHEELS := build/wheels
 LARGE := build/photo-6000x4000.jpg
 
 # Most of what is set up takes one processor: two things at a time.
-MAKEFLAGS += -j2 --output-sync=line
+MAKEFLAGS += -j2
 
 .PHONY: help setup demo test quick check python-check page-check page-tests release wheels bench quality screenshots look-pictures guide photos types format browser
 

@@ -42,6 +42,16 @@ def test_what_runs_the_other_way_cuts_a_hole():
     assert share[75, 75] == 0 and share[52, 52] == 1
 
 
+def test_rings_beside_the_frame_and_empty_ones_take_nothing_from_those_within():
+    alone = [rectangle(2, 2, 6, 9), rectangle(20, 10, 33, 30)[::-1]]
+    beside = [rectangle(-9, -9, -2, -4), rectangle(41, 3, 44, 8), np.zeros((0, 2))]
+
+    share = filled([beside[2], alone[0], *beside, alone[1]], FRAME)
+
+    assert np.array_equal(share, filled(alone, FRAME))
+    assert filled([beside[2]], FRAME).max() == 0
+
+
 def test_what_lies_twice_over_a_place_fills_it_once():
     share = filled([rectangle(10, 10, 20, 20), rectangle(15, 10, 25, 20)], FRAME)
 

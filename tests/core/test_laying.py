@@ -13,6 +13,7 @@ from flinz.core.document.picture import Picture, Position
 from flinz.core.document.plate import Plate
 from flinz.core.document.reading import parsed
 from flinz.core.document.sheet import Sheet, WatchSpot
+from flinz.core.hand.cutout import Cutout
 from flinz.core.looks.registry import LOOKS
 from flinz.core.looks.stipple import Stipple
 from flinz.core.looks.threshold import Threshold
@@ -26,11 +27,13 @@ from flinz.core.scale import Lay, region_frame, whole_frame
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import CUTS, AsPicture, OwnSize
+from flinz.core.stages.part import Part, Shows
 from flinz.errors import DocumentError
 from tests.charts import blobs, grey_photo
 
 PHOTO = grey_photo(40 + blobs(300, 400, scale=14.0) * 200, "blobs")
 PAPER = OwnSize(width=80, height=60)
+GROWN, SOFTENED = Cutout(edge=1.5), Cutout(soft=2.0)
 BOX_MM, EDGE_PX, FINER = 50.0, 400, 4
 POSITIONS = {
     "moved": Position(x=41.3, y=32.7, width=BOX_MM),
@@ -325,3 +328,26 @@ def test_a_picture_stays_within_the_margins_of_its_paper(cut):
     assert min(left, top) == pytest.approx(10.0, abs=pixel)
     assert max(right - cut.width, bottom - cut.height) == pytest.approx(-10.0, abs=pixel)
     assert (right - left) / (bottom - top) == pytest.approx(4 / 3, abs=0.04)
+
+
+def test_a_press_that_remembers_parts_draws_what_a_new_one_does():
+    pixels = np.full((300, 400), 230.0)
+    pixels[100:200, 150:250] = 60
+    photo = grey_photo(pixels, "a thing")
+    sheet = sheet_of("pencil", photo=Part(part=Shows.SUBJECT))
+    turned, moved = (
+        Picture(photo=photo.key, position=POSITIONS[each]) for each in ("turned", "moved")
+    )
+    wide, soft = (moved.model_copy(update={"cutout": each}) for each in (GROWN, SOFTENED))
+    press = Press()
+
+    seen = []
+    for picture in (turned, moved, wide, soft, moved):
+        now = sheet.model_copy(update={"picture": picture})
+        frame = whole(now, photo, EDGE_PX)
+        # Of a draft, whose edge is hard before hair is found, nothing is left in what settles.
+        press.proof(photo, now, frame, draft=True)
+        seen.append(press.proof(photo, now, frame))
+        assert np.array_equal(seen[-1], Press().proof(photo, now, frame))
+    assert not any(np.array_equal(seen[1], other) for other in (seen[0], seen[2], seen[3]))
+    assert np.array_equal(seen[1], seen[4])

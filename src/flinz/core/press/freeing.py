@@ -26,9 +26,10 @@ class Freeing(Developing):
 
     def share(self, plate: Plate, frame: Frame) -> Plane:
         """The share 0..1 of each pixel of a frame of the box that is of the plate's part."""
-        return self._part(plate.photo.part, frame)
+        return self.part(plate.photo.part, frame)
 
-    def _part(self, name: str, frame: Frame) -> Plane:
+    def part(self, name: str, frame: Frame) -> Plane:
+        """The share 0..1 of each pixel of a frame of the box that is of a part, by its name."""
         if name == Shows.SUBJECT:
             return self.alpha(frame)
         if name == Shows.BACKDROP:
@@ -37,7 +38,7 @@ class Freeing(Developing):
 
     def kept(self, brush: Brush, frame: Frame) -> Plane:
         """The share 0..1 of a frame of the box to which a stroke is kept."""
-        share = self._part(brush.kept_to, frame)
+        share = self.part(brush.kept_to, frame)
         if brush.tone_from > 0 or brush.tone_to < 1:
             share = share * in_window(self.plain_grey(frame), brush.tone_from, brush.tone_to)
         return np.asarray(share, np.float32)
@@ -53,7 +54,7 @@ class Freeing(Developing):
                 "within", made.key, None, frame, lambda: made.share(frame), alike=True
             )
             return within
-        band_px = self._band_px
+        band_px = self.band_px
         alpha: Plane = self.step(
             "alpha",
             self.cutout_key,
@@ -84,17 +85,17 @@ class Freeing(Developing):
             photo = self.studied()
             return colours.apart(photo.rgb, self._as_found(photo.rgb, photo.placing))
 
-        before = self._edge_key(self._band_px)
+        before = self._edge_key(self.band_px)
         found: Picture = self.step("colours apart", before, None, (), make, alike=True)
         return found
 
     def _as_found(self, rgb: Picture, placing: Placing) -> Plane:
         """Alpha of a frame with exact strokes, its edge neither moved nor softened."""
-        alpha = cutout.in_frame(self._lines(self._band_px), rgb, placing)
+        alpha = cutout.in_frame(self._lines(self.band_px), rgb, placing)
         return cutout.finished(alpha, Cutout(), 1.0, self._cutout_strokes(), placing)
 
     @property
-    def _band_px(self) -> float:
+    def band_px(self) -> float:
         """How far hair is looked for, in pixels of the cutout; 0 in a draft before it is found."""
         band_px = self.picture.cutout.hair * self._work_px_per_mm
         return 0.0 if self.draft and not self.results.holds(self._edge_key(band_px)) else band_px

@@ -51,7 +51,20 @@ class Laying(Drawing):
         """The share 0..1 of each pixel of a frame of the paper that is of the plate's part; beside
         the box its edge goes on.
         """
-        return self.on_paper(frame, lambda box: self.share(plate, box))
+        return self.part_on_paper(plate.photo.part, frame)
+
+    def part_on_paper(self, part: str, frame: Frame) -> Plane:
+        """The share 0..1 of each pixel of a frame of the paper that is of a part, by its name."""
+
+        def make() -> Plane:
+            return self.on_paper(frame, lambda box: self.part(part, box))
+
+        if self.laid.fills:
+            return make()
+        # A draft may come before hair is found.
+        settings = part, None if self.made else self.band_px
+        share: Plane = self.step("part", self._laid_after(self.cutout_key), settings, frame, make)
+        return share
 
     def _contour(self, plate: Plate, frame: Frame) -> Plane:
         """The line along the cutout's edge in a frame of the paper."""

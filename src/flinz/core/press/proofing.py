@@ -198,8 +198,8 @@ class Proofing(Stacking):
         if not plate.photo.covers:
             return None
         # What is made covers as far as its outlines reach.
-        is_made = self.made is not None
-        reach = self.on_paper(frame, self.alpha) if is_made else self.part_share(plate, frame)
+        part = Shows.SUBJECT if self.made is not None else plate.photo.part
+        reach = self.part_on_paper(part, frame)
         return np.asarray(reach * self.box_share(frame), np.float32)
 
     def _on_surface(self, plate: Plate, frame: Frame) -> Plane:

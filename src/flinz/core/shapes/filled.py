@@ -12,6 +12,7 @@ from flinz.core.scale import Frame
 
 # (N, 2) float64 mm: corners of a closed outline; the last is joined to the first.
 Ring = NDArray[np.float64]
+NO_SIDES: NDArray[np.float64] = np.zeros((0, 4))
 
 
 def filled(rings: Sequence[Ring], frame: Frame) -> Plane:
@@ -21,13 +22,12 @@ def filled(rings: Sequence[Ring], frame: Frame) -> Plane:
     summed along each row (R. Levien, 2016). Where rings that run the same way lie over each other
     all of it is within.
     """
-    shape = frame.height, frame.width
-    sides = [side for ring in rings for side in _near(ring, frame)]
-    if not sides:
-        return np.zeros(shape, np.float32)
+    sides = _sides_near(rings, frame) if len(rings) else NO_SIDES
+    if len(sides) == 0:
+        return np.zeros((frame.height, frame.width), np.float32)
     # Beyond the last column there is room for what leaves the frame there.
     areas = np.zeros((frame.height, frame.width + 2), np.float64)
-    _add_sides(np.concatenate(sides), areas)
+    _add_sides(sides, areas)
     shares: Plane = _summed(areas, frame.width)
     return shares
 
@@ -38,13 +38,25 @@ def signed_area(ring: Ring) -> float:
     return float(x[:-1] @ y[1:] - y[:-1] @ x[1:] + x[-1] * y[0] - y[-1] * x[0]) / 2
 
 
-def _near(ring: Ring, frame: Frame) -> list[NDArray[np.float64]]:
-    """Its sides in pixels of the frame, if it comes near: what lies to the right is not needed."""
-    places = ring * frame.px_per_mm - (frame.left, frame.top)
-    low, high = places.min(0), places.max(0)
-    if high[1] <= 0 or low[1] >= frame.height or low[0] >= frame.width:
-        return []
-    return [np.hstack([places, np.roll(places, -1, 0)])]
+def _sides_near(rings: Sequence[Ring], frame: Frame) -> NDArray[np.float64]:
+    """The sides of all rings that come near, (S, 4) from x, y to x, y in pixels of the frame.
+
+    What lies to the right is not needed. All at once: a line of chalk has thousands of grains.
+    """
+    sizes = np.array([len(ring) for ring in rings])
+    if not sizes.all():
+        return (
+            _sides_near([ring for ring in rings if len(ring)], frame) if sizes.any() else NO_SIDES
+        )
+    places = np.concatenate(rings) * frame.px_per_mm - (frame.left, frame.top)
+    ends = np.cumsum(sizes)
+    starts = ends - sizes
+    low, high = np.minimum.reduceat(places, starts), np.maximum.reduceat(places, starts)
+    is_near = (high[:, 1] > 0) & (low[:, 1] < frame.height) & (low[:, 0] < frame.width)
+    following = np.arange(1, len(places) + 1)
+    following[ends - 1] = starts
+    kept = np.repeat(is_near, sizes)
+    return np.hstack([places[kept], places[following[kept]]])
 
 
 @njit(cache=True)

@@ -19,7 +19,7 @@ from flinz.core.looks.stipple import Stipple
 from flinz.core.looks.threshold import Threshold
 from flinz.core.marks.pen import dots_cover
 from flinz.core.marks.vectors import Dots, Shape
-from flinz.core.planes.filters import averaged
+from flinz.core.planes.filters import averaged, blurred
 from flinz.core.press.framing import laid_box, whole
 from flinz.core.press.press import Press
 from flinz.core.press.proofing import Subject
@@ -351,3 +351,24 @@ def test_a_press_that_remembers_parts_draws_what_a_new_one_does():
         assert np.array_equal(seen[-1], Press().proof(photo, now, frame))
     assert not any(np.array_equal(seen[1], other) for other in (seen[0], seen[2], seen[3]))
     assert np.array_equal(seen[1], seen[4])
+
+
+@pytest.mark.parametrize("look", ["stipple", "loose-hatch"])
+def test_marks_that_are_moved_are_drawn_once_until_the_hand_rests(look):
+    press = Press()
+
+    def at(x):
+        return sheet_of(look, Position(x=x, y=31, width=BOX_MM, turn=7))
+
+    frame = whole(at(40), PHOTO, EDGE_PX)
+    drawn = []
+    for x in (38.2, 39.1, 41.3):
+        moved = press.proof(PHOTO, at(x), frame, draft=True)
+        drawn.append(press.results.counts["draw"])
+
+    # At first as they lie, then in their box, and then not again.
+    assert np.array_equal(np.diff(drawn), [1, 0])
+    wished = Press().proof(PHOTO, at(41.3), frame, draft=True)
+    assert np.abs(blurred(moved, 1.5) - blurred(wished, 1.5)).mean() < 0.01
+    settled = press.proof(PHOTO, at(41.3), frame)
+    assert np.array_equal(settled, Press().proof(PHOTO, at(41.3), frame))

@@ -20,6 +20,8 @@ from flinz.core.shapes.filled import filled
 
 # The box is drawn so many times finer than the paper, and averaged; a draft is not.
 FINER = 2
+# What is moved is drawn whole where its box is no larger than so many times the frame.
+MOST_OF_BOX = 3.0
 # How many times steeper a cutout's edge is where it cuts off pure black and white.
 CRISP = 6.0
 
@@ -79,15 +81,27 @@ class Laying(Drawing):
             return self.on_paper(frame, lambda box: self.cut(plate, box, step))
 
         def make() -> Plane:
-            if is_drawn and look_of(plate.draw).lays_itself:
+            is_moving = self._is_moving(plate, frame)
+            if is_drawn and look_of(plate.draw).lays_itself and not is_moving:
                 ink = self._drawn_laid(plate, frame)
             else:
-                ink = self.on_paper(frame, lambda box: self.cut(plate, box, step))
+                ink = self.on_paper(frame, lambda box: self.cut(plate, box, step), is_moving)
             return np.asarray(ink * self.box_share(frame), np.float32)
 
         before = self.laid_key(plate, "draw" if is_drawn else "clean")
         laid: Plane = self.step("laid", before, None, frame, make)
         return laid
+
+    def _is_moving(self, plate: Plate, frame: Frame) -> bool:
+        """Whether marks were drawn in a draft already, and lie elsewhere now: then they are drawn
+        once in their box, and moved as a picture until the hand rests.
+        """
+        if not (self.draft and look_of(plate.draw).draws_marks):
+            return False
+        key = self.key("lain", self.key_after(plate, "draw"), None, frame, False)
+        is_known = self.results.holds(key)
+        self.results.get("lain", key, lambda: b"")
+        return is_known
 
     def laid_key(self, plate: Plate, stage: StageName) -> str:
         """Key of all that comes before the end of a stage and of how it lies, apart from the
@@ -127,10 +141,13 @@ class Laying(Drawing):
             tone = self.on_paper(frame, lambda box: self.cut(plate, box, self.smoothed))
         return look.draw(tone, plate.draw, frame, desk)
 
-    def on_paper(self, frame: Frame, make: Callable[[Frame], Picture]) -> Picture:
+    def on_paper(
+        self, frame: Frame, make: Callable[[Frame], Picture], is_moving: bool = False
+    ) -> Picture:
         """What make draws in frames of the box, as it lies in a frame of the paper.
 
         Beside the box its edge goes on; where none of it is in the frame there is nothing (0).
+        is_moving: all of the box is drawn, if that is not much, for the next move to find it.
         """
         lay = self.laid.lay
         if self.laid.is_plain:
@@ -149,6 +166,8 @@ class Laying(Drawing):
             return np.zeros((frame.height, frame.width, *channels), np.float32)
         # What a sample at the rim of the part is mixed from.
         part = part.widened(2)
+        if is_moving and width * height <= MOST_OF_BOX * frame.width * frame.height:
+            part = whole_box.widened(2)
         to_box = lay.box_mm(frame) * part.px_per_mm
         to_box[:, 2] -= part.left, part.top
         plane = np.ascontiguousarray(make(part), np.float32)

@@ -15,6 +15,9 @@ from flinz.demo.scenario import picture
 os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
 os.environ["PYTHONPYCACHEPREFIX"] = str(Path(__file__).parents[1] / "build" / "bytecode")
 
+# Two workers and what they start share few cores: threads that wait are not to keep one busy.
+os.environ.setdefault("OMP_WAIT_POLICY", "PASSIVE")
+
 # The first call of a compiled kernel takes longer than any later one. What passes once passes
 # again; FLINZ_SEARCH has other examples tried each time.
 hypothesis.settings.register_profile(

@@ -189,7 +189,11 @@ def test_what_is_rubbed_is_gone_and_the_rest_stays():
 
 @given(
     st.lists(
-        st.lists(st.tuples(st.floats(-50, 200), st.floats(-50, 200), st.floats(0, 1)), min_size=1),
+        st.lists(
+            st.tuples(st.floats(-50, 200), st.floats(-50, 200), st.floats(0, 1)),
+            min_size=1,
+            max_size=9,
+        ),
         max_size=3,
     ),
     st.sampled_from(list(Nib)),

@@ -164,16 +164,17 @@ def test_pages_without_room_and_too_many_pages_are_refused():
         tiling(20_000, 20_000, Page.A4, 10)
 
 
-@pytest.mark.parametrize("mirrored", [False, True])
-def test_pages_glued_together_are_the_sheet(mirrored, photo, tmp_path):
-    sheet = two_inks().model_copy(update={"paper": AsPicture(long_edge=384)})
+@pytest.mark.parametrize(("mirrored", "wide", "many"), [(False, 284, 2), (True, 384, 4)])
+def test_pages_glued_together_are_the_sheet(mirrored, wide, many, photo, tmp_path):
+    sheet = two_inks().model_copy(update={"paper": AsPicture(long_edge=wide)})
     file = written(tmp_path, photo, sheet, "tiles", overlap=10, mirrored=mirrored)
-    whole = Image.open(written(tmp_path, photo, sheet, "png", long_edge_px=384, depth="colour"))
+    whole = Image.open(written(tmp_path, photo, sheet, "png", long_edge_px=wide, depth="colour"))
 
-    tiles = tiling(384, 288, Page.A4, 10)
-    glued = Image.new("RGB", (384, 288), "white")
+    high = wide * 3 // 4
+    tiles = tiling(wide, high, Page.A4, 10)
+    glued = Image.new("RGB", (wide, high), "white")
     pages = pypdfium2.PdfDocument(file)
-    assert len(pages) == 1 + tiles.across * tiles.down == 5
+    assert len(pages) == 1 + tiles.across * tiles.down == 1 + many
     for number in range(1, len(pages)):
         row, column = divmod(number - 1, tiles.across)
         shown = pages[number].render(scale=25.4 / 72).to_pil()

@@ -137,7 +137,7 @@ def test_a_draft_has_no_count_of_marks_yet(client):
     heads = []
     with client.websocket_connect(LIVE) as socket:
         for number in range(1, 4):
-            sheet["plates"][0]["draw"]["dot"] = 0.3 + 0.013 * number
+            sheet["plates"][0]["draw"]["dot"] = 0.7 + 0.013 * number
             views = [view("main", long_edge_px=900)]
             socket.send_json({"ask": number, "sheet": sheet, "views": views})
             heads.append(one_answer(socket)[0])

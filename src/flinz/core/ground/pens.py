@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 from pydantic import Field
+from shapely import convex_hull, get_coordinates, multipoints, orient_polygons
 
 from flinz.core.dial import Angle, Choice, Dial, Settings, Switch
 from flinz.core.ground.outlines import turned
@@ -212,35 +213,14 @@ def _flat(course: Course, pen: Pen) -> list[Ring]:
     points = _closed(course)
     half = (pen.width * _pressed(points[:, 2], pen) / 2)[:, None] * edge
     left, right = points[:, :2] - half, points[:, :2] + half
-    rings = []
-    for k in range(len(points) - 1):
-        corners = np.array(
-            [
-                at + by
-                for at in (left[k], right[k], left[k + 1], right[k + 1])
-                for by in (-thick, thick)
-            ]
-        )
-        rings.append(_hull(corners))
-    return rings
-
-
-def _hull(corners: Places) -> Ring:
-    """The corners that go round all, one way (A. Andrew, 1979)."""
-    in_order = corners[np.lexsort(corners.T[::-1])]
-
-    def chain(places: Places) -> list[Places]:
-        found: list[Places] = []
-        for place in places:
-            while len(found) > 1:
-                one, two = found[-1] - found[-2], place - found[-1]
-                if one[0] * two[1] - one[1] * two[0] > 0:
-                    break
-                found.pop()
-            found.append(place)
-        return found[:-1]
-
-    return np.array(chain(in_order) + chain(in_order[::-1]))
+    ends = np.stack([left[:-1], right[:-1], left[1:], right[1:]], axis=1)
+    corners = np.concatenate([ends - thick, ends + thick], axis=1)
+    hulls, piece = get_coordinates(
+        orient_polygons(convex_hull(multipoints(corners))), return_index=True
+    )
+    rings = np.split(hulls, np.flatnonzero(np.diff(piece)) + 1)
+    # The first corner is said again at the end.
+    return [ring[:-1] for ring in rings if len(ring) > 3]
 
 
 def _across(course: Course, along: Places, off: Places) -> tuple[Places, Places]:

@@ -5,6 +5,12 @@ export type FromLines = Extract<Source, { kind: "lines" }>;
 export type Lines = FromLines["lines"];
 export type Pen = Partial<Lines>;
 
+/** A pen, and what it is called. */
+interface NamedPen {
+  name: string;
+  pen: Pen;
+}
+
 /** What of lines is where they run and how dark they are, not the pen that draws them. */
 const NOT_THE_PENS = [
   "along",
@@ -31,8 +37,8 @@ export const isSamePen = (one: Pen, other: Pen) => said(one) === said(other);
 const said = (pen: Pen) => JSON.stringify(Object.entries(pen).sort());
 
 /** The pens of the recipe book, own ones first: one for each plate of lines, those alike once. */
-export function pensOf(records: RecipeRecord[]): { name: string; pen: Pen }[] {
-  const found = new Map<string, { name: string; pen: Pen }>();
+export function pensOf(records: RecipeRecord[]): NamedPen[] {
+  const found = new Map<string, NamedPen>();
   for (const { recipe } of records) {
     const drawn = recipe.plates.filter(({ source }) => source?.kind === "lines");
     for (const plate of drawn) {
@@ -46,16 +52,16 @@ export function pensOf(records: RecipeRecord[]): { name: string; pen: Pen }[] {
 }
 
 /** What the lines of a plate may be drawn by: pens of the sheet's other lines, and of the book. */
-export function pensFor(sheet: Sheet, plate: Plate, records: RecipeRecord[]) {
+export function pensFor(sheet: Sheet, plate: Plate, records: RecipeRecord[]): NamedPen[] {
   const here = pensOfSheet(sheet, plate);
-  const isHere = (each: { name: string; pen: Pen }) =>
+  const isHere = (each: NamedPen) =>
     here.some(({ name, pen }) => name === each.name && isSamePen(pen, each.pen));
   return [...here, ...pensOf(records).filter((each) => !isHere(each))];
 }
 
 /** The pens by a name of a sheet's other lines, each once. */
-function pensOfSheet(sheet: Sheet, plate: Plate): { name: string; pen: Pen }[] {
-  const found = new Map<string, { name: string; pen: Pen }>();
+function pensOfSheet(sheet: Sheet, plate: Plate): NamedPen[] {
+  const found = new Map<string, NamedPen>();
   for (const { id, source } of sheet.plates) {
     if (id === plate.id || source.kind !== "lines" || source.pen === "") continue;
     const pen = penOf(source.lines);

@@ -1,6 +1,7 @@
 """Brackets in text of both ways: which way a pair runs (Unicode Standard Annex 9, rule N0)."""
 
 import unicodedata
+from functools import cache
 from typing import TypedDict
 
 # So many may be open at once (BD16).
@@ -57,7 +58,7 @@ def _pairs(run: list[Character]) -> list[tuple[int, int]]:
         if each["type"] != "ON":
             continue
         bracket = each["ch"].translate(SAME)
-        closes = CLOSES.get(bracket)
+        closes = _closes().get(bracket)
         if closes is not None:
             if len(still_open) == MOST_OPEN:
                 break
@@ -71,6 +72,7 @@ def _pairs(run: list[Character]) -> list[tuple[int, int]]:
     return sorted(found)
 
 
+@cache
 def _closes() -> dict[str, str]:
     """What closes each bracket: the character that follows it, or the one after that."""
     found = {}
@@ -89,6 +91,3 @@ def _is_bracket(character: str, category: str) -> bool:
         and unicodedata.bidirectional(character) == "ON"
         and unicodedata.mirrored(character) == 1
     )
-
-
-CLOSES = _closes()

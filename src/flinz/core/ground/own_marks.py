@@ -100,9 +100,10 @@ def drawn(lines: Sequence[NDArray[np.float64]], nib: float, *, filled: bool) -> 
         for place in (places[0], places[-1]):
             cv2.circle(pad, place.tolist(), width // 2, 1, -1)
     outlines, _ = cv2.findContours(pad, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
-    if not outlines:
+    path = _as_path(sorted(outlines, key=cv2.contourArea, reverse=True))
+    if not path:
         raise DocumentError("Nothing is drawn on the pad yet.")
-    return fitted(_as_path(sorted(outlines, key=cv2.contourArea, reverse=True)))
+    return fitted(path)
 
 
 def _as_path(outlines: Sequence[Any]) -> str:

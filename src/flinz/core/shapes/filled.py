@@ -12,7 +12,6 @@ from flinz.core.scale import Frame
 
 # (N, 2) float64 mm: corners of a closed outline; the last is joined to the first.
 Ring = NDArray[np.float64]
-NO_SIDES: NDArray[np.float64] = np.zeros((0, 4))
 
 
 def filled(rings: Sequence[Ring], frame: Frame) -> Plane:
@@ -22,7 +21,7 @@ def filled(rings: Sequence[Ring], frame: Frame) -> Plane:
     summed along each row (R. Levien, 2016). Where rings that run the same way lie over each other
     all of it is within.
     """
-    sides = _sides_near(rings, frame) if len(rings) else NO_SIDES
+    sides = _sides_near([ring for ring in rings if len(ring)], frame)
     if len(sides) == 0:
         return np.zeros((frame.height, frame.width), np.float32)
     # Beyond the last column there is room for what leaves the frame there.
@@ -39,15 +38,14 @@ def signed_area(ring: Ring) -> float:
 
 
 def _sides_near(rings: Sequence[Ring], frame: Frame) -> NDArray[np.float64]:
-    """The sides of all rings that come near, (S, 4) from x, y to x, y in pixels of the frame.
+    """The sides of all rings that come near, (S, 4) from x, y to x, y in pixels of the frame. None
+    of the rings is empty.
 
     What lies to the right is not needed. All at once: a line of chalk has thousands of grains.
     """
+    if not rings:
+        return np.zeros((0, 4))
     sizes = np.array([len(ring) for ring in rings])
-    if not sizes.all():
-        return (
-            _sides_near([ring for ring in rings if len(ring)], frame) if sizes.any() else NO_SIDES
-        )
     places = np.concatenate(rings) * frame.px_per_mm - (frame.left, frame.top)
     ends = np.cumsum(sizes)
     starts = ends - sizes

@@ -1,7 +1,8 @@
 """Measure a thing dragged over its sheet: from each move of the pointer to the box and the picture.
 
-python tools/place_speed.py [--steps 60]; the headline of the fair poster, two seconds, in the demo;
-prints median and 95th percentile of both, and how long after the pointer went up it had settled.
+python tools/place_speed.py [--steps 60]; words, lines, a figure and a photo of the demo's sheets,
+two seconds each; prints median and 95th percentile of both, and how long after the pointer went up
+it had settled.
 """
 
 import argparse
@@ -11,7 +12,10 @@ from brush_speed import figures, pointer
 from selenium.webdriver.common.by import By
 
 from browser import chromium, served
-from screenshots import FAIR, SETTLED, bench_of, until
+from screenshots import CAN, FAIR, PACKET, PEARS, SEEDS, SETTLED, bench_of, until
+
+# What is dragged: sheets of the demo, and their plates by number.
+THINGS = {FAIR: (2, 3, 4), PEARS: (1,), SEEDS: (4,), PACKET: (2, 3), CAN: (1,)}
 
 PLACE = pointer(
     ".place-body",
@@ -21,7 +25,7 @@ PLACE = pointer(
 
 
 def main() -> None:
-    """Drag every thing that the poster has words for."""
+    """Drag each thing over its sheet."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--steps", type=int, default=60)
     chosen = parser.parse_args()
@@ -31,21 +35,24 @@ def main() -> None:
         chromium() as driver,
     ):
         driver.set_script_timeout(120)
-        bench_of(driver, address, FAIR)
         print(
-            f"{'plate':<14}{'box ms':>10}{'p95':>9}{'picture ms':>10}{'p95':>9}{'settled ms':>12}"
+            f"{'sheet, plate':<14}{'box ms':>10}{'p95':>9}"
+            f"{'picture ms':>10}{'p95':>9}{'settled ms':>12}"
         )
-        for number in (2, 3, 4):
-            disc = f".discs-row .disc:nth-child({number})"
-            driver.find_element(By.CSS_SELECTOR, disc).click()
-            driver.find_element(By.CSS_SELECTOR, ".run-step").click()
-            until(driver, "return document.querySelector('.place-body') !== null")
-            until(driver, SETTLED)
-            # Once to warm up.
-            for _ in range(2):
-                boxes, pictures, settled = driver.execute_async_script(PLACE, chosen.steps)
-            row = f"{number:<14}{figures(boxes)}{figures(pictures)}{settled:>12.0f}"
-            print(row, flush=True)
+        for sheet, plates in THINGS.items():
+            bench_of(driver, address, sheet)
+            for number in plates:
+                disc = f".discs-row .disc:nth-child({number})"
+                driver.find_element(By.CSS_SELECTOR, disc).click()
+                driver.find_element(By.CSS_SELECTOR, ".run-step").click()
+                until(driver, "return document.querySelector('.place-body') !== null")
+                until(driver, SETTLED)
+                # Once to warm up.
+                for _ in range(2):
+                    boxes, pictures, settled = driver.execute_async_script(PLACE, chosen.steps)
+                of = f"{sheet}, {number}"
+                row = f"{of:<14}{figures(boxes)}{figures(pictures)}{settled:>12.0f}"
+                print(row, flush=True)
 
 
 if __name__ == "__main__":

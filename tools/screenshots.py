@@ -40,7 +40,8 @@ const drawn = document.querySelectorAll(".strip-proof[data-draft=false]");
 return drawn.length > 0 && drawn.length === document.querySelectorAll(".strip-cell").length;
 """
 # Sheets of the demo.
-POSTER, TEE, STICKER, HAND_TEE, HALF, SNAIL, WALL, FAIR, PACKET = 4, 5, 6, 7, 8, 10, 11, 13, 15
+POSTER, TEE, STICKER, HAND_TEE, HALF, SNAIL, WALL, PEARS = 4, 5, 6, 7, 8, 10, 11, 12
+FAIR, SEEDS, PACKET, CAN = 13, 14, 15, 17
 # Those further down load when they are scrolled to.
 PICTURES_LOADED = """
 const pictures = [...document.images].filter(

@@ -69,7 +69,7 @@ def test_a_disk_that_fills_costs_the_photos_that_it_has_no_room_for(flinz, tmp_p
     command = " ".join(str(each) for each in (sys.executable, "-m", "flinz", *ask))
     full = f"ulimit -f 16; trap '' XFSZ; exec {command}"
 
-    done = subprocess.run(["bash", "-c", full], capture_output=True, text=True, timeout=120)
+    done = subprocess.run(["bash", "-c", full], capture_output=True, text=True, timeout=300)
 
     assert done.returncode == 2 and "twigs" in done.stderr
     assert [each.name for each in out.glob("*.png")] == ["1 snow.png"]

@@ -63,7 +63,7 @@ def test_an_installed_flinz_serves_page_guide_and_demo_and_says_what_is_not_read
         """What an address answers: its status and body; asked again until there is a server."""
         while True:
             try:
-                with urllib.request.urlopen(f"{address}{path}", timeout=60) as answer:
+                with urllib.request.urlopen(f"{address}{path}", timeout=150) as answer:
                     return answer.status, answer.read()
             except urllib.error.HTTPError as error:
                 return error.code, error.read()

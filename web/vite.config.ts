@@ -11,5 +11,12 @@ export default defineConfig({
   },
   css: { preprocessorOptions: { scss: { quietDeps: true, silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function"] } } },
   // One world for all tests: to set up a fresh one for each file takes six times as long.
-  test: { environment: "jsdom", isolate: false, include: ["src/**/*.test.{ts,tsx}"] },
+  test: {
+    environment: "jsdom",
+    isolate: false,
+    include: ["src/**/*.test.{ts,tsx}"],
+    setupFiles: ["patience.ts"],
+    testTimeout: 150_000,
+    hookTimeout: 150_000,
+  },
 });

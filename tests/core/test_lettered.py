@@ -121,7 +121,7 @@ def test_another_reader_of_pdf_shows_the_same_with_bleed_in_a_spot_colour(tmp_pa
     out = tmp_path / "gs.png"
     command = ["gs", "-q", "-dNOPAUSE", "-dBATCH", "-dSAFER", "-dTextAlphaBits=4", "-r100"]
     subprocess.run(
-        [*command, "-sDEVICE=png16m", f"-sOutputFile={out}", str(file)], check=True, timeout=60
+        [*command, "-sDEVICE=png16m", f"-sOutputFile={out}", str(file)], check=True, timeout=150
     )
 
     one = np.asarray(Image.open(out).convert("RGB"), float)

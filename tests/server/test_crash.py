@@ -21,7 +21,7 @@ from tests.charts import png, ramp
 def asked(address, path, body=None, method="GET", kind="application/json"):
     data = json.dumps(body).encode() if isinstance(body, dict) else body
     request = urllib.request.Request(address + path, data, {"Content-Type": kind}, method=method)
-    with urllib.request.urlopen(request, timeout=30) as answer:
+    with urllib.request.urlopen(request, timeout=150) as answer:
         return json.load(answer)
 
 
@@ -90,7 +90,7 @@ def test_a_server_killed_amid_sheet_files_has_all_it_acknowledged_and_no_half(tm
         senders = [threading.Thread(target=send, args=(address, first)) for first in (0, 1)]
         for sender in senders:
             sender.start()
-        assert enough.wait(60)
+        assert enough.wait(150)
         server.kill()
         for sender in senders:
             sender.join()
@@ -134,7 +134,7 @@ def test_a_server_killed_amid_hand_work_has_every_stroke_of_what_it_acknowledged
         painters = [threading.Thread(target=paint, args=(address, record)) for record in begun]
         for painter in painters:
             painter.start()
-        assert enough.wait(60)
+        assert enough.wait(150)
         server.kill()
         for painter in painters:
             painter.join()

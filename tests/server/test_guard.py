@@ -199,7 +199,7 @@ def test_lists_answer_while_many_pages_draw(client, monkeypatch):
 
     def drawn(*args, **kwargs):
         going.release()
-        go_on.wait(60)
+        go_on.wait(150)
         raise RuntimeError("enough")
 
     photo = client.post("/api/photos", files={"file": ("r.png", png(ramp()))}).json()["id"]
@@ -210,7 +210,7 @@ def test_lists_answer_while_many_pages_draw(client, monkeypatch):
         page.__enter__()
         page.send_json({"ask": 1, "sheet": sheet["sheet"], "views": [view("main")]})
     for _ in range(4):
-        assert going.acquire(timeout=30)
+        assert going.acquire(timeout=150)
 
     began = time.monotonic()
     listed = client.get("/api/sheets").json()

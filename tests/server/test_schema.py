@@ -84,7 +84,7 @@ def test_an_operation_keeps_to_the_schema(app, method, path):
             if isinstance(case.body, dict):
                 own = {"photo": app.state.photo, "recipe": "threshold", "sheet_id": 1}
                 case.body = {name: own.get(name, value) for name, value in case.body.items()}
-        answer = case.call(headers=HEADERS, timeout=60)
+        answer = case.call(headers=HEADERS, timeout=150)
         case.validate_response(
             answer,
             checks=[

@@ -3,6 +3,7 @@
 import base64
 from pathlib import Path
 
+import httpx2
 import numpy as np
 from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.action_chains import ActionChains
@@ -31,6 +32,11 @@ AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min
 
 # A machine that does something else besides is slow, and not wrong.
 WAIT_SECONDS = 150
+
+
+def client_of(address):
+    """What asks a server by itself, beside the page."""
+    return httpx2.Client(base_url=address, timeout=WAIT_SECONDS)
 
 
 def until(page, condition):
@@ -64,6 +70,17 @@ def button(page, words):
             By.XPATH, f"//*[self::button or self::a][normalize-space()='{words}']"
         ),
     )
+
+
+def downloaded(page, folder, pattern):
+    """The file that arrived in a folder. Its name is there before what it holds."""
+
+    def whole(_):
+        if any(folder.glob("*.crdownload")):
+            return None
+        return next((file for file in folder.glob(pattern) if file.stat().st_size), None)
+
+    return until(page, whole)
 
 
 def type_value(page, label, value):

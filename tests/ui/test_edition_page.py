@@ -5,7 +5,6 @@ from titles and tables; by the pointer and by keys.
 import io
 import zipfile
 
-import httpx2
 import pytest
 from PIL import Image
 from selenium.webdriver.common.action_chains import ActionChains
@@ -15,7 +14,7 @@ from selenium.webdriver.support.ui import Select
 
 from screenshots import PACKET
 from tests.charts import blobs, png
-from tests.ui.steps import axe_faults, button, find, find_path, served, until
+from tests.ui.steps import axe_faults, button, client_of, downloaded, find, find_path, served, until
 
 CARDS = ".edition-card"
 
@@ -44,10 +43,6 @@ def saved(web, page, condition):
     until(page, lambda d: condition(record_of(web, page)["edition"]))
 
 
-def downloaded(page, folder, pattern):
-    return until(page, lambda d: next(iter(folder.glob(pattern)), None))
-
-
 def smaller(web, record, dpi=60):
     """The edition with files that are soon drawn."""
     edition = record["edition"] | {"wish": {"format": "png", "dpi": dpi}}
@@ -57,7 +52,7 @@ def smaller(web, record, dpi=60):
 
 @pytest.fixture
 def web(address):
-    with httpx2.Client(base_url=address, timeout=60) as web:
+    with client_of(address) as web:
         yield web
 
 
@@ -69,7 +64,10 @@ def test_eight_photos_are_chosen_drawn_stopped_gone_on_with_and_one_adjusted(
     page.execute_cdp_cmd(
         "Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(downloads)}
     )
-    with served("demo", "--data", data) as address, httpx2.Client(base_url=address) as web:
+    with (
+        served("demo", "--data", data) as address,
+        client_of(address) as web,
+    ):
         page.get(address)
         find(page, ".photo-choice input").click()
         button(page, "Choose all 8").click()
@@ -92,7 +90,10 @@ def test_eight_photos_are_chosen_drawn_stopped_gone_on_with_and_one_adjusted(
         kept = {each: web.get(f"/api/editions/{at}/entries/{each}/file").content for each in done}
         assert 1 <= len(there) < 8
 
-    with served("demo", "--data", data) as address, httpx2.Client(base_url=address) as web:
+    with (
+        served("demo", "--data", data) as address,
+        client_of(address) as web,
+    ):
         page.get(f"{address}/editions/{at}")
         count(page, "done", len(there))
         until(page, lambda d: f"Go on: {8 - len(there)} file" in find(d, ".edition-run").text)

@@ -15,6 +15,7 @@ from tests.ui.steps import (
     canvas_pixels,
     choose_look,
     click_on,
+    downloaded,
     find,
     find_path,
     press_key,
@@ -444,6 +445,5 @@ def test_from_a_photo_to_a_printed_file_by_keys_alone(page, downloads, tmp_path)
             break
         press(page, Keys.TAB)
     press(page, Keys.ENTER)
-    until(page, lambda d: list(downloads.glob("*.png")))
-    with Image.open(next(downloads.glob("*.png"))) as file:
+    with Image.open(downloaded(page, downloads, "*.png")) as file:
         assert max(file.size) > 300

@@ -18,6 +18,7 @@ from tests.ui.steps import (
     button,
     choose_look,
     click_on,
+    downloaded,
     find,
     find_path,
     ink_percent,
@@ -60,9 +61,8 @@ def test_a_photo_becomes_a_drawing_and_leaves_as_a_file(page, downloads, tmp_pat
     button(page, "Print room").click()
     find(page, "#by-photo").click()
     button(page, "Download the file").click()
-    until(page, lambda d: list(downloads.glob("*.png")))
 
-    file = next(downloads.glob("*.png"))
+    file = downloaded(page, downloads, "*.png")
     photo = decode(data, "x")
     sheet = with_value(builtin.named("threshold").on("x", ""), "draw.level", "0.4")
     expected, _ = picture(Delivery(Press(), photo, sheet), PictureWish(depth="grey"))
@@ -243,11 +243,11 @@ def test_a_sheet_file_is_taken_along_and_opened(page, address, downloads):
     before = stored(page)["sheet"]
     button(page, "Keep").click()
     button(page, "Take along as a sheet file").click()
-    until(page, lambda d: list(downloads.glob("*.flinz")))
+    file = downloaded(page, downloads, "*.flinz")
 
     page.get(address)
     count = len(until(page, lambda d: d.find_elements(By.CSS_SELECTOR, ".shelf-sheets li")))
-    find(page, "input[type=file]").send_keys(str(next(downloads.glob("*.flinz"))))
+    find(page, "input[type=file]").send_keys(str(file))
     until(page, lambda d: "on the shelf" in find(d, ".uploads").text)
     until(page, lambda d: len(d.find_elements(By.CSS_SELECTOR, ".shelf-sheets li")) == count + 1)
     find(page, ".shelf-sheets li a").click()

@@ -3,7 +3,6 @@
 import re
 import zipfile
 
-import httpx2
 import numpy as np
 import pypdfium2
 import pytest
@@ -11,7 +10,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import Select
 
 from screenshots import ANSWERED
-from tests.ui.steps import axe_faults, button, find, sheet_pixels, until
+from tests.ui.steps import axe_faults, button, client_of, downloaded, find, sheet_pixels, until
 
 POSTER, TEE, STICKER = 4, 5, 6
 
@@ -19,7 +18,7 @@ POSTER, TEE, STICKER = 4, 5, 6
 @pytest.fixture
 def tee(address):
     """Sheets like the one-colour tee, so many mm long: less to trace than all of it."""
-    with httpx2.Client(base_url=address, timeout=60) as web:
+    with client_of(address) as web:
 
         def of(long_edge):
             like = web.get(f"/api/sheets/{TEE}").json()["sheet"]
@@ -47,10 +46,9 @@ def choose_format(page, name):
     Select(find(page, "#format")).select_by_value(name)
 
 
-def downloaded(page, downloads, ending):
+def left_as(page, downloads, ending):
     button(page, "Download the file").click()
-    until(page, lambda d: list(downloads.glob(f"*.{ending}")))
-    return next(downloads.glob(f"*.{ending}"))
+    return downloaded(page, downloads, f"*.{ending}")
 
 
 def test_a_tee_leaves_as_shapes_without_paper_on_an_under_layer(print_room, downloads, tee):
@@ -63,7 +61,7 @@ def test_a_tee_leaves_as_shapes_without_paper_on_an_under_layer(print_room, down
     find(page, "#choice-it-reaches-out-in-below-by-mm")
     assert axe_faults(page) == []
 
-    text = downloaded(page, downloads, "svg").read_text()
+    text = left_as(page, downloads, "svg").read_text()
 
     groups = re.findall(r'<g id="([^"]+)"', text)
     assert groups[0] == "under-layer" and "paper" not in groups
@@ -78,7 +76,7 @@ def test_a_poster_leaves_as_separations(print_room, downloads):
     field.send_keys("60")
     until(page, lambda d: "60 dots" in find(d, "[data-testid=export-size]").text)
 
-    with zipfile.ZipFile(downloaded(page, downloads, "zip")) as archive:
+    with zipfile.ZipFile(left_as(page, downloads, "zip")) as archive:
         names = archive.namelist()
 
     assert len(names) >= 2 and all(name.endswith(".tiff") for name in names)
@@ -91,7 +89,7 @@ def test_pages_to_glue_are_shown_over_the_sheet_and_leave_as_they_are_shown(prin
     shown = [each.text for each in page.find_elements(By.CSS_SELECTOR, ".page-boxes > div")]
     find(page, "#mirrored").click()
 
-    pages = pypdfium2.PdfDocument(downloaded(page, downloads, "pdf"))
+    pages = pypdfium2.PdfDocument(left_as(page, downloads, "pdf"))
 
     assert len(pages) == 1 + len(shown)
     said = pages[1].get_textpage().get_text_bounded()

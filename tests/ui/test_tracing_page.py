@@ -3,7 +3,6 @@
 import io
 import re
 
-import httpx2
 import numpy as np
 import pytest
 import resvg_py
@@ -19,6 +18,8 @@ from tests.ui.steps import (
     axe_faults,
     button,
     click_on,
+    client_of,
+    downloaded,
     find,
     find_path,
     settled,
@@ -39,7 +40,7 @@ LEFT, HOLE, RIGHT, PAPER = (13, 23), (20, 30), (60, 30), (40, 5)
 
 @pytest.fixture
 def tracing(page, address):
-    with httpx2.Client(base_url=address, timeout=60) as web:
+    with client_of(address) as web:
         record = begun(web, png(VALUES), "threshold")
         paper = {**record["sheet"]["paper"], "long_edge": 80}
         body = {"base": record["revision"], "sheet": {**record["sheet"], "paper": paper}}
@@ -117,8 +118,7 @@ def test_a_shape_recoloured_and_one_moved_leave_so_without_paper_on_an_under_lay
     button(page, "Print room").click()
     until(page, lambda d: find(d, "#format").get_attribute("value") == "svg")
     button(page, "Download the file").click()
-    until(page, lambda d: list(downloads.glob("*.svg")))
-    text = next(downloads.glob("*.svg")).read_text()
+    text = downloaded(page, downloads, "*.svg").read_text()
 
     assert rendered(text, LEFT)[:3] == (208, 50, 31)
     assert rendered(text, (60, 48)) == (0, 0, 0, 255)
@@ -128,8 +128,7 @@ def test_a_shape_recoloured_and_one_moved_leave_so_without_paper_on_an_under_lay
     Select(find(page, "#format")).select_by_value("png")
     until(page, lambda d: tuple(shown_at(d, LEFT)) == (208, 50, 31))
     button(page, "Download the file").click()
-    until(page, lambda d: list(downloads.glob("*.png")))
-    picture = Image.open(next(downloads.glob("*.png"))).convert("RGB")
+    picture = Image.open(downloaded(page, downloads, "*.png")).convert("RGB")
     per_mm = picture.width / WIDE
     assert [
         picture.getpixel((round(x * per_mm), round(y * per_mm))) for x, y in (LEFT, (60, 48))
@@ -266,7 +265,7 @@ def test_a_change_whose_shape_is_gone_is_listed_and_dropped_when_that_is_asked(t
     find(page, "[aria-label='Colour Poppy']").click()
     saved(page, sheet, lambda shapes: len(shapes) == 1)
     number = re.search(r"/sheets/(\d+)/", page.current_url)[1]
-    with httpx2.Client(base_url=address) as web:
+    with client_of(address) as web:
         record = web.get(f"/api/sheets/{number}").json()
         plate = record["sheet"]["plates"][0]
         plate = {**plate, "draw": {**plate["draw"], "level": 0.0}, "fitted": []}
@@ -283,7 +282,7 @@ def test_a_change_whose_shape_is_gone_is_listed_and_dropped_when_that_is_asked(t
 def test_a_sheet_that_was_changed_elsewhere_is_loaded_anew(tracing, address):
     page, sheet = tracing
     number = re.search(r"/sheets/(\d+)/", page.current_url)[1]
-    with httpx2.Client(base_url=address) as web:
+    with client_of(address) as web:
         record = web.get(f"/api/sheets/{number}").json()
         body = {"base": record["revision"], "sheet": {**record["sheet"], "title": "Elsewhere"}}
         web.put(f"/api/sheets/{number}", json={**body, "words": "Title"}).raise_for_status()

@@ -152,7 +152,7 @@ test("while the server is not there changes wait, and are sent when it is back",
   expect(title()).toBe("lighter");
   expect(result.current.trouble).toContain("does not answer");
   server.isThere = true;
-  await waitFor(() => expect(result.current.saving).toBe("saved"), { timeout: 5000 });
+  await waitFor(() => expect(result.current.saving).toBe("saved"));
   expect(server.steps).toEqual(["darker", "lighter"]);
   expect(result.current.trouble).toBe("");
 });

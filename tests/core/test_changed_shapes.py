@@ -1,6 +1,7 @@
 """Shapes of a tracing chosen and changed, found again when it is made anew."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -17,7 +18,14 @@ from flinz.core.trace.editing import edited
 from flinz.core.trace.lots import Lot
 from flinz.core.trace.recognising import Found, Known, recognised
 from flinz.core.trace.refitting import refitted, united
-from flinz.core.trace.tracing import TraceWish, flattened, traced
+from flinz.core.trace.tracing import (
+    TraceWish,
+    flattened,
+    straight_ring,
+    together,
+    traced,
+    with_area,
+)
 from flinz.core.trace.whites import whites_of
 from flinz.errors import DocumentError
 from tests.charts import blobs
@@ -91,6 +99,42 @@ def test_paper_is_parted_by_ink_that_goes_from_edge_to_edge():
     white = whites_of(across, SIDE_MM, SIDE_MM, WISH).polygons()
 
     assert sorted(round(each.area) for each in white) == [round(720 - 9 * math.pi), 720]
+
+
+@pytest.mark.parametrize(
+    ("seed", "soft", "closeness", "corners"),
+    [
+        (2, 14, 1.0, 60),
+        (8, 18, 2.0, 60),
+        (17, 14, 1.78, 129),
+        (19, 22, 0.5, 129),
+        (24, 22, 0.5, 129),
+    ],
+)
+def test_strips_of_paper_that_a_coarse_closeness_leaves_nothing_of_are_no_shapes(
+    seed, soft, closeness, corners
+):
+    soft_tone = blobs(300, 400, seed, float(soft))
+    cover = np.clip((soft_tone - np.median(soft_tone)) * 40 + 0.5, 0, 1).astype(np.float32)
+    wish = TraceWish(closeness=closeness, corners=corners, specks=3.0)
+
+    ink = traced(cover, whole_frame(40, 400, 300), wish)
+    white = whites_of(ink, 40, 30, wish)
+
+    areas = [each.area for found in (ink, white) for each in found.polygons()]
+    assert min(areas) > 0
+    assert len(ink) and len(white)
+
+
+def test_an_outline_of_one_line_there_and_back_goes_with_its_holes():
+    line, hole = np.array([[0, 0], [9, 0]]), square(2, 2, 1)
+    rings = [straight_ring(np.asarray(each, float)) for each in (line, hole, square(0, 0, 9), line)]
+    both = replace(together(rings), shape=np.array([0, 0, 1, 1]))
+
+    found = with_area(both)
+
+    assert len(found) == 1 and len(found.first) == 2
+    assert found.polygons()[0].area == pytest.approx(81)
 
 
 @settings(max_examples=40)

@@ -155,7 +155,9 @@ def _single(run: Editing, number: int, went_to: Went) -> EditedShape:
     lot = run.lots[run.lot_of(member)]
     tracing = _moved(run, lot.plate, run.traced(member), went)
     if change.looser is not None:
-        tracing = refitted(tracing.polygons(FINE), _looser(run.wish, change.looser))
+        simpler = refitted(tracing.polygons(FINE), _looser(run.wish, change.looser))
+        # What would come to nothing stays.
+        tracing = simpler if len(simpler) else tracing
     found = _shape(run, number, [member], tracing)
     is_bare = lot.is_white and change.colour is None and went is None
     return replace(found, is_bare=is_bare)

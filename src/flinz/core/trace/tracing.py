@@ -112,13 +112,18 @@ class Tracing:
         bounds = self.rings_of_shapes
         counts = np.diff(bounds)[which]
         rings = np.repeat(bounds[which] - counted_before(counts), counts) + np.arange(counts.sum())
+        found = self.of_rings(rings)
+        return replace(found, shape=np.repeat(np.arange(len(counts)), counts))
+
+    def of_rings(self, rings: NDArray[np.int64]) -> "Tracing":
+        """Some rings, in the order asked for, of as many shapes as they are of."""
         lengths = np.diff(self.first)[rings]
         places = np.repeat(self.first[rings] - counted_before(lengths), lengths)
         places += np.arange(lengths.sum())
         return Tracing(
             self.curves[places],
             np.append(counted_before(lengths), lengths.sum()),
-            np.repeat(np.arange(len(counts)), counts),
+            np.unique(self.shape[rings], return_inverse=True)[1].astype(np.int64),
             self.far[places],
         )
 
@@ -241,7 +246,20 @@ def along_contours(contours: Contours, closeness_px: float, corners: float) -> T
         cornered.x[back], cornered.y[back] = contours.x[back], contours.y[back]
         fitting.fit(strictness, back)
         curves = fitting.curves()
-    return Tracing(curves.points, curves.first, shape, curves.far)
+    return with_area(Tracing(curves.points, curves.first, shape, curves.far))
+
+
+def with_area(found: Tracing) -> Tracing:
+    """Shapes without rings that came to one line, there and back, at a coarse closeness; the holes
+    of such an outline go with it.
+    """
+    # A curve bends round something by itself, straight lines from three on.
+    sides = np.where(found.is_line, 1, 3)
+    flat = np.add.reduceat(sides, found.first[:-1]) < 3
+    if not flat.any():
+        return found
+    is_gone = flat | flat[found.rings_of_shapes[:-1]][found.shape]
+    return found.of_rings(np.flatnonzero(~is_gone))
 
 
 def _crossed(curves: NDArray[np.float64]) -> NDArray[np.bool_]:

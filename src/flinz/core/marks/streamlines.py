@@ -273,8 +273,9 @@ def _placed(  # type: ignore[no-untyped-def]
                 near,
                 step,
                 (stub, stub),
-                0,
-                -1,
+                # A kernel of its own would be compiled of literals.
+                np.int64(0),
+                np.int64(-1),
                 head,
                 points,
                 cell,

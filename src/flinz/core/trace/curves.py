@@ -147,7 +147,9 @@ def _all(  # type: ignore[no-untyped-def]
             if is_smooth:
                 # Begun where a first curve would end, the last one is as long as the others.
                 within = (closeness * FREE) ** 2
-                begin = low + reach(around, 0, steps, 1, max(2, steps // 4), within) % steps
+                guess = max(2, steps // 4)
+                reached = reach(around, np.int64(0), steps, np.int64(1), guess, within)
+                begin = low + reached % steps
                 around = _from(x, y, strict, begin, steps, low, high)
             joints = jointed(around, closeness)
             used[k] = drawn(around, joints, is_smooth, closeness, points[room], far[room], here)

@@ -25,7 +25,7 @@ def jointed(around, closeness) -> Any:  # type: ignore[no-untyped-def]
     joints[0], many, guess = 0, 1, end // 2
     while joints[many - 1] < end:
         at = joints[many - 1]
-        joints[many] = reach(around, at, end, 1, guess, within)
+        joints[many] = reach(around, at, end, np.int64(1), guess, within)
         guess = joints[many] - at
         many += 1
     joints = joints[:many]
@@ -38,7 +38,10 @@ def jointed(around, closeness) -> Any:  # type: ignore[no-untyped-def]
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def reach(around, at, bound, way, guess, within) -> Any:  # type: ignore[no-untyped-def]
-    """The farthest point, towards bound, that one curve from a point comes to."""
+    """The farthest point, towards bound, that one curve from a point comes to.
+
+    Numbers are handed over as np.int64: of a literal a kernel of its own would be compiled.
+    """
     most = (bound - at) * way
     good, bad = 1, most + 1
     tried = min(max(guess, 2), most)
@@ -78,7 +81,7 @@ def _spread(around, end, joints, within) -> None:  # type: ignore[no-untyped-def
     back[pieces] = end
     guess, at, k = joints[0], end, pieces
     while at > 0 and k > 0:
-        following = reach(around, at, 0, -1, guess, within)
+        following = reach(around, at, np.int64(0), np.int64(-1), guess, within)
         guess, at = at - following, following
         k -= 1
         back[k] = at

@@ -91,7 +91,7 @@ def _run(around, joints, ways, is_held, closeness, curves, far, span) -> Any:  #
             high = min(low + WINDOW, last)
             part = slice(low, high + 1)
             first, end = low > 0 or holds_first, high < last or holds_last
-            settled(around, own[part], known[part], first, end, ROUNDS)
+            settled(around, own[part], known[part], first, end, np.int64(ROUNDS))
         is_off = np.zeros(last, np.bool_)
         is_hopeless = False
         for k in range(last):
@@ -156,7 +156,7 @@ def _merged(around, joints, known, within, holds_first, holds_last, far) -> Any:
         told[one, OUT] = math.hypot(curve[2] - curve[0], curve[3] - curve[1])
         told[two, IN] = math.hypot(curve[6] - curve[4], curve[7] - curve[5])
         first, end = low > 0 or holds_first, high < last or holds_last
-        settled(around, some[:many], told[:many], first, end, ROUNDS)
+        settled(around, some[:many], told[:many], first, end, np.int64(ROUNDS))
         fits = True
         for i in range(many - 1):
             is_off, own_far[i] = _judged(around, some, told, i, within, curve)

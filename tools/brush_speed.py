@@ -47,10 +47,10 @@ function move() {
   const began = performance.now();
   moved += 1;
   send("pointermove", moved);
+  const note = () => waiting.push({began, ask: Number(canvas.dataset.asked)});
   requestAnimationFrame(() => {
     seen.push(performance.now() - began);
-    // The stroke goes to the page's state with this frame, and is asked for with the next.
-    requestAnimationFrame(() => waiting.push({began, ask: Number(canvas.dataset.asked)}));
+    WHEN;
   });
   if (moved < steps) return setTimeout(move, 33);
   setTimeout(() => { lifted = performance.now(); send("pointerup", moved); settle(); }, 33);
@@ -75,19 +75,22 @@ requestAnimationFrame(look);
 """
 
 
-def pointer(layer: str, across: str, down: str) -> str:
+def pointer(layer: str, across: str, down: str, when: str) -> str:
     """The script that moves over what a selector finds; from its corner, in pixels, by the step k.
 
-    Takes the number of steps; answers the times to its own answer and to the picture, and to the
-    settled picture after the pointer went up, ms.
+    when: by which frame a move has been asked for. Takes the number of steps; answers the times to
+    its own answer and to the picture, and to the settled picture after the pointer went up, ms.
     """
-    return POINTER.replace("LAYER", layer).replace("ACROSS", across).replace("DOWN", down)
+    script = POINTER.replace("LAYER", layer).replace("ACROSS", across)
+    return script.replace("DOWN", down).replace("WHEN", when)
 
 
 BRUSH = pointer(
     ".paint-layer",
     "box.width * (0.48 + 0.07 * Math.cos(k / 6))",
     "box.height * (0.46 + 0.09 * Math.sin(k / 6))",
+    # The stroke goes to the page's state with one frame, and is asked for with the next.
+    "requestAnimationFrame(note)",
 )
 
 

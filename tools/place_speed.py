@@ -21,6 +21,8 @@ PLACE = pointer(
     ".place-body",
     "box.width / 2 + 40 * Math.sin(k / 6)",
     "box.height / 2 + 50 * (1 - Math.cos(k / 6))",
+    # What lies on the sheet is asked for as it moves.
+    "note()",
 )
 
 

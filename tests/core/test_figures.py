@@ -9,7 +9,7 @@ from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.judge.printing import report
 from flinz.core.looks.registry import LOOKS
-from flinz.core.press.figures import ink_share
+from flinz.core.press.figures import ink_share, plate_shares
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
@@ -74,6 +74,19 @@ def test_ink_of_several_plates_is_what_they_leave_bare(shares):
 
     bare = np.prod([1 - share for share in shares])
     assert ink_share(covers) == pytest.approx(1 - bare, abs=1e-3)
+
+
+@given(st.lists(st.floats(0, 1), max_size=5))
+def test_what_a_plate_adds_is_told_of_it_alone_and_of_all_others(shares):
+    covers = {str(k): np.full((8, 9), share, np.float32) for k, share in enumerate(shares)}
+
+    found = plate_shares(covers)
+
+    assert [each.plate for each in found] == list(covers)
+    for k, each in enumerate(found):
+        assert each.alone == pytest.approx(shares[k], abs=1e-3)
+        others = [cover for name, cover in covers.items() if name != each.plate]
+        assert each.without == pytest.approx(ink_share(others), abs=2e-4)
 
 
 def test_a_coloured_paper_is_not_ink():

@@ -47,7 +47,7 @@ class Orders:
 
         def made() -> Template:
             file = sheets.as_file(db, record.id)
-            photo = self._studio.photo_of(db, record.sheet)
+            photo = self._studio.photo_of(record.sheet)
             return templates.of_sheet(self._studio.press, photo, file, edition.tones)
 
         return self._kept(f"{record.id} {record.mark} {edition.tones}", made)

@@ -102,12 +102,13 @@ class Schedule:
             pace.drafted(told.ms)
             drafts = [_smaller(view, self._pace.scale) for view in following]
             yield from self._in_turn(drafts, gives_way=False)
-            yield HandBack()
             # To settle takes long: a page that is slow to ask again is waited for.
             if not is_first:
                 if (yield Wait(DRAFT_GRACE_SECONDS)).newer:
                     return
                 gives_way = True
+            # What drafts left: not between them, since a hand waits for the next.
+            yield HandBack()
         told = yield Draw((main,), gives_way, is_main=True)
         self._main_ms = max(told.ms, (self._main_ms or 0.0) * FORGETS)
         self._pace.rest()

@@ -66,7 +66,7 @@ class Studio:
         """Open the store in folder. Raises StoreError if that cannot be done."""
         self.store = Store(folder, address)
         self.readiness = readiness or Readiness()
-        stock = Stock(self.strokes_of, self._photo_named, self._font_named, self._made_of)
+        stock = Stock(self.strokes_of, self.photo, self._font_named, self._made_of)
         self.press = Press(gate=self.readiness.check, stock=stock)
         self._making = threading.Lock()
         self._unfinished: dict[str, tuple[str | None, Stroke]] = {}
@@ -91,14 +91,15 @@ class Studio:
         self.editions = Editions(self.store.connect, folder / "editions", self.readiness.wait)
         self.jobs = Jobs(self.store.connect, folder / "exports", self.press, self.readiness.wait)
 
-    def photo(self, db: Connection, photo_id: str) -> Photo:
-        """A decoded photo, kept while there is room."""
-        held: _Held = self._photos.get(photo_id, lambda: _Held(photos.loaded(db, photo_id)))
-        return held.photo
+    def photo(self, photo_id: str) -> Photo:
+        """A decoded photo, kept while there is room; the store is opened where it is not."""
 
-    def _photo_named(self, photo_id: str) -> Photo:
-        with closing(self.store.connect()) as db:
-            return self.photo(db, photo_id)
+        def load() -> _Held:
+            with closing(self.store.connect()) as db:
+                return _Held(photos.loaded(db, photo_id))
+
+        held: _Held = self._photos.get(photo_id, load)
+        return held.photo
 
     def _font_named(self, font_id: str) -> bytes:
         with closing(self.store.connect()) as db:
@@ -128,9 +129,9 @@ class Studio:
                 self._unfinished.pop(next(iter(self._unfinished)))
         return name
 
-    def photo_of(self, db: Connection, sheet: Sheet) -> Photo:
+    def photo_of(self, sheet: Sheet) -> Photo:
         """The photo of a sheet's picture."""
-        return self.photo(db, sheet.picture.photo)
+        return self.photo(sheet.picture.photo)
 
     def small_picture(self, photo_id: str, sheet: Sheet, long_edge_px: int, gone: Stop) -> bytes:
         """A sheet for a list, as PNG; kept, also for the next start. It gives way to live pictures.
@@ -141,8 +142,7 @@ class Studio:
         key = key_of(photo_id, sheet, long_edge_px)
 
         def draw(stop: Stop) -> bytes:
-            with closing(self.store.connect()) as db:
-                photo = self.photo(db, photo_id)
+            photo = self.photo(photo_id)
             return png_of_sheet(self.press, photo, sheet, long_edge_px, stop)
 
         return self._small(key, self._picturing, draw, gone)

@@ -169,8 +169,7 @@ class Drawing:
 
     @cached_property
     def _photo(self) -> Photo:
-        with closing(self._studio.store.connect()) as db:
-            return self._studio.photo_of(db, self._saved)
+        return self._studio.photo_of(self._saved)
 
     def painted(self, views: list[View]) -> Painted:
         """What is painted of the sheet, and whether the first of these views shows it in place."""

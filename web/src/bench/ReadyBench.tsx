@@ -52,6 +52,7 @@ export function ReadyBench(bench: TheBench) {
     cropping.isOn ? "photo" : hand.instead,
     hand.unfinished,
     changed.traced,
+    shown === sheet ? work.hear : null,
   );
   const pinning = usePinning(bench, looking, say);
   const picking = usePicking(bench, choosing, looking, say);

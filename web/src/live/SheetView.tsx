@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 import type { Picture } from "./pictures";
 import { boxOf, type Place, type Size, sizeOf } from "./zoom";
 
@@ -19,7 +19,7 @@ export function SheetView({ area, place, aspect, layers, label, asked, name }: S
   const canvasRef = useRef<HTMLCanvasElement>(null);
   const ratio = window.devicePixelRatio;
 
-  useEffect(() => {
+  useLayoutEffect(() => {
     const canvas = canvasRef.current;
     const pen = canvas?.getContext("2d");
     if (!canvas || !pen) return;

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Answer, Placing, SaidStroke, Sheet, View } from "../api/client";
 import { type Picture, Pictures } from "./pictures";
 
@@ -23,41 +23,59 @@ export interface Live {
   placeThem: () => void;
 }
 
+/** Tells a listener of each change of a sheet, at once; returns what ends that. */
+export type Hear = (listener: (sheet: Sheet) => void) => () => void;
+
+/** What is asked for. */
+interface Asked {
+  ask: number;
+  sheet: Sheet;
+  unfinished: SaidStroke | null;
+  views: View[];
+}
+
 /**
  * Pictures of a sheet from the live connection. Whenever the sheet or the views change, they are
  * asked for again; the newest position wins, and old pictures stay until new ones come. Without a
  * sheet there is no connection. unfinished: a stroke that is being made, drawn and kept nowhere.
+ * hear: tells of changes before the page is drawn anew for them, so that the sheet is drawn
+ * meanwhile.
  */
 export function useLive(
   sheet: Sheet | null,
   views: View[],
   unfinished: SaidStroke | null = null,
+  hear: Hear | null = null,
 ): Live {
   const [pictures] = useState(() => new Pictures());
   const [connected, setConnected] = useState(true);
   const [problem, setProblem] = useState("");
   const [placing, setPlacing] = useState<Live["placing"]>(null);
   const socket = useRef<WebSocket | null>(null);
-  const newest = useRef<string | null>(null);
+  const asked = useRef<Asked | null>(null);
+  const isUnsent = useRef(false);
   const waiting = useRef(false);
 
   const send = useCallback(() => {
     const open = socket.current?.readyState === WebSocket.OPEN;
-    if (!open || waiting.current || newest.current === null) return;
-    socket.current?.send(newest.current);
-    newest.current = null;
+    if (!open || waiting.current || !isUnsent.current || !asked.current) return;
+    // What was changed of shapes is only in pictures that are drawn from a tracing.
+    const isTraced = asked.current.views.some((view) => view.traced);
+    const drawn = isTraced ? asked.current.sheet : { ...asked.current.sheet, shapes: [] };
+    socket.current?.send(JSON.stringify({ ...asked.current, sheet: drawn }));
+    isUnsent.current = false;
     waiting.current = true;
   }, []);
 
-  const unsent = useRef<string | null>(null);
-  const ask = useCallback(() => {
-    if (!sheet || views.length === 0) return;
-    // What was changed of shapes is only in pictures that are drawn from a tracing.
-    const drawn = views.some((view) => view.traced) ? sheet : { ...sheet, shapes: [] };
-    newest.current = JSON.stringify({ ask: pictures.ask(), sheet: drawn, unfinished, views });
-    unsent.current = newest.current;
-    send();
-  }, [sheet, views, unfinished, send, pictures]);
+  const ask = useCallback(
+    (wanted: Sheet | null) => {
+      if (!wanted || views.length === 0) return;
+      asked.current = { ask: pictures.ask(), sheet: wanted, unfinished, views };
+      isUnsent.current = true;
+      send();
+    },
+    [views, unfinished, send, pictures],
+  );
   const isWanted = sheet !== null;
 
   useEffect(() => {
@@ -101,7 +119,7 @@ export function useLive(
       fresh.onopen = () => {
         setConnected(true);
         waiting.current = false;
-        newest.current ??= unsent.current;
+        isUnsent.current = true;
         send();
       };
       fresh.onmessage = receive;
@@ -121,7 +139,22 @@ export function useLive(
     };
   }, [isWanted, send, pictures]);
 
-  useEffect(ask, [ask]);
+  // With the change itself, and not once it has been painted: that would be a frame later.
+  useLayoutEffect(() => {
+    const last = asked.current;
+    const isAsked =
+      last?.sheet === sheet && last?.views === views && last.unfinished === unfinished;
+    if (!isAsked) ask(sheet);
+  }, [sheet, views, unfinished, ask]);
+  useLayoutEffect(
+    () =>
+      hear?.((changed) => {
+        const last = asked.current;
+        // A stroke that is made is in the changed sheet, and being made no more: not drawn twice.
+        if (last && !last.unfinished && hasSameViews(last.sheet, changed)) ask(changed);
+      }),
+    [hear, ask],
+  );
 
   const stopPlacing = useCallback(() => {
     socket.current?.send("stop");
@@ -131,10 +164,21 @@ export function useLive(
   }, [send]);
   const placeThem = useCallback(() => {
     setPlacing(null);
-    ask();
-  }, [ask]);
+    ask(sheet);
+  }, [ask, sheet]);
 
   return { pictures, connected, problem, placing, stopPlacing, placeThem };
+}
+
+/** Whether a change leaves what is looked at as it is: the views name plates and spots. */
+export function hasSameViews(before: Sheet, after: Sheet): boolean {
+  return (
+    before.picture === after.picture &&
+    before.paper === after.paper &&
+    before.watch === after.watch &&
+    before.plates.length === after.plates.length &&
+    before.plates.every((plate, number) => plate.id === after.plates[number]?.id)
+  );
 }
 
 /** A picture from a message: length of the head, head as JSON, rows of grey or RGB bytes. */

@@ -116,6 +116,18 @@ test("a change shows at once and is saved by itself", async () => {
   expect(result.current.content).toMatchObject({ revision: 2, undo: "darker" });
 });
 
+test("a change is heard before the page shows it, until nobody listens", async () => {
+  const { result, title, change } = await opened();
+  const heard: string[] = [];
+  const leave = result.current.hear((sheet) => heard.push(`${title()}, ${sheet.title}`));
+
+  change("darker");
+  leave();
+  change("lighter");
+
+  expect(heard).toEqual(["first, darker"]);
+});
+
 test("changes of one gesture are sent as one, those of others each", async () => {
   const { result, change } = await opened();
 

@@ -68,6 +68,7 @@ export function useSheet(id: number, known?: SheetRecord) {
   const busy = useRef<Promise<void> | null>(null);
   const timer = useRef<number | undefined>(undefined);
   const oldest = useRef(0);
+  const listeners = useRef(new Set<(sheet: Sheet) => void>());
 
   const show = useCallback((record: SheetRecord) => {
     revision.current = record.revision;
@@ -168,8 +169,16 @@ export function useSheet(id: number, known?: SheetRecord) {
     }
   }, [flush, id, show]);
 
+  /** Calls listener with each change at once, before the page shows it; returns what ends that. */
+  const hear = useCallback((listener: (sheet: Sheet) => void) => {
+    const all = listeners.current;
+    all.add(listener);
+    return () => void all.delete(listener);
+  }, []);
+
   const change = useCallback(
     (sheet: Sheet, words: string, gesture: string) => {
+      for (const listener of listeners.current) listener(sheet);
       setContent((present) => (present.state === "ready" ? { ...present, sheet } : present));
       setSaving((present) => (present === "saved" ? "saving" : present));
       const last = pending.current.at(-1);
@@ -285,6 +294,7 @@ export function useSheet(id: number, known?: SheetRecord) {
     trouble,
     setTrouble,
     change,
+    hear,
     load,
     flush,
     remake,

@@ -1,5 +1,9 @@
 """What can be measured on a drawing while it is being made."""
 
+import functools
+import itertools
+import operator
+
 import numpy as np
 from pydantic import BaseModel
 
@@ -30,21 +34,27 @@ def ink_share(covers: list[Plane]) -> float:
 
     covers: (H, W) ink 0..1 of each plate. Plates overlap as if at random.
     """
-    if not covers:
-        return 0.0
-    bare = np.ones_like(covers[0])
-    for cover in covers:
-        bare = bare * (1 - cover)
-    return round(float(1 - bare.mean(dtype=np.float64)), 4)
+    return _inked([1 - cover for cover in covers])
 
 
 def plate_shares(covers: dict[str, Plane]) -> list[PlateInk]:
     """What each of several plates adds. covers: (H, W) ink 0..1 by plate id."""
+    bare = [1 - cover for cover in covers.values()]
+    # What is bare up to each plate, and from each on: all others are two of these.
+    upto = list(itertools.accumulate(bare, operator.mul))
+    onwards = list(itertools.accumulate(reversed(bare), operator.mul))[::-1]
     return [
         PlateInk(
             plate=plate,
-            alone=ink_share([cover]),
-            without=ink_share([other for name, other in covers.items() if name != plate]),
+            alone=_inked(bare[k : k + 1]),
+            without=_inked(upto[k - 1 : k] + onwards[k + 1 : k + 2]),
         )
-        for plate, cover in covers.items()
+        for k, plate in enumerate(covers)
     ]
+
+
+def _inked(bare: list[Plane]) -> float:
+    """Share under ink, by what each plate or several leave bare."""
+    if not bare:
+        return 0.0
+    return round(float(1 - functools.reduce(operator.mul, bare).mean(dtype=np.float64)), 4)

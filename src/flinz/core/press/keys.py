@@ -3,6 +3,7 @@
 import dataclasses
 import hashlib
 from enum import Enum
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -35,8 +36,13 @@ def content_key(*parts: Any) -> str:
 
     Raises TypeError for types that do not say all they hold: arrays, functions, open files.
     """
-    text = "|".join(_words(part) for part in parts)
+    text = "|".join([_words(part) for part in parts])
     return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
+
+
+@cache
+def _fields(kind: type) -> tuple[str, ...]:
+    return tuple(field.name for field in dataclasses.fields(kind))
 
 
 def _words(part: Any) -> str:
@@ -45,7 +51,7 @@ def _words(part: Any) -> str:
         # A text is written with quotation marks, so that none can pass for two parts.
         return f"{kind.__name__}{part!r}"
     if kind in (tuple, list):
-        return f"{kind.__name__}({','.join(_words(each) for each in part)})"
+        return f"{kind.__name__}({','.join([_words(each) for each in part])})"
     if isinstance(part, BaseModel):
         return f"{kind.__name__}{part.model_dump_json()}"
     if isinstance(part, Enum):
@@ -53,6 +59,6 @@ def _words(part: Any) -> str:
     if isinstance(part, np.generic):
         return f"{kind.__name__}{part.item()!r}"
     if dataclasses.is_dataclass(kind):
-        fields = (getattr(part, field.name) for field in dataclasses.fields(kind))
-        return f"{kind.__name__}({','.join(_words(each) for each in fields)})"
+        said = ",".join([_words(getattr(part, name)) for name in _fields(kind)])
+        return f"{kind.__name__}({said})"
     raise TypeError(f"No key can be made of a {kind.__name__}: it does not say all it holds.")

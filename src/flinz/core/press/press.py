@@ -29,6 +29,7 @@ from flinz.core.press.parts import PHOTO, needed, needed_for, needed_for_cutout
 from flinz.core.press.proofing import WHOLE_SHEET, Proofing, Subject
 from flinz.core.press.results import NONE, NOTHING, Results, Stock
 from flinz.core.press.stopping import Stop, never
+from flinz.core.press.told import Told
 from flinz.core.scale import Frame
 from flinz.core.stages import ink, tone
 from flinz.core.stages.light import lit_from
@@ -81,6 +82,8 @@ class Press:
         self.gate = gate
         self.results = Results(memory_bytes, stock, instead)
         self.counts = self.results.counts
+        # Of the sheet that was drawn last: its picture, figures and marks are asked for in turn.
+        self._told: tuple[Sheet | None, Told] = None, Told()
 
     def with_over(self, over: Mapping[str, Over]) -> "Press":
         """This press, with its memory, which does something to what plates leave, by id."""
@@ -107,7 +110,7 @@ class Press:
         Raises Stopped as soon as stop() is true.
         """
         self.gate(needed_for(sheet, subject))
-        proofing = Proofing(self.results, photo, sheet, exact, draft, stop)
+        proofing = self._root(photo, sheet, exact, draft, stop)
         # A draft comes while a hand turns, and what shows it keeps another core busy.
         pixels = 0 if draft else frame.width * frame.height * (1 if exact else 4)
         with threads_for(pixels):
@@ -154,7 +157,7 @@ class Press:
         Raises Stopped.
         """
         self.gate(needed_for(sheet, WHOLE_SHEET))
-        proofing = Proofing(self.results, photo, sheet, stop=stop)
+        proofing = self._root(photo, sheet, stop=stop)
         with threads_for(frame.width * frame.height):
             return on_nothing(proofing.impressions(frame), frame.height, frame.width)
 
@@ -192,7 +195,7 @@ class Press:
         draft: a hard edge where no finer one is remembered. Raises Stopped.
         """
         self.gate(needed_for_cutout(sheet, draft))
-        return Proofing(self.results, photo, sheet, draft=draft, stop=stop).alpha(frame)
+        return self._root(photo, sheet, draft=draft, stop=stop).alpha(frame)
 
     def figures(
         self,
@@ -209,7 +212,7 @@ class Press:
         A draft has no count of marks: to know it would be to settle them. Raises Stopped.
         """
         self.gate(needed_for(sheet, WHOLE_SHEET))
-        proofing = Proofing(self.results, photo, sheet, exact, draft, stop)
+        proofing = self._root(photo, sheet, exact, draft, stop)
         shown = [plate for plate in sheet.plates if plate.shown]
         covers = {plate.id: proofing.for_plate(plate).inked(plate, frame) for plate in shown}
         found = Figures(ink=ink_share(list(covers.values())))
@@ -239,7 +242,7 @@ class Press:
         if not (has_mask or plate.photo.is_cut):
             return None
         self.gate(needed_for(sheet, WHOLE_SHEET))
-        proofing = Proofing(self.results, photo, sheet, draft=draft, stop=stop).for_plate(plate)
+        proofing = self._root(photo, sheet, draft=draft, stop=stop).for_plate(plate)
         mask = proofing.mask(plate, frame)
         return round(float(mask.mean(dtype=np.float64)), 4)
 
@@ -306,7 +309,7 @@ class Press:
             of_draw = of_draw | look.suggested_by_eyes(eyes)
         found = {f"tone.{name}": value for name, value in of_tone.items()}
         if sheet.paper.surface:
-            root = Proofing(self.results, photo, sheet, stop=stop)
+            root = self._root(photo, sheet, stop=stop)
             whole_box = root.box.whole(SUGGESTION_LONG_EDGE_PX)
             lit = root.keeper("suggested", root.photo_key, whole_box)(
                 "light", None, lambda: lit_from(root.plain_grey(whole_box))
@@ -321,7 +324,7 @@ class Press:
         Raises Stopped.
         """
         self.gate({PHOTO}.union(*(needed(plate, "tone") for plate in sheet.plates)))
-        proofing = Proofing(self.results, photo, sheet, stop=stop)
+        proofing = self._root(photo, sheet, stop=stop)
         frame = proofing.box.whole(SUGGESTION_LONG_EDGE_PX)
         of_picture = [each for each in sheet.plates if isinstance(each.source, FromPicture)]
         lit = {plate.id: _tones(proofing.lit(plate.tone, frame)) for plate in of_picture}
@@ -329,7 +332,7 @@ class Press:
 
     def lying(self, photo: Photo, sheet: Sheet) -> list[Lying]:
         """How what each plate is drawn from lies on the paper, in the order of plates."""
-        root = Proofing(self.results, photo, sheet)
+        root = self._root(photo, sheet)
         found = []
         for plate in sheet.plates:
             proofing = root.for_plate(plate)
@@ -353,11 +356,11 @@ class Press:
         """The words that a plate is drawn from, where they stand on the sheet before any register,
         mm, and their face. Raises NotFoundError for a font that is not here.
         """
-        return Proofing(self.results, photo, sheet).words_of(plate, said)
+        return self._root(photo, sheet).words_of(plate, said)
 
     def answers_mm(self, photo: Photo, sheet: Sheet) -> float:
         """How far beyond what the hand does a drawing answers to it, in mm of the paper: mostly."""
-        root = Proofing(self.results, photo, sheet)
+        root = self._root(photo, sheet)
         diagonal = math.hypot(*root.paper_mm)
         far = [_answers_mm(root.for_plate(each), each, diagonal) for each in sheet.plates]
         # What is drawn from the print beneath looks round from where that ends.
@@ -366,13 +369,27 @@ class Press:
 
     def placed(self, photo: Photo, sheet: Sheet, plate: Plate | None = None) -> Proofing:
         """How the sheet's picture lies, or what a plate is drawn from."""
-        proofing = Proofing(self.results, photo, sheet)
+        proofing = self._root(photo, sheet)
         return proofing if plate is None else proofing.for_plate(plate)
+
+    def _root(
+        self,
+        photo: Photo,
+        sheet: Sheet,
+        exact: bool = False,
+        draft: bool = False,
+        stop: Stop = never,
+    ) -> Proofing:
+        of, told = self._told
+        if of is not sheet:
+            told = Told()
+            self._told = sheet, told
+        return Proofing(self.results, photo, sheet, exact, draft, stop, told=told)
 
     def _of_plate(
         self, photo: Photo, sheet: Sheet, plate: Plate, stop: Stop, exact: bool = False
     ) -> Proofing:
-        return Proofing(self.results, photo, sheet, exact, stop=stop).for_plate(plate)
+        return self._root(photo, sheet, exact, stop=stop).for_plate(plate)
 
 
 def _answers_mm(proofing: Proofing, plate: Plate, diagonal_mm: float) -> float:

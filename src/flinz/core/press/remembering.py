@@ -1,7 +1,7 @@
 """One proof's memory: under which key each step is remembered, and what stops it."""
 
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
@@ -17,6 +17,7 @@ from flinz.core.press.listed import Strokes
 from flinz.core.press.origins import Made, Origin
 from flinz.core.press.results import Results
 from flinz.core.press.stopping import Stop, check, never
+from flinz.core.press.told import Told
 from flinz.core.scale import Frame
 from flinz.core.stages import smooth
 
@@ -34,7 +35,7 @@ class Remembering:
 
     photo: that plates are drawn from; the sheet's unless of says otherwise. exact: as the export is
     drawn. draft: without what only settles marks. of: what plates are drawn from where that is not
-    the sheet's picture.
+    the sheet's picture. told: what is known of the sheet's plates by now.
     """
 
     results: Results
@@ -44,6 +45,7 @@ class Remembering:
     draft: bool = False
     stop: Stop = never
     of: Origin | None = None
+    told: Told = field(default_factory=Told, repr=False, compare=False)
 
     @cached_property
     def laid(self) -> LaidBox:
@@ -83,7 +85,7 @@ class Remembering:
 
         return keep
 
-    @property
+    @cached_property
     def photo_key(self) -> str:
         """Key of what is drawn from: the photo as it is cropped, or what is made."""
         if self.made is not None:
@@ -92,6 +94,10 @@ class Remembering:
 
     def key_after(self, plate: Plate, stage: StageName) -> str:
         """Key of all that comes before the end of a stage, apart from the frame."""
+        what, about = ("key after", stage, self.draft), (plate, self.photo, self.sheet, self.of)
+        return self.told.get(what, about, lambda: self._key_after(plate, stage))
+
+    def _key_after(self, plate: Plate, stage: StageName) -> str:
         upto = STAGES[: STAGES.index(stage) + 1]
         settings = tuple(getattr(plate, name) for name in upto)
         # Tone is the same in a draft; a smoothing is where it is quick; from Draw on nothing is.
@@ -145,7 +151,7 @@ class Remembering:
         """What decides which part of its ink a plate leaves, and the line along the cutout."""
         return (plate.photo, self.cutout_key) if plate.photo.needs_cutout else ()
 
-    @property
+    @cached_property
     def cutout_key(self) -> str:
         """Key of all that decides the cutout."""
         if self.made is not None:

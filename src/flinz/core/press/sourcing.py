@@ -44,9 +44,14 @@ class Sourcing(Laying):
 
     def for_plate(self, plate: Plate) -> Self:
         """The proofing in which a plate is drawn: from its own source, on the same paper."""
-        source = plate.source
-        if isinstance(source, FromPicture):
+        if isinstance(plate.source, FromPicture):
             return self
+        about = plate, self.photo, self.sheet, self.of, self.stop, self.results
+        what = "for plate", self.exact, self.draft
+        return self.told.get(what, about, lambda: self._for_plate(plate))
+
+    def _for_plate(self, plate: Plate) -> Self:
+        source = plate.source
         if isinstance(source, FromPhoto):
             photo = self.results.stock.photo_of(source.picture.photo)
             return replace(self, photo=photo, of=Origin(source.picture, self.paper_mm))

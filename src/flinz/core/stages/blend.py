@@ -58,7 +58,7 @@ BY_COLOUR = (Blend.HUE, Blend.SATURATION, Blend.COLOR, Blend.LUMINOSITY)
 
 
 def blended(under: Values, source: Values, mode: Blend) -> Values:
-    """B(under, source) of a mode, float32 0..1, both of one shape, sRGB-encoded.
+    """B(under, source) of a mode, float32 0..1, sRGB-encoded; source may be one value for all.
 
     The modes of BY_COLOUR need (..., 3). sum adds densities and density-difference takes one
     from the other, where density is 1 - value, the share of paper white that is lost.

@@ -302,22 +302,31 @@ def printed(
     """
     if settings.is_plain:
         return np.asarray(under * left_by(cover, settings, where, under.ndim), np.float32)
-    share = cover if where is None else cover * where
-    wide = (slice(None), slice(None), None) if under.ndim == 3 else ()
-    ink = rgb_of(settings.colour)
-    source = ink if under.ndim == 3 else ink[0]
-    opacity = np.float32(settings.opacity)
-    if settings.colouring == Colouring.TWO_COLOUR:
-        source = ladder_colours(cover, settings.by_tone)
-        share = np.ones_like(cover) if where is None else where
-    elif settings.colouring == Colouring.PHOTO and photo is not None:
-        source = saturated(photo, settings.saturation)
-    alpha = (share * opacity)[wide]
+    source, share = _given(cover, settings, where, photo)
+    if under.ndim == 2:
+        source = source[..., 0]
+    alpha = share * np.float32(settings.opacity)
     sheet = under
     for _ in range(round(settings.times)):
-        met = blended(sheet, np.broadcast_to(source, sheet.shape), settings.blend)
-        sheet = np.asarray(sheet + alpha * (met - sheet), np.float32)
+        sheet = _mixed(sheet, source, alpha, settings.blend)
     return sheet
+
+
+def _mixed(
+    sheet: NDArray[np.float32], source: NDArray[np.float32], alpha: Plane, mode: Blend
+) -> NDArray[np.float32]:
+    """A sheet with something blended into it, as far as alpha says."""
+    if sheet.ndim == 2:
+        met = blended(sheet, np.broadcast_to(source, sheet.shape), mode)
+        return np.asarray(sheet + alpha * (met - sheet), np.float32)
+    by_colour = mode in BY_COLOUR
+    whole = blended(sheet, np.broadcast_to(source, sheet.shape), mode) if by_colour else sheet
+    mixed = np.empty_like(sheet)
+    for channel in range(3):
+        plane = np.ascontiguousarray(sheet[..., channel])
+        met = whole[..., channel] if by_colour else blended(plane, source[..., channel], mode)
+        mixed[..., channel] = plane + alpha * (met - plane)
+    return mixed
 
 
 def laid_by(
@@ -327,14 +336,23 @@ def laid_by(
     photo: NDArray[np.float32] | None = None,
 ) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
     """A plate's own colours, (H, W, 3), and how much of each pixel it covers, (H, W, 1)."""
-    share = cover if where is None else cover * where
-    source = np.broadcast_to(rgb_of(settings.colour), (*cover.shape, 3))
+    source, share = _given(cover, settings, where, photo)
+    alpha = np.asarray(share * np.float32(settings.opacity), np.float32)
+    return np.broadcast_to(source, (*cover.shape, 3)), alpha[..., None]
+
+
+def _given(
+    cover: Plane, settings: Ink, where: Plane | None, photo: NDArray[np.float32] | None
+) -> tuple[NDArray[np.float32], Plane]:
+    """The colours that a plate prints, (3,) or (H, W, 3), and the share of each pixel it takes."""
     if settings.colouring == Colouring.TWO_COLOUR:
-        source = ladder_colours(cover, settings.by_tone)
-        share = np.ones_like(cover) if where is None else where
-    elif settings.colouring == Colouring.PHOTO and photo is not None:
-        source = saturated(photo, settings.saturation)
-    return source, np.asarray(share * np.float32(settings.opacity), np.float32)[..., None]
+        return ladder_colours(cover, settings.by_tone), np.ones_like(
+            cover
+        ) if where is None else where
+    share = cover if where is None else cover * where
+    if settings.colouring == Colouring.PHOTO and photo is not None:
+        return saturated(photo, settings.saturation), share
+    return rgb_of(settings.colour), share
 
 
 def left_by(
@@ -342,19 +360,33 @@ def left_by(
 ) -> NDArray[np.float32]:
     """What a plain ink leaves of what lies beneath: a factor, (H, W), or (H, W, 3) with ndim 3."""
     share = cover if where is None else cover * where
-    ink = rgb_of(settings.colour)
-    lost = (np.float32(1) - (ink if ndim == 3 else ink[0])) * np.float32(settings.opacity)
-    left = 1 - (share[..., None] if ndim == 3 else share) * lost
-    return left if settings.times == 1 else np.asarray(left ** round(settings.times), np.float32)
+    ink, opacity = rgb_of(settings.colour), np.float32(settings.opacity)
+    times = round(settings.times)
+
+    def of_channel(channel: int) -> NDArray[np.float32]:
+        left = 1 - share * ((np.float32(1) - ink[channel]) * opacity)
+        return left if times == 1 else np.asarray(left**times, np.float32)
+
+    if ndim == 2:
+        return of_channel(0)
+    left = np.empty((*share.shape, 3), np.float32)
+    # NumPy is several times as fast over whole planes as over three values at a time.
+    for channel in range(3):
+        left[..., channel] = of_channel(channel)
+    return left
 
 
 def ladder_colours(cover: Plane, colours: NDArray[np.float32]) -> NDArray[np.float32]:
     """Colours of a ladder by how much ink there is; (H, W, 3)."""
-    if len(colours) == 2:
-        return np.asarray(colours[0] + (colours[1] - colours[0]) * cover[..., None], np.float32)
-    at = np.linspace(0, 1, len(colours))
-    mixed = [np.interp(cover, at, colours[:, channel]) for channel in range(3)]
-    return np.stack(mixed, -1).astype(np.float32)
+    mixed = np.empty((*cover.shape, 3), np.float32)
+    most = len(colours) - 1
+    rung = np.clip(cover, 0, 1) * np.float32(most)
+    below = np.minimum(rung.astype(np.intp), most - 1)
+    above = rung - below.astype(np.float32)
+    for channel, values in enumerate(np.ascontiguousarray(colours.T)):
+        step = np.diff(values)
+        mixed[..., channel] = values.take(below) + step.take(below) * above
+    return mixed
 
 
 def saturated(photo: NDArray[np.float32], amount: float) -> NDArray[np.float32]:

@@ -159,7 +159,7 @@ def adjust_entry(db: Db, studio: TheStudio, edition_id: Id, entry_id: Id) -> Adj
     entry = _entry(kept.edition, entry_id)
     if entry.sheet:
         return Adjusted(record=record_of(db, studio, kept), sheet=entry.sheet)
-    drawn = order.sheet(studio.press, studio.photo(db, photo.id))
+    drawn = order.sheet(studio.press, studio.photo(photo.id))
     with transaction(db):
         sheet = sheets.add(db, drawn)
         entries = [

@@ -64,7 +64,7 @@ class ExportSize(BaseModel):
 def export_size(db: Db, studio: TheStudio, sheet_id: Id, wish: AnyWish) -> ExportSize:
     """The size of a wished file, before it is made."""
     sheet = sheets.one(db, sheet_id).sheet
-    photo = studio.photo_of(db, sheet)
+    photo = studio.photo_of(sheet)
     frame = format_of(wish).frame(photo, sheet, wish)
     width_mm, height_mm = sheet_mm(sheet, photo)
     is_one_bit = isinstance(wish, PictureWish) and wish.depth == "1-bit"
@@ -116,7 +116,7 @@ def keep_wish(db: Db, sheet_id: Id, wish: AnyWish) -> None:
 def start_export(db: Db, studio: TheStudio, sheet_id: Id, wish: AnyWish) -> JobRecord:
     """Start making a file of a sheet as it is now."""
     sheet = sheets.one(db, sheet_id).sheet
-    photo = studio.photo_of(db, sheet)
+    photo = studio.photo_of(sheet)
     kind = format_of(wish)
     # Refused now, if it would be too large, and not when its turn comes.
     kind.frame(photo, sheet, wish)

@@ -116,7 +116,7 @@ def paint(request: Request, db: Db, studio: TheStudio, painted: Painted) -> Stro
     """
     painted.check()
     sheet = sheets.one(db, painted.sheet_id).sheet
-    photo, of = studio.photo_of(db, sheet), painted.list_in(sheet)
+    photo, of = studio.photo_of(sheet), painted.list_in(sheet)
     if painted.by in ("piece", "alike"):
         plate, (x, y, _) = sheet.plate(painted.plate), painted.points[0]
         spread = painted.size_mm / 2 if painted.size_mm > LEAST_SPREAD_MM else 0.0
@@ -144,7 +144,7 @@ def set_apart(db: Db, studio: TheStudio, area: Area) -> SetApart:
     only within. The sheet itself is not changed.
     """
     sheet = sheets.one(db, area.sheet_id).sheet
-    photo = studio.photo_of(db, sheet)
+    photo = studio.photo_of(sheet)
     placed = studio.press.placed(photo, sheet, sheet.plate(area.plate))
     points, size = on_photo(placed, np.array(area.points, np.float64), area.soft_mm)
     beside, within = apart(points, size)
@@ -159,7 +159,7 @@ def open_lost(request: Request, db: Db, studio: TheStudio, spot: LostSpot) -> Op
     """
     sheet = sheets.one(db, spot.sheet_id).sheet
     judge = partial(opened, plate_id=spot.plate, at=(spot.x, spot.y))
-    found = studio.judged(judge, studio.photo_of(db, sheet), sheet, gone(request))
+    found = studio.judged(judge, studio.photo_of(sheet), sheet, gone(request))
     kept = _kept(db, sheet.plate(spot.plate).hand.get("tone"), found.strokes)
     return Opened(
         **kept.model_dump(),

@@ -42,7 +42,7 @@ class ForPrint(BaseModel):
 def lost(request: Request, db: Db, studio: TheStudio, sheet_id: Id) -> Lost:
     """Where the photo has detail and the drawing is bare or solid."""
     record = sheets.one(db, sheet_id)
-    photo, sheet = studio.photo_of(db, record.sheet), record.sheet
+    photo, sheet = studio.photo_of(record.sheet), record.sheet
     found = studio.judged(lost_detail, photo, sheet, gone(request))
     return Lost(
         revision=record.revision,
@@ -56,7 +56,7 @@ def lost(request: Request, db: Db, studio: TheStudio, sheet_id: Id) -> Lost:
 def print_report(request: Request, db: Db, studio: TheStudio, sheet_id: Id) -> ForPrint:
     """Thin lines, narrow gaps and specks at print size."""
     record = sheets.one(db, sheet_id)
-    photo, sheet = studio.photo_of(db, record.sheet), record.sheet
+    photo, sheet = studio.photo_of(record.sheet), record.sheet
     reports = studio.judged(print_reports, photo, sheet, gone(request))
     return ForPrint(revision=record.revision, reports=reports)
 
@@ -72,7 +72,7 @@ class ForMachine(BaseModel):
 def checks(request: Request, db: Db, studio: TheStudio, sheet_id: Id, machine: str) -> ForMachine:
     """What a machine could not hold of a sheet, where, and what would mend it."""
     record = sheets.one(db, sheet_id)
-    photo, sheet = studio.photo_of(db, record.sheet), record.sheet
+    photo, sheet = studio.photo_of(record.sheet), record.sheet
     known = machine_named(machine)
     if known is None:
         raise NotFoundError(f"There is no machine {machine!r}.")

@@ -55,13 +55,12 @@ def rename_photo(db: Db, photo_id: str, words: PhotoWords) -> PhotoRecord:
 
 @router.get("/{photo_id}/picture", response_class=Response)
 def photo_picture(
-    db: Db,
     studio: TheStudio,
     photo_id: str,
     long_edge_px: Annotated[int, Query(ge=16, le=2000)] = 480,
 ) -> Response:
     """The photo, shrunk, as JPEG."""
-    data = jpeg_of_photo(studio.press, studio.photo(db, photo_id), long_edge_px)
+    data = jpeg_of_photo(studio.press, studio.photo(photo_id), long_edge_px)
     return Response(data, media_type="image/jpeg", headers={"Cache-Control": FOR_EVER})
 
 

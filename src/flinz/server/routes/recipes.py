@@ -74,7 +74,7 @@ def list_recipes(db: Db) -> list[RecipeRecord]:
 def keep_recipe(db: Db, studio: TheStudio, wanted: FromSheet) -> RecipeRecord:
     """Keep a sheet's work, or part of it, as a recipe that knows the tones of its photo."""
     sheet = sheets.one(db, wanted.sheet_id).sheet
-    tones = studio.press.tones(studio.photo_of(db, sheet), sheet)
+    tones = studio.press.tones(studio.photo_of(sheet), sheet)
     recipe = recipe_of(
         sheet, wanted.name, wanted.purpose, wanted.stages, wanted.plates, tones, wanted.tones
     )
@@ -133,7 +133,7 @@ def recipe_picture(
     long_edge_px: Annotated[int, Query(ge=16, le=1000)] = 320,
 ) -> Response:
     """The recipe on a photo, small, as PNG."""
-    subject = studio.photo(db, photo)
+    subject = studio.photo(photo)
     sheet = fitting.on_photo(studio.press, subject, recipes.one(db, ref).recipe, "")
     data = studio.small_picture(photo, sheet, long_edge_px, gone(request))
     return Response(data, media_type="image/png", headers={"Cache-Control": "no-store"})
@@ -143,14 +143,14 @@ def recipe_picture(
 def recipe_plates(db: Db, studio: TheStudio, ref: str, photo: str) -> list[Plate]:
     """The plates of a recipe, fitted to a photo."""
     recipe = recipes.one(db, ref).recipe
-    return fitting.on_photo(studio.press, studio.photo(db, photo), recipe, "").plates
+    return fitting.on_photo(studio.press, studio.photo(photo), recipe, "").plates
 
 
 @router.get("/photos/{photo_id}/guesses")
 def guesses(db: Db, studio: TheStudio, photo_id: str) -> Guesses:
     """Which recipes suit a photo, and the figures that say so."""
     photos.one(db, photo_id)
-    figures = guess.photo_figures(studio.press, studio.photo(db, photo_id))
+    figures = guess.photo_figures(studio.press, studio.photo(photo_id))
     book = {record.ref: record.recipe for record in recipes.every(db)}
     order = guess.ranked(book, figures)
     quick = [ref for ref in order if guess.is_quick(book[ref])]

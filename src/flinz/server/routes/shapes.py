@@ -160,7 +160,7 @@ def trace(db: Db, studio: TheStudio, sheet_id: Id, asking: Asking) -> TracingSta
     A tracing that nobody asks for any more is given up.
     """
     sheet = sheets.one(db, sheet_id).sheet.seen
-    photo = studio.photo_of(db, sheet)
+    photo = studio.photo_of(sheet)
     wanted = _tracing(asking.wish)
     key = _key(sheet, photo.key, wanted)
 

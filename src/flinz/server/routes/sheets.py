@@ -118,7 +118,7 @@ def begin_sheet(db: Db, studio: TheStudio, new: NewSheet) -> SheetRecord:
     # Names that Flinz brings are written as words, as the page does; own ones stay as they are.
     name = recipe.name if record.own else recipe.name.replace("-", " ")
     title = new.title or f"{photo.title}, {name}"
-    return sheets.add(db, fitting.on_photo(studio.press, studio.photo(db, photo.id), recipe, title))
+    return sheets.add(db, fitting.on_photo(studio.press, studio.photo(photo.id), recipe, title))
 
 
 @router.post("/copy", status_code=201)
@@ -152,7 +152,7 @@ def change_direction(db: Db, studio: TheStudio, sheet_id: Id, direction: Directi
     """Draw the sheet by another recipe; what it was is kept as a pull."""
     present = sheets.one(db, sheet_id)
     recipe = book.one(db, direction.recipe).recipe
-    photo = studio.photo_of(db, present.sheet)
+    photo = studio.photo_of(present.sheet)
     changed = fitting.over_sheet(studio.press, photo, recipe, present.sheet)
     with transaction(db):
         # Refused as a whole, where the sheet has changed since.
@@ -175,9 +175,9 @@ def swap_photo(db: Db, studio: TheStudio, sheet_id: Id, other: OtherPhoto) -> Sw
         title = f"{photo.title}{title.removeprefix(before.title)}"[:200]
     # Strokes lie on the photo that they were made on; undo brings both back.
     moved = fitting.under(present, photo.id).model_copy(update={"title": title})
-    pixels = studio.photo(db, photo.id)
+    pixels = studio.photo(photo.id)
     if other.tones == "matched":
-        first = studio.press.tones(studio.photo_of(db, present), present)
+        first = studio.press.tones(studio.photo_of(present), present)
         moved = fitting.matched(studio.press, pixels, moved, first)
     fitted = fitting.fitted(studio.press, pixels, moved)
     refitted = [
@@ -232,7 +232,7 @@ def marks_by_number(db: Db, studio: TheStudio, sheet_id: Id, wanted: MarksWanted
     """The size at which a plate is drawn in so many marks; nothing is changed."""
     sheet = sheets.one(db, sheet_id).sheet
     plate = sheet.plate(wanted.plate)
-    photo = studio.photo_of(db, sheet)
+    photo = studio.photo_of(sheet)
     value, marks = sized_for(studio.press, photo, sheet, plate, wanted.count)
     return MarksFound(dial=look_of(plate.draw).sized_by, value=value, marks=marks)
 
@@ -241,7 +241,7 @@ def marks_by_number(db: Db, studio: TheStudio, sheet_id: Id, wanted: MarksWanted
 def colour_at(db: Db, studio: TheStudio, sheet_id: Id, place: Place) -> ColourFound:
     """The colour at a place of a sheet, or of its photo there."""
     sheet = sheets.one(db, sheet_id).sheet
-    photo = studio.photo_of(db, sheet)
+    photo = studio.photo_of(sheet)
     rgb = picking.colour_at(studio.press, photo, sheet, place.x, place.y, place.of)
     return ColourFound(colour=hex_of(rgb), hue=hue_of(rgb))
 

@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useState } from "react";
 import { useCount, usePicture } from "../../live/pictures";
-import { useLive } from "../../live/useLive";
+import { type Hear, useLive } from "../../live/useLive";
 import type { SaidStroke, View } from "../../api/client";
 import { paperSize } from "../../sheet/paper";
 import type { Step } from "../../sheet/stages";
@@ -17,7 +17,8 @@ const MAIN = ["main"];
 
 /**
  * What is looked at: the sheet or a stage, how close, beside what; and its live pictures. traced: by
- * which tracing the sheet is drawn where its shapes are changed.
+ * which tracing the sheet is drawn where its shapes are changed. hear: of changes of the sheet that
+ * is looked at.
  */
 export function useLooking(
   bench: TheBench,
@@ -25,6 +26,7 @@ export function useLooking(
   instead: View["what"] | null,
   unfinished: SaidStroke | null,
   traced: string,
+  hear: Hear | null,
 ) {
   const { sheet, photo, catalogue } = bench;
   const { plate, step, choose } = choosing;
@@ -52,7 +54,7 @@ export function useLooking(
     instead,
     traced,
   });
-  const live = useLive(sheet, views, unfinished);
+  const live = useLive(sheet, views, unfinished, hear);
   // Where it lies depends on the paper's size, what it lies on is seen beside it.
   const photoPaper = sheet.paper.size === "own" ? sheet.paper : null;
   const photoSheet = useMemo(

@@ -27,9 +27,9 @@ import { useJudging } from "./judging/useJudging";
 import { Dialogs } from "./keeping/Dialogs";
 import { useKeeping } from "./keeping/useKeeping";
 import { InkDiscs } from "./plates/InkDiscs";
+import { BenchKeys } from "./BenchKeys";
 import type { TheBench } from "./theBench";
 import { TopBar } from "./TopBar";
-import { useBenchKeys } from "./useBenchKeys";
 
 /** The work, once everything it needs is there: puts the bench's parts together. */
 export function ReadyBench(bench: TheBench) {
@@ -117,48 +117,45 @@ export function ReadyBench(bench: TheBench) {
     edition: () => void keeping.drawMany(),
     open: keeping.setOpen,
   });
-  useBenchKeys(
-    {
-      fit: acts.fit,
-      exportPixels: acts.exportPixels,
-      paperSize: acts.paperSize,
-      closer: acts.closer,
-      farther: acts.farther,
-      split: () => compare.toggle("split"),
-      beside: () => compare.toggle("beside"),
-      strip: choosing.stripOfTouched,
-      watch: acts.watch,
-      lost: () => judging.setHighlight(judging.highlight === "lost" ? null : "lost"),
-      keepPull: acts.keepPull,
-      pulls: () => keeping.setOpen("pulls"),
-      direction: () => navigate(`/sheets/${id}/contact`),
-      nextPlate: choosing.nextPlate,
-      hidePlate: choosing.hidePlate,
-      undo: acts.undo,
-      redo: acts.redo,
-      earlier: choosing.earlier,
-      later: choosing.later,
-      large: looking.swapLarge,
-      only: acts.only,
-      hand: hand.turnOver,
-      seen: hand.seeNext,
-      find: () => {
-        setOnly(false);
-        setFinding(true);
-      },
-      suggest: takeSuggested,
-      leave: () => {
-        setOnly(false);
-        pinning.leave();
-        picking.leave();
-        hand.show(false);
-        cropping.leave();
-        choosing.setStrip(null);
-        judging.setHighlight(null);
-      },
+  const keys = useSteady({
+    fit: acts.fit,
+    exportPixels: acts.exportPixels,
+    paperSize: acts.paperSize,
+    closer: acts.closer,
+    farther: acts.farther,
+    split: () => compare.toggle("split"),
+    beside: () => compare.toggle("beside"),
+    strip: choosing.stripOfTouched,
+    watch: acts.watch,
+    lost: () => judging.setHighlight(judging.highlight === "lost" ? null : "lost"),
+    keepPull: acts.keepPull,
+    pulls: () => keeping.setOpen("pulls"),
+    direction: () => navigate(`/sheets/${id}/contact`),
+    nextPlate: choosing.nextPlate,
+    hidePlate: choosing.hidePlate,
+    undo: acts.undo,
+    redo: acts.redo,
+    earlier: choosing.earlier,
+    later: choosing.later,
+    large: looking.swapLarge,
+    only: acts.only,
+    hand: hand.turnOver,
+    seen: hand.seeNext,
+    find: () => {
+      setOnly(false);
+      setFinding(true);
     },
-    looking.holdPhoto,
-  );
+    suggest: takeSuggested,
+    leave: () => {
+      setOnly(false);
+      pinning.leave();
+      picking.leave();
+      hand.show(false);
+      cropping.leave();
+      choosing.setStrip(null);
+      judging.setHighlight(null);
+    },
+  });
 
   return (
     <div className={only ? "bench bench-only" : "bench"}>
@@ -167,6 +164,7 @@ export function ReadyBench(bench: TheBench) {
           Everything again <kbd>Q</kbd>
         </Button>
       )}
+      <BenchKeys keys={keys} onPhoto={acts.holdPhoto} />
       <TopBar
         sheetId={id}
         revision={history.revision}

@@ -40,13 +40,19 @@ export function FadeLayer({ sheet, plate, place, aspect, onChange }: FadeLayerPr
     x: box.left + plate.ink[end.x] * box.width,
     y: box.top + plate.ink[end.y] * box.height,
   })) as [{ x: number; y: number }, { x: number; y: number }];
+  const drawn = (
+    <>
+      {plate.ink.fade === "round" && (
+        <circle cx={from.x} cy={from.y} r={Math.hypot(to.x - from.x, to.y - from.y)} />
+      )}
+      <line x1={from.x} y1={from.y} x2={to.x} y2={to.y} />
+    </>
+  );
   return (
     <div className="fade-layer">
       <svg aria-hidden="true">
-        {plate.ink.fade === "round" && (
-          <circle cx={from.x} cy={from.y} r={Math.hypot(to.x - from.x, to.y - from.y)} />
-        )}
-        <line x1={from.x} y1={from.y} x2={to.x} y2={to.y} />
+        <g className="fade-halo">{drawn}</g>
+        {drawn}
       </svg>
       {ENDS.map((end, number) => (
         <button

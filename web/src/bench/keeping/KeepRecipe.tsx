@@ -7,6 +7,7 @@ import { RecipeWords } from "../../shared/RecipeWords";
 import { Trouble } from "../../shared/Trouble";
 import { plateLabel } from "../../sheet/plates";
 import { plateStages } from "../../sheet/stages";
+import { whileShown } from "../../shared/whileShown";
 
 interface KeepRecipeProps {
   show: boolean;
@@ -18,7 +19,13 @@ interface KeepRecipeProps {
 }
 
 /** Keeps the work on the sheet, or part of it, as a recipe. */
-export function KeepRecipe({ show, sheetId, sheet, catalogue, ...on }: KeepRecipeProps) {
+export const KeepRecipe = whileShown(function KeepRecipe({
+  show,
+  sheetId,
+  sheet,
+  catalogue,
+  ...on
+}: KeepRecipeProps) {
   const { onKept, onLeave } = on;
   const queries = useQueryClient();
   const name = useRef<HTMLInputElement>(null);
@@ -125,4 +132,4 @@ export function KeepRecipe({ show, sheetId, sheet, catalogue, ...on }: KeepRecip
       </Form>
     </Modal>
   );
-}
+});

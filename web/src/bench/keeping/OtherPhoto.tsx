@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { PhotoRecord } from "../../api/client";
 import { usePhotos } from "../../api/queries";
 import { photoChoice, PictureDialog } from "../../shared/PictureDialog";
+import { whileShown } from "../../shared/whileShown";
 
 interface OtherPhotoProps {
   show: boolean;
@@ -13,7 +14,12 @@ interface OtherPhotoProps {
 }
 
 /** Puts another photo under the finished sheet. */
-export function OtherPhoto({ show, present, onChoose, onLeave }: OtherPhotoProps) {
+export const OtherPhoto = whileShown(function OtherPhoto({
+  show,
+  present,
+  onChoose,
+  onLeave,
+}: OtherPhotoProps) {
   const photos = usePhotos(show);
   const [isMatched, setMatched] = useState(true);
   const others = photos.data?.filter((photo) => photo.id !== present);
@@ -43,4 +49,4 @@ export function OtherPhoto({ show, present, onChoose, onLeave }: OtherPhotoProps
       />
     </PictureDialog>
   );
-}
+});

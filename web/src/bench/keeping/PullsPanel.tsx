@@ -3,6 +3,7 @@ import { Button, Offcanvas } from "react-bootstrap";
 import type { PullRecord } from "../../api/client";
 import { DrawnImage } from "../../shared/DrawnImage";
 import { leavingKeys } from "../../shared/leavingKeys";
+import { whileShown } from "../../shared/whileShown";
 
 interface PullsPanelProps {
   show: boolean;
@@ -19,7 +20,7 @@ interface PullsPanelProps {
 }
 
 /** Kept versions of the sheet with their pictures. */
-export function PullsPanel(props: PullsPanelProps) {
+export const PullsPanel = whileShown(function PullsPanel(props: PullsPanelProps) {
   const { pulls, deleted } = props;
   const [name, setName] = useState("");
   return (
@@ -112,4 +113,4 @@ export function PullsPanel(props: PullsPanelProps) {
       </Offcanvas.Body>
     </Offcanvas>
   );
-}
+});

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { cssPxPerMm, keepCssPxPerMm } from "../../shared/paperScale";
+import { whileShown } from "../../shared/whileShown";
 
 /** A bank card, by ISO/IEC 7810. */
 const CARD_MM = 85.6;
@@ -12,7 +13,11 @@ interface RulerDialogProps {
 }
 
 /** Measures the screen once against a real card or ruler, so that print size is true. */
-export function RulerDialog({ show, onDone, onLeave }: RulerDialogProps) {
+export const RulerDialog = whileShown(function RulerDialog({
+  show,
+  onDone,
+  onLeave,
+}: RulerDialogProps) {
   const [scale, setScale] = useState(cssPxPerMm);
   return (
     <Modal show={show} onHide={onLeave} centered size="lg" aria-labelledby="ruler-title">
@@ -53,4 +58,4 @@ export function RulerDialog({ show, onDone, onLeave }: RulerDialogProps) {
       </Modal.Footer>
     </Modal>
   );
-}
+});

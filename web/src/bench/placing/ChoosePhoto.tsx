@@ -2,6 +2,7 @@ import { Link } from "react-router";
 import type { PhotoRecord } from "../../api/client";
 import { usePhotos } from "../../api/queries";
 import { photoChoice, PictureDialog } from "../../shared/PictureDialog";
+import { whileShown } from "../../shared/whileShown";
 
 interface ChoosePhotoProps {
   show: boolean;
@@ -10,7 +11,11 @@ interface ChoosePhotoProps {
 }
 
 /** Chooses a photo from the shelf for a plate of its own. */
-export function ChoosePhoto({ show, onChoose, onLeave }: ChoosePhotoProps) {
+export const ChoosePhoto = whileShown(function ChoosePhoto({
+  show,
+  onChoose,
+  onLeave,
+}: ChoosePhotoProps) {
   const photos = usePhotos(show);
   return (
     <PictureDialog
@@ -25,4 +30,4 @@ export function ChoosePhoto({ show, onChoose, onLeave }: ChoosePhotoProps) {
       onLeave={onLeave}
     />
   );
-}
+});

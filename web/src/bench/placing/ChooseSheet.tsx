@@ -1,6 +1,7 @@
 import type { SheetRecord } from "../../api/client";
 import { useSheets } from "../../api/queries";
 import { PictureDialog } from "../../shared/PictureDialog";
+import { whileShown } from "../../shared/whileShown";
 
 interface ChooseSheetProps {
   show: boolean;
@@ -11,7 +12,12 @@ interface ChooseSheetProps {
 }
 
 /** Chooses finished work from the shelf, to be laid on a sheet. */
-export function ChooseSheet({ show, besides, onChoose, onLeave }: ChooseSheetProps) {
+export const ChooseSheet = whileShown(function ChooseSheet({
+  show,
+  besides,
+  onChoose,
+  onLeave,
+}: ChooseSheetProps) {
   const sheets = useSheets(show);
   const others = sheets.data?.filter(
     ({ id, sheet }) => id !== besides && sheet.plates.every((each) => each.source.kind !== "sheet"),
@@ -30,4 +36,4 @@ export function ChooseSheet({ show, besides, onChoose, onLeave }: ChooseSheetPro
       onLeave={onLeave}
     />
   );
-}
+});

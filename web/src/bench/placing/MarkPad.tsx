@@ -4,6 +4,7 @@ import { drawMark } from "../../api/client";
 import { arrowWay } from "../../shared/arrows";
 import { followPointer } from "../../shared/followPointer";
 import { Trouble } from "../../shared/Trouble";
+import { whileShown } from "../../shared/whileShown";
 
 interface MarkPadProps {
   show: boolean;
@@ -20,7 +21,7 @@ const [STEP, FAR, NEAR] = [0.02, 0.1, 0.004];
 const share = (value: number) => Math.min(1, Math.max(0, Number(value.toFixed(4))));
 
 /** A small pad on which a mark is drawn by hand, or corner by corner by keys. */
-export function MarkPad({ show, onLeave, onTake }: MarkPadProps) {
+export const MarkPad = whileShown(function MarkPad({ show, onLeave, onTake }: MarkPadProps) {
   const [lines, setLines] = useState<Line[]>([]);
   const [nib, setNib] = useState(0.08);
   const [isFilled, setFilled] = useState(false);
@@ -169,7 +170,7 @@ export function MarkPad({ show, onLeave, onTake }: MarkPadProps) {
       </Modal.Footer>
     </Modal>
   );
-}
+});
 
 /** A line as SVG path data; a point alone is a dot. */
 function pathOf(line: Line): string {

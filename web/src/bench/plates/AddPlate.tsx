@@ -8,6 +8,7 @@ import { Trouble } from "../../shared/Trouble";
 import { stepOf } from "../../sheet/stages";
 import { ChoosePhoto } from "../placing/ChoosePhoto";
 import { ChooseSheet } from "../placing/ChooseSheet";
+import { whileShown } from "../../shared/whileShown";
 
 interface AddPlateProps {
   show: boolean;
@@ -21,7 +22,7 @@ interface AddPlateProps {
 }
 
 /** Chooses the recipe of another plate, each drawn on this photo. */
-export function AddPlate({ show, onLeave, ...wall }: AddPlateProps) {
+export const AddPlate = whileShown(function AddPlate({ show, onLeave, ...wall }: AddPlateProps) {
   return (
     <Modal
       show={show}
@@ -35,7 +36,7 @@ export function AddPlate({ show, onLeave, ...wall }: AddPlateProps) {
       <Wall {...wall} />
     </Modal>
   );
-}
+});
 
 function Wall(props: Omit<AddPlateProps, "show" | "onLeave">) {
   const { photoId, onAdd, catalogue } = props;

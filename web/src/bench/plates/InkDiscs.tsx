@@ -1,5 +1,4 @@
 import { useState } from "react";
-import { Button } from "react-bootstrap";
 import { answered, type Catalogue, client, type Plate, type Sheet } from "../../api/client";
 import { recipeLabel } from "../../shared/recipes";
 import {
@@ -13,9 +12,11 @@ import {
   withShown,
 } from "../../sheet/plates";
 import { useRoving } from "../../shared/roving";
+import { useSteady } from "../../shared/steady";
 import { Tip } from "../../shared/Tip";
 import { inkWords, type Settings, type Step } from "../../sheet/stages";
 import { AddPlate } from "./AddPlate";
+import { PlateActs } from "./PlateActs";
 import { PlateTies } from "./PlateTies";
 import { leavingKeys } from "../../shared/leavingKeys";
 
@@ -55,6 +56,13 @@ export function InkDiscs(props: InkDiscsProps) {
       onTrouble((error as Error).message);
     }
   }
+
+  const acts = useSteady({
+    move: (by: number) => change(moved(sheet, plate.id, place + by)),
+    show: (shown: boolean) => change(withShown(sheet, plate.id, shown)),
+    copy: () => change(withCopy(sheet, plate.id)),
+    remove: () => change(withoutPlate(sheet, plate.id)),
+  });
 
   return (
     <div className="discs">
@@ -133,49 +141,13 @@ export function InkDiscs(props: InkDiscsProps) {
         onKeyDown={leavingKeys}
       />
       <PlateTies sheet={sheet} plate={plate} onChange={change} />
-      <div className="discs-acts" role="group" aria-label="This plate">
-        <Tip words="Print earlier">
-          <Button
-            variant="plain"
-            aria-label="Print this plate earlier"
-            disabled={place === 0}
-            onClick={() => change(moved(sheet, plate.id, place - 1))}
-          >
-            ←
-          </Button>
-        </Tip>
-        <Tip words="Print later">
-          <Button
-            variant="plain"
-            aria-label="Print this plate later"
-            disabled={place === sheet.plates.length - 1}
-            onClick={() => change(moved(sheet, plate.id, place + 1))}
-          >
-            →
-          </Button>
-        </Tip>
-        <Button
-          variant="plain"
-          aria-pressed={!plate.shown}
-          active={!plate.shown}
-          onClick={() => change(withShown(sheet, plate.id, !plate.shown))}
-        >
-          {plate.shown ? "hide" : "show"}
-        </Button>
-        <Button variant="plain" disabled={isFull} onClick={() => change(withCopy(sheet, plate.id))}>
-          copy
-        </Button>
-        <Tip words={sheet.plates.length < 2 ? "A sheet keeps one plate" : "Remove this plate"}>
-          <Button
-            variant="plain"
-            aria-label="Remove this plate"
-            disabled={sheet.plates.length < 2}
-            onClick={() => change(withoutPlate(sheet, plate.id))}
-          >
-            ×
-          </Button>
-        </Tip>
-      </div>
+      <PlateActs
+        place={place}
+        count={sheet.plates.length}
+        shown={plate.shown}
+        isFull={isFull}
+        acts={acts}
+      />
     </div>
   );
 }

@@ -1,13 +1,20 @@
+import { memo } from "react";
 import { type KeyName, type TracingKey, useHeldKey, useKey } from "../shared/keys";
 
 /** What each key of the bench does; the page of keys is shown by itself. */
-type BenchKeys = Record<
+type Actions = Record<
   Exclude<KeyName, "photo" | "help" | "area" | "areaBefore" | TracingKey>,
   () => void
 >;
 
-/** Binds the keys of the bench. */
-export function useBenchKeys(keys: BenchKeys, onPhoto: (held: boolean) => void) {
+interface BenchKeysProps {
+  /** Steady, as is onPhoto: to bind two dozen keys with every move of a dial takes a while. */
+  keys: Actions;
+  onPhoto: (held: boolean) => void;
+}
+
+/** Binds the keys of the bench; shows nothing. */
+export const BenchKeys = memo(function BenchKeys({ keys, onPhoto }: BenchKeysProps) {
   useHeldKey("photo", onPhoto);
   useKey("fit", keys.fit);
   useKey("exportPixels", keys.exportPixels);
@@ -35,4 +42,5 @@ export function useBenchKeys(keys: BenchKeys, onPhoto: (held: boolean) => void) 
   useKey("only", keys.only);
   useKey("large", keys.large);
   useKey("leave", keys.leave);
-}
+  return null;
+});

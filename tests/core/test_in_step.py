@@ -11,7 +11,8 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.planes.filters import averaged
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
-from flinz.core.stages.ink import Ink, printed, rgb_of
+from flinz.core.stages.ink import Ink, rgb_of
+from flinz.core.stages.printing import printed
 from flinz.errors import DocumentError
 from tests.charts import grey_photo
 

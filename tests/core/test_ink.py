@@ -14,18 +14,18 @@ from flinz.core.press.framing import whole
 from flinz.core.press.picking import colour_at
 from flinz.core.press.press import Press
 from flinz.core.scale import region_frame, whole_frame
-from flinz.core.stages.blend import BY_COLOUR, Blend, blended
+from flinz.core.stages.blend import BY_COLOUR, Blend, blended, mixed
 from flinz.core.stages.grey import luminance_grey
 from flinz.core.stages.ink import (
     Colouring,
     Ink,
     hex_of,
-    printed,
     printing_share,
     registered,
     rgb_of,
 )
 from flinz.core.stages.paper import AsPicture
+from flinz.core.stages.printing import left_by, printed
 from tests.charts import blobs, grey_photo
 
 RED = np.tile(np.array([0.8, 0.3, 0.3], np.float32), (4, 5, 1))
@@ -105,6 +105,27 @@ def test_multiplying_is_the_same_by_the_short_way_and_the_formula(cover):
     )
 
 
+@given(pixels, covers, st.integers(1, 4))
+def test_what_an_ink_leaves_is_one_factor_for_whatever_lies_beneath(under, cover, times):
+    settings = Ink(colour="#a04020", opacity=0.7, times=times)
+
+    factor = left_by(cover, settings)
+
+    assert np.allclose(printed(under, cover, settings), under * factor, atol=1e-6)
+    once = left_by(cover, settings.model_copy(update={"times": 1}))
+    assert np.allclose(factor, once**times, atol=1e-6)
+    assert np.allclose(left_by(cover, settings, ndim=2), factor[..., 0], atol=1e-6)
+
+
+@given(pixels, covers, pixels)
+def test_a_sheet_takes_over_as_much_as_is_laid_on_it(under, share, over):
+    found = mixed(under, over, share, Blend.NORMAL)
+
+    assert np.allclose(found, under + share[..., None] * (over - under), atol=1e-6)
+    assert np.array_equal(found[share == 0], under[share == 0])
+    assert np.array_equal(found[share == 1], over[share == 1])
+
+
 @pytest.mark.parametrize("colouring", Colouring)
 def test_no_opacity_leaves_the_paper(colouring):
     under = np.full((4, 5, 3), 0.8, np.float32)
@@ -113,6 +134,26 @@ def test_no_opacity_leaves_the_paper(colouring):
     out = printed(under, np.ones((4, 5), np.float32), settings, photo=under * 0)
 
     assert np.array_equal(out, under)
+
+
+@given(covers, st.integers(0, 6))
+def test_a_ladder_of_greys_between_black_and_white_keeps_every_tone(cover, between):
+    rungs = [
+        f"#{v:02x}{v:02x}{v:02x}" for v in np.rint(np.linspace(255, 0, between + 2)).astype(int)
+    ]
+    mids = {f"mid_{k}": each for k, each in enumerate(rungs[1:-1], 1)}
+    settings = Ink(
+        colouring=Colouring.TWO_COLOUR,
+        colour=rungs[-1],
+        lights=rungs[0],
+        between=between,
+        blend=Blend.NORMAL,
+        **mids,
+    )
+
+    out = printed(np.ones((4, 5, 3), np.float32), cover, settings)
+
+    assert np.allclose(out, 1 - cover[..., None], atol=0.5 / 255 + 1e-6)
 
 
 def test_two_colours_stand_at_no_ink_and_full_ink():

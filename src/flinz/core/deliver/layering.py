@@ -30,7 +30,8 @@ from flinz.core.press.framing import whole
 from flinz.core.press.impressions import Impression
 from flinz.core.scale import Frame, Lay
 from flinz.core.stages.blend import Blend
-from flinz.core.stages.ink import Colouring, Ink, laid_by, rgb_of
+from flinz.core.stages.ink import Colouring, Ink, rgb_of
+from flinz.core.stages.printing import laid_by
 from flinz.core.trace.silhouette import PX_PER_MM
 from flinz.core.trace.tracing import TraceWish, Tracing, traced, traced_px_per_mm
 

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.textures import Relief, lit, soaked, tops
 from flinz.core.scale import Frame
-from flinz.core.stages import ink
-from flinz.core.stages.blend import blended
+from flinz.core.stages import ink, printing
+from flinz.core.stages.blend import Blend, blended, mixed
 from flinz.core.stages.paper import Paper
 
 if TYPE_CHECKING:
@@ -98,9 +98,8 @@ def on_paper(
     paper = sheet if bare_paper is None else bare_paper
     for each in impressions:
         if each.hides is not None:
-            hides = each.hides if paper.ndim == 2 else each.hides[..., None]
-            sheet = np.asarray(sheet + hides * (paper - sheet), np.float32)
-        sheet = ink.printed(sheet, each.cover, each.ink, each.where, each.photo)
+            sheet = mixed(sheet, paper, each.hides, Blend.NORMAL)
+        sheet = printing.printed(sheet, each.cover, each.ink, each.where, each.photo)
     return sheet
 
 
@@ -114,7 +113,7 @@ def on_nothing(impressions: list[Impression], height: int, width: int) -> NDArra
         if each.hides is not None:
             left = 1 - each.hides[..., None]
             laid, alpha = np.asarray(laid * left), np.asarray(alpha * left)
-        source, share = ink.laid_by(each.cover, each.ink, each.where, each.photo)
+        source, share = printing.laid_by(each.cover, each.ink, each.where, each.photo)
         for _ in range(round(each.ink.times)):
             under = laid / np.maximum(alpha, np.float32(1e-6))
             met = source + alpha * (
@@ -128,9 +127,9 @@ def on_nothing(impressions: list[Impression], height: int, width: int) -> NDArra
 
 def left_by_all(impressions: list[Impression], ndim: int) -> NDArray[np.float32]:
     """What impressions in plain inks, which hide nothing, leave of what lies beneath them."""
-    left = ink.left_by(impressions[0].cover, impressions[0].ink, impressions[0].where, ndim)
+    left = printing.left_by(impressions[0].cover, impressions[0].ink, impressions[0].where, ndim)
     for each in impressions[1:]:
-        left = left * ink.left_by(each.cover, each.ink, each.where, ndim)
+        left = left * printing.left_by(each.cover, each.ink, each.where, ndim)
     return left
 
 

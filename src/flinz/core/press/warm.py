@@ -57,8 +57,11 @@ from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import region_frame, whole_frame
 from flinz.core.shapes import islands
 from flinz.core.stages import grey
+from flinz.core.stages.blend import Blend
 from flinz.core.stages.clean import Clean
+from flinz.core.stages.ink import Colouring, Ink
 from flinz.core.stages.paper import AsPicture
+from flinz.core.stages.printing import printed
 from flinz.core.stages.tone import Pull, Tone
 from flinz.core.trace.tracing import TraceWish, points_of, traced
 
@@ -211,6 +214,10 @@ def _photo() -> None:
     laid = Picture(position=Position(turn=7.0))
     sheet, photo = Sheet(paper=STAMP, picture=laid), _tiny(np.uint8)
     _proofing(photo, sheet).photo_shown(whole(sheet, photo))
+    # And however it is printed.
+    bare = np.ones((HEIGHT, WIDTH, 3), np.float32)
+    for way in (Ink(), Ink(blend=Blend.NORMAL), Ink(colouring=Colouring.TWO_COLOUR)):
+        printed(bare, _shade(), way)
 
 
 def _clean() -> None:

@@ -1,10 +1,13 @@
 """Blend modes: W3C Compositing and Blending Level 1, and sum and difference of densities."""
 
-from collections.abc import Callable
 from enum import StrEnum
+from typing import Any
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
+
+from flinz.core.planes.filters import Plane
 
 Values = NDArray[np.float32]
 
@@ -57,89 +60,149 @@ BLEND_WORDS: dict[Blend, tuple[str, ...]] = {
 BY_COLOUR = (Blend.HUE, Blend.SATURATION, Blend.COLOR, Blend.LUMINOSITY)
 
 
+# What compiled code knows a mode by.
+NUMBERS = {mode: number for number, mode in enumerate(Blend)}
+MULTIPLY, NORMAL, SCREEN = (NUMBERS[each] for each in (Blend.MULTIPLY, Blend.NORMAL, Blend.SCREEN))
+OVERLAY, DARKEN, LIGHTEN = (NUMBERS[each] for each in (Blend.OVERLAY, Blend.DARKEN, Blend.LIGHTEN))
+DODGE, BURN, HARD = (
+    NUMBERS[each] for each in (Blend.COLOR_DODGE, Blend.COLOR_BURN, Blend.HARD_LIGHT)
+)
+SOFT, DIFFERENCE, EXCLUSION = (
+    NUMBERS[each] for each in (Blend.SOFT_LIGHT, Blend.DIFFERENCE, Blend.EXCLUSION)
+)
+SUM, HUE, SATURATION, COLOR = (
+    NUMBERS[each] for each in (Blend.SUM, Blend.HUE, Blend.SATURATION, Blend.COLOR)
+)
+
+
 def blended(under: Values, source: Values, mode: Blend) -> Values:
-    """B(under, source) of a mode, float32 0..1, sRGB-encoded; source may be one value for all.
+    """B(under, source) of a mode, float32 0..1, sRGB-encoded, of the shape of under.
 
-    The modes of BY_COLOUR need (..., 3). sum adds densities and density-difference takes one
-    from the other, where density is 1 - value, the share of paper white that is lost.
+    source: of that shape, or one colour for all. The modes of BY_COLOUR need (..., 3). sum adds
+    densities and density-difference takes one from the other, where density is 1 - value, the share
+    of paper white that is lost.
     """
-    if mode in BY_COLOUR:
-        return np.asarray(_by_colour(under, source, mode), np.float32)
-    return np.asarray(np.clip(SEPARABLE[mode](under, source), 0, 1), np.float32)
+    return mixed(under, source, np.ones((1, 1), np.float32), mode)
 
 
-def _overlay(b: Values, s: Values) -> Values:
-    return _hard_light(s, b)
+def mixed(under: Values, source: Values, alpha: Plane, mode: Blend) -> Values:
+    """A sheet with something blended into it: under (1 - a) + a B(under, source).
+
+    under, source: as in blended. alpha: (H, W) 0..1, or (1, 1) for one share everywhere.
+    """
+    channels = source.shape[-1] if under.ndim == 3 else 1
+    sheet, given = _listed(under, channels), _listed(source, channels)
+    out = np.empty_like(sheet)
+    _mix(sheet, given, _listed(alpha, 1), NUMBERS[mode], mode in BY_COLOUR, out)
+    return out.reshape(under.shape)
 
 
-def _hard_light(b: Values, s: Values) -> Values:
-    return np.where(s <= 0.5, 2 * b * s, b + (2 * s - 1) - b * (2 * s - 1))
+def _listed(values: Values, channels: int) -> Values:
+    """(N, channels), pixel by pixel."""
+    return np.ascontiguousarray(values, np.float32).reshape(-1, channels)
 
 
-def _soft_light(b: Values, s: Values) -> Values:
-    deep = np.where(b <= 0.25, ((16 * b - 12) * b + 4) * b, np.sqrt(b))
-    return np.where(s <= 0.5, b - (1 - 2 * s) * b * (1 - b), b + (2 * s - 1) * (deep - b))
+@njit(cache=True, nogil=True, error_model="numpy")
+def _mix(under, source, alpha, mode, by_colour, out) -> None:  # type: ignore[no-untyped-def]
+    """What has one row for all is the same everywhere."""
+    many, channels = under.shape
+    to_source, to_alpha = min(len(source) - 1, 1), min(len(alpha) - 1, 1)
+    if mode == NORMAL:
+        for i in range(many):
+            share = alpha[i * to_alpha, 0]
+            for c in range(channels):
+                # Exactly itself where all of it is taken.
+                out[i, c] = under[i, c] * (1 - share) + share * source[i * to_source, c]
+        return
+    if by_colour:
+        met = np.empty(3, np.float64)
+        for i in range(many):
+            share = alpha[i * to_alpha, 0]
+            _by_colour(under[i], source[i * to_source], mode, met)
+            for c in range(channels):
+                out[i, c] = under[i, c] + share * (met[c] - under[i, c])
+        return
+    for i in range(many):
+        share = alpha[i * to_alpha, 0]
+        for c in range(channels):
+            value = _met(under[i, c], source[i * to_source, c], mode)
+            out[i, c] = under[i, c] + share * (min(max(value, 0.0), 1.0) - under[i, c])
 
 
-def _dodge(b: Values, s: Values) -> Values:
-    raised = np.minimum(1, b / np.maximum(1 - s, 1e-6))
-    return np.where(b <= 0, 0, np.where(s >= 1, 1, raised))
+@njit(cache=True, nogil=True, error_model="numpy")
+def _met(b, s, mode) -> Any:  # type: ignore[no-untyped-def]
+    """B of one channel; b lies beneath."""
+    if mode == MULTIPLY:
+        return b * s
+    if mode == SCREEN:
+        return b + s - b * s
+    if mode == DARKEN:
+        return min(b, s)
+    if mode == LIGHTEN:
+        return max(b, s)
+    if mode == DODGE:
+        return 0.0 if b <= 0 else 1.0 if s >= 1 else min(1.0, b / (1 - s))
+    if mode == BURN:
+        return 1.0 if b >= 1 else 0.0 if s <= 0 else 1 - min(1.0, (1 - b) / s)
+    if mode == OVERLAY:
+        return _hard(s, b)
+    if mode == HARD:
+        return _hard(b, s)
+    if mode == SOFT:
+        deep = ((16 * b - 12) * b + 4) * b if b <= 0.25 else np.sqrt(b)
+        return b - (1 - 2 * s) * b * (1 - b) if s <= 0.5 else b + (2 * s - 1) * (deep - b)
+    if mode == DIFFERENCE:
+        return abs(b - s)
+    if mode == EXCLUSION:
+        return b + s - 2 * b * s
+    if mode == SUM:
+        return b + s - 1
+    return 1 - abs(b - s)
 
 
-def _burn(b: Values, s: Values) -> Values:
-    lowered = 1 - np.minimum(1, (1 - b) / np.maximum(s, 1e-6))
-    return np.where(b >= 1, 1, np.where(s <= 0, 0, lowered))
+@njit(inline="always")
+def _hard(b, s) -> Any:  # type: ignore[no-untyped-def]
+    return 2 * b * s if s <= 0.5 else b + (2 * s - 1) - b * (2 * s - 1)
 
 
-SEPARABLE: dict[Blend, Callable[[Values, Values], Values]] = {
-    Blend.MULTIPLY: lambda b, s: b * s,
-    Blend.NORMAL: lambda b, s: s,
-    Blend.SCREEN: lambda b, s: b + s - b * s,
-    Blend.OVERLAY: _overlay,
-    Blend.DARKEN: np.minimum,
-    Blend.LIGHTEN: np.maximum,
-    Blend.COLOR_DODGE: _dodge,
-    Blend.COLOR_BURN: _burn,
-    Blend.HARD_LIGHT: _hard_light,
-    Blend.SOFT_LIGHT: _soft_light,
-    Blend.DIFFERENCE: lambda b, s: np.abs(b - s),
-    Blend.EXCLUSION: lambda b, s: b + s - 2 * b * s,
-    Blend.SUM: lambda b, s: b + s - 1,
-    Blend.DENSITY_DIFFERENCE: lambda b, s: 1 - np.abs(b - s),
-}
+@njit(cache=True, nogil=True, error_model="numpy")
+def _by_colour(b, s, mode, met) -> None:  # type: ignore[no-untyped-def]
+    """B of a whole colour, into met."""
+    if mode == HUE:
+        _give_saturation(s, max(b[0], b[1], b[2]) - min(b[0], b[1], b[2]), met)
+        _give_lum(met, _lum(b), met)
+    elif mode == SATURATION:
+        _give_saturation(b, max(s[0], s[1], s[2]) - min(s[0], s[1], s[2]), met)
+        _give_lum(met, _lum(b), met)
+    elif mode == COLOR:
+        _give_lum(s, _lum(b), met)
+    else:
+        _give_lum(b, _lum(s), met)
 
 
-def _by_colour(b: Values, s: Values, mode: Blend) -> Values:
-    match mode:
-        case Blend.HUE:
-            return _with_lum(_with_saturation(s, _saturation(b)), _lum(b))
-        case Blend.SATURATION:
-            return _with_lum(_with_saturation(b, _saturation(s)), _lum(b))
-        case Blend.COLOR:
-            return _with_lum(s, _lum(b))
-    return _with_lum(b, _lum(s))
+@njit(inline="always")
+def _lum(colour) -> Any:  # type: ignore[no-untyped-def]
+    return 0.3 * colour[0] + 0.59 * colour[1] + 0.11 * colour[2]
 
 
-def _lum(colour: Values) -> Values:
-    return np.asarray(colour @ np.array([0.3, 0.59, 0.11], np.float32))[..., None]
+@njit(cache=True, nogil=True, error_model="numpy")
+def _give_saturation(colour, saturation, out) -> None:  # type: ignore[no-untyped-def]
+    low = min(colour[0], colour[1], colour[2])
+    span = max(colour[0], colour[1], colour[2]) - low
+    for c in range(3):
+        out[c] = (colour[c] - low) * saturation / span if span > 0 else 0.0
 
 
-def _saturation(colour: Values) -> Values:
-    return np.asarray(colour.max(-1, keepdims=True) - colour.min(-1, keepdims=True))
-
-
-def _with_saturation(colour: Values, saturation: Values) -> Values:
-    low = colour.min(-1, keepdims=True)
-    span = colour.max(-1, keepdims=True) - low
-    return np.where(span > 0, (colour - low) * saturation / np.maximum(span, 1e-9), 0)
-
-
-def _with_lum(colour: Values, lum: Values) -> Values:
-    moved = colour + (lum - _lum(colour))
+@njit(cache=True, nogil=True, error_model="numpy")
+def _give_lum(colour, lum, out) -> None:  # type: ignore[no-untyped-def]
+    by = lum - _lum(colour)
+    for c in range(3):
+        out[c] = colour[c] + by
+    low, high = min(out[0], out[1], out[2]), max(out[0], out[1], out[2])
     # Clipped towards the luminosity, so that it stays what it is.
-    middle = _lum(moved)
-    low, high = moved.min(-1, keepdims=True), moved.max(-1, keepdims=True)
-    up = middle + (moved - middle) * middle / np.maximum(middle - low, 1e-9)
-    moved = np.where(low < 0, up, moved)
-    down = middle + (moved - middle) * (1 - middle) / np.maximum(high - middle, 1e-9)
-    return np.where(high > 1, down, moved)
+    if low < 0:
+        for c in range(3):
+            out[c] = lum + (out[c] - lum) * lum / max(lum - low, 1e-9)
+    if high > 1:
+        for c in range(3):
+            out[c] = lum + (out[c] - lum) * (1 - lum) / max(high - lum, 1e-9)

@@ -11,8 +11,7 @@ from flinz.core.dial import Angle, Choice, Colour, Dial, Settings, Switch
 from flinz.core.planes.filters import Plane, smoothstep
 from flinz.core.planes.smear import moved, smeared
 from flinz.core.scale import Frame
-from flinz.core.stages.blend import BLEND_WORDS, BY_COLOUR, Blend, blended
-from flinz.core.stages.grey import luminance_grey
+from flinz.core.stages.blend import BLEND_WORDS, BY_COLOUR, Blend
 
 
 class Colouring(StrEnum):
@@ -284,117 +283,6 @@ def hex_of(rgb: NDArray[np.float32] | tuple[float, float, float]) -> str:
     """#rrggbb of three values 0..1."""
     red, green, blue = (int(value) for value in np.rint(np.clip(rgb, 0, 1) * 255))
     return f"#{red:02x}{green:02x}{blue:02x}"
-
-
-def printed(
-    under: NDArray[np.float32],
-    cover: Plane,
-    settings: Ink,
-    where: Plane | None = None,
-    photo: NDArray[np.float32] | None = None,
-) -> NDArray[np.float32]:
-    """A plate printed on what is there so far.
-
-    under: float32 0..1, sRGB-encoded, (H, W, 3), or (H, W) where paper and inks are neutral.
-    cover: (H, W) ink 0..1. where: (H, W) share 0..1 that may print. photo: (H, W, 3), for its
-    own colours. Returns the shape of under. The compositing formula of W3C Compositing and
-    Blending Level 1 over an opaque sheet: under (1 - a) + a B(under, source).
-    """
-    if settings.is_plain:
-        return np.asarray(under * left_by(cover, settings, where, under.ndim), np.float32)
-    source, share = _given(cover, settings, where, photo)
-    if under.ndim == 2:
-        source = source[..., 0]
-    alpha = share * np.float32(settings.opacity)
-    sheet = under
-    for _ in range(round(settings.times)):
-        sheet = _mixed(sheet, source, alpha, settings.blend)
-    return sheet
-
-
-def _mixed(
-    sheet: NDArray[np.float32], source: NDArray[np.float32], alpha: Plane, mode: Blend
-) -> NDArray[np.float32]:
-    """A sheet with something blended into it, as far as alpha says."""
-    if sheet.ndim == 2:
-        met = blended(sheet, np.broadcast_to(source, sheet.shape), mode)
-        return np.asarray(sheet + alpha * (met - sheet), np.float32)
-    by_colour = mode in BY_COLOUR
-    whole = blended(sheet, np.broadcast_to(source, sheet.shape), mode) if by_colour else sheet
-    mixed = np.empty_like(sheet)
-    for channel in range(3):
-        plane = np.ascontiguousarray(sheet[..., channel])
-        met = whole[..., channel] if by_colour else blended(plane, source[..., channel], mode)
-        mixed[..., channel] = plane + alpha * (met - plane)
-    return mixed
-
-
-def laid_by(
-    cover: Plane,
-    settings: Ink,
-    where: Plane | None = None,
-    photo: NDArray[np.float32] | None = None,
-) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
-    """A plate's own colours, (H, W, 3), and how much of each pixel it covers, (H, W, 1)."""
-    source, share = _given(cover, settings, where, photo)
-    alpha = np.asarray(share * np.float32(settings.opacity), np.float32)
-    return np.broadcast_to(source, (*cover.shape, 3)), alpha[..., None]
-
-
-def _given(
-    cover: Plane, settings: Ink, where: Plane | None, photo: NDArray[np.float32] | None
-) -> tuple[NDArray[np.float32], Plane]:
-    """The colours that a plate prints, (3,) or (H, W, 3), and the share of each pixel it takes."""
-    if settings.colouring == Colouring.TWO_COLOUR:
-        return ladder_colours(cover, settings.by_tone), np.ones_like(
-            cover
-        ) if where is None else where
-    share = cover if where is None else cover * where
-    if settings.colouring == Colouring.PHOTO and photo is not None:
-        return saturated(photo, settings.saturation), share
-    return rgb_of(settings.colour), share
-
-
-def left_by(
-    cover: Plane, settings: Ink, where: Plane | None = None, ndim: int = 3
-) -> NDArray[np.float32]:
-    """What a plain ink leaves of what lies beneath: a factor, (H, W), or (H, W, 3) with ndim 3."""
-    share = cover if where is None else cover * where
-    ink, opacity = rgb_of(settings.colour), np.float32(settings.opacity)
-    times = round(settings.times)
-
-    def of_channel(channel: int) -> NDArray[np.float32]:
-        left = 1 - share * ((np.float32(1) - ink[channel]) * opacity)
-        return left if times == 1 else np.asarray(left**times, np.float32)
-
-    if ndim == 2:
-        return of_channel(0)
-    left = np.empty((*share.shape, 3), np.float32)
-    # NumPy is several times as fast over whole planes as over three values at a time.
-    for channel in range(3):
-        left[..., channel] = of_channel(channel)
-    return left
-
-
-def ladder_colours(cover: Plane, colours: NDArray[np.float32]) -> NDArray[np.float32]:
-    """Colours of a ladder by how much ink there is; (H, W, 3)."""
-    mixed = np.empty((*cover.shape, 3), np.float32)
-    most = len(colours) - 1
-    rung = np.clip(cover, 0, 1) * np.float32(most)
-    below = np.minimum(rung.astype(np.intp), most - 1)
-    above = rung - below.astype(np.float32)
-    for channel, values in enumerate(np.ascontiguousarray(colours.T)):
-        step = np.diff(values)
-        mixed[..., channel] = values.take(below) + step.take(below) * above
-    return mixed
-
-
-def saturated(photo: NDArray[np.float32], amount: float) -> NDArray[np.float32]:
-    """The photo's colours, (..., 3), weaker or stronger; 1 leaves them."""
-    if amount == 1:
-        return photo
-    grey = luminance_grey(photo)[..., None]
-    return np.asarray(np.clip(grey + (photo - grey) * np.float32(amount), 0, 1), np.float32)
 
 
 def registered(cover: Plane, settings: Ink, frame: Frame) -> Plane:

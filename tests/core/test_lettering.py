@@ -1,6 +1,9 @@
 """Lettering: sizes and places that are known, scripts, weights, and fonts that cannot be used."""
 
 import io
+import sys
+import threading
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import numpy as np
@@ -229,6 +232,28 @@ def test_a_font_can_be_brought():
         font.save(out)
 
         assert brought(out.getvalue()).capital == pytest.approx(shipped(Face.SLAB).capital)
+
+
+def test_pictures_drawn_at_once_may_use_one_font_for_the_first_time():
+    faces = [shipped.__wrapped__(Face.SLAB) for _ in range(5)]
+    gate = threading.Barrier(4)
+
+    def set_words(face):
+        gate.wait()
+        return [face.glyph(number)[0] for number in range(36, 60)]
+
+    # Threads take turns as often as they can.
+    before = sys.getswitchinterval()
+    sys.setswitchinterval(1e-5)
+    try:
+        with ThreadPoolExecutor(4) as pool:
+            drawn = [list(pool.map(set_words, [face] * 4)) for face in faces]
+    finally:
+        sys.setswitchinterval(before)
+
+    for one in (each for of_a_face in drawn for each in of_a_face):
+        for found, first in zip(one, drawn[0][0], strict=True):
+            assert np.array_equal(found, first)
 
 
 def test_a_font_that_must_not_be_embedded_is_refused():

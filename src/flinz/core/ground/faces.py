@@ -1,6 +1,7 @@
 """Faces of type: those that ship, and fonts that somebody brings; their glyphs as rings."""
 
 import io
+import threading
 from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property, lru_cache
@@ -23,6 +24,9 @@ FLAT_EM = 1 / 6000
 # Bits of a font that say: not to be put into other files, only to be looked at and printed there,
 # only whole, only as pictures.
 RESTRICTED, LOOKED_AT, WHOLE, PICTURES = 0x0002, 0x0004, 0x0100, 0x0200
+
+# Tables that are asked for as words are set.
+READ = ("head", "maxp", "cmap", "hmtx", "name", "OS/2", "glyf", "CFF ", "CFF2", "fvar")
 
 
 class Face(StrEnum):
@@ -71,6 +75,14 @@ class Type:
     font: TTFont
     data: bytes
     _glyphs: dict[int, tuple[Ring, ...]] = field(default_factory=dict)
+    _drawing: threading.Lock = field(default_factory=threading.Lock)
+
+    def __post_init__(self) -> None:
+        # A table is read when it is first asked for, which two threads must not do at once.
+        for tag in READ:
+            _ = self.font.get(tag)
+        self.font.getBestCmap()
+        self.font.getReverseGlyphMap()
 
     @property
     def nbytes(self) -> int:
@@ -150,13 +162,18 @@ class Type:
     def glyph(self, number: int) -> tuple[Ring, ...]:
         """The outlines of a glyph, laid over each other where they overlap."""
         if number not in self._glyphs:
-            glyphs, path = self.outlines, pathops.Path()
-            glyphs[self.font.getGlyphName(number)].draw(path.getPen(glyphSet=glyphs))
-            path.simplify(fix_winding=True)
-            flat = Flat(self.em * FLAT_EM)
-            path.draw(flat)
-            self._glyphs[number] = tuple(ring / self.em for ring in flat.rings_of_three)
+            # So is a glyph unpacked as it is first drawn, and what it is made of.
+            with self._drawing:
+                self._glyphs[number] = self._drawn(number)
         return self._glyphs[number]
+
+    def _drawn(self, number: int) -> tuple[Ring, ...]:
+        glyphs, path = self.outlines, pathops.Path()
+        glyphs[self.font.getGlyphName(number)].draw(path.getPen(glyphSet=glyphs))
+        path.simplify(fix_winding=True)
+        flat = Flat(self.em * FLAT_EM)
+        path.draw(flat)
+        return tuple(ring / self.em for ring in flat.rings_of_three)
 
 
 @lru_cache(maxsize=32)

@@ -1,7 +1,7 @@
 """Measure a thing dragged over its sheet: from each move of the pointer to the box and the picture.
 
-python tools/place_speed.py [--steps 60]; words, lines, a figure and a photo of the demo's sheets,
-two seconds each; prints median and 95th percentile of both, and how long after the pointer went up
+python tools/place_speed.py [--steps 60] [--pull]; words, lines, a figure and a photo of the demo's
+sheets, two seconds each, moved, or pulled larger by a corner; prints median and 95th percentile of both, and how long after the pointer went up
 it had settled.
 """
 
@@ -24,13 +24,21 @@ PLACE = pointer(
     # What lies on the sheet is asked for as it moves.
     "note()",
 )
+PULL = pointer(
+    ".place-handle",
+    "box.width / 2 + 30 * Math.sin(k / 6)",
+    "box.height / 2 + 20 * (1 - Math.cos(k / 6))",
+    "note()",
+)
 
 
 def main() -> None:
     """Drag each thing over its sheet."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--steps", type=int, default=60)
+    parser.add_argument("--pull", action="store_true")
     chosen = parser.parse_args()
+    script = PULL if chosen.pull else PLACE
     with (
         tempfile.TemporaryDirectory() as data,
         served("demo", "--data", data) as address,
@@ -51,7 +59,7 @@ def main() -> None:
                 until(driver, SETTLED)
                 # Once to warm up.
                 for _ in range(2):
-                    boxes, pictures, settled = driver.execute_async_script(PLACE, chosen.steps)
+                    boxes, pictures, settled = driver.execute_async_script(script, chosen.steps)
                 of = f"{sheet}, {number}"
                 row = f"{of:<14}{figures(boxes)}{figures(pictures)}{settled:>12.0f}"
                 print(row, flush=True)

@@ -288,7 +288,7 @@ class Drawing:
             answer.prints = studio.press.prints(photo, sheet, plate, frame, draft=draft, stop=stop)
             answer.suggestions = {} if draft else self._suggestions(photo, sheet, plate, stop)
             if view.what == "sheet" and view.recipe is None:
-                answer.lying = studio.press.lying(photo, sheet)
+                answer.lying = None if draft else studio.press.lying(photo, sheet)
                 answer.marks = None if draft else self._count(photo, sheet, plate, stop)
                 answer.figures = studio.press.figures(
                     photo, sheet, frame, exact=view.exact, draft=draft, stop=stop

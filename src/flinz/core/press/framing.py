@@ -14,6 +14,7 @@ from flinz.core.stages.paper import AsPicture
 
 # What differs by less fills the paper.
 SAME_MM = 1e-6
+BOX_DIGITS = 6
 # What is made has no pixels of its own; its box is measured in these.
 MADE_PX_PER_MM = 100.0
 
@@ -86,7 +87,10 @@ def laid_picture(
     off = (width - paper_width, height - paper_height, x - paper_width / 2, y - paper_height / 2)
     fills = position.turn == 0 and max(abs(each) for each in off) < SAME_MM
     long_edge = sheet.paper.long_edge if fills else max(width, height)
-    box = Box(native, long_edge / position.as_drawn)
+    if position.as_drawn != 1:
+        # Rounded, so that what is drawn at one size and laid at many is of one box.
+        long_edge = round(long_edge / position.as_drawn, BOX_DIGITS)
+    box = Box(native, long_edge)
     lay = Lay(box.width, box.height, x, y, position.as_drawn, position.turn, position.mirrored)
     return LaidBox(box, lay, fills)
 

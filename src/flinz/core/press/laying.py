@@ -15,6 +15,7 @@ from flinz.core.press.developing import Picture
 from flinz.core.press.drawing import Drawing, nothing_of
 from flinz.core.press.framing import box_region
 from flinz.core.press.keys import content_key
+from flinz.core.press.resizing import stepped
 from flinz.core.scale import Frame, whole_frame
 from flinz.core.shapes.filled import filled
 
@@ -22,6 +23,8 @@ from flinz.core.shapes.filled import filled
 FINER = 2
 # What is moved is drawn whole where its box is no larger than so many times the frame.
 MOST_OF_BOX = 3.0
+# And at so many sizes from one to twice as large.
+PICTURES = 4
 # How many times steeper a cutout's edge is where it cuts off pure black and white.
 CRISP = 6.0
 
@@ -96,6 +99,8 @@ class Laying(Drawing):
         """Whether marks were drawn in a draft already, and lie elsewhere now: then they are drawn
         once in their box, and moved as a picture until the hand rests.
         """
+        if self.is_resized:
+            return True
         if not (self.draft and look_of(plate.draw).draws_marks):
             return False
         key = self.key("lain", self.key_after(plate, "draw"), None, frame, False)
@@ -157,7 +162,9 @@ class Laying(Drawing):
             box = frame.with_scale(lay.scale).turned_over()
             return np.ascontiguousarray(make(box)[:, ::-1])
         samples = 1 if self.draft else FINER
-        per_mm = frame.px_per_mm * lay.scale * samples
+        # As it is made larger it stays the same picture.
+        scale = stepped(lay.scale, PICTURES) if is_moving else lay.scale
+        per_mm = frame.px_per_mm * scale * samples
         width, height = (max(1, round(side * per_mm)) for side in (lay.width, lay.height))
         whole_box = whole_frame(lay.width, width, height, frame.finer * samples)
         part = box_region(lay, whole_box, frame)

@@ -35,7 +35,8 @@ class Remembering:
 
     photo: that plates are drawn from; the sheet's unless of says otherwise. exact: as the export is
     drawn. draft: without what only settles marks. of: what plates are drawn from where that is not
-    the sheet's picture. told: what is known of the sheet's plates by now.
+    the sheet's picture. is_resized: whether a hand makes that larger or smaller. told: what is
+    known of the sheet's plates by now.
     """
 
     results: Results
@@ -45,6 +46,7 @@ class Remembering:
     draft: bool = False
     stop: Stop = never
     of: Origin | None = None
+    is_resized: bool = False
     told: Told = field(default_factory=Told, repr=False, compare=False)
 
     @cached_property

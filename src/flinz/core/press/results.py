@@ -81,6 +81,8 @@ class Results:
         self.counts: Counter[str] = Counter()
         # The newest keys of what was printed together, by where that was.
         self._stacks: dict[str, list[str]] = {}
+        # How large things were when they were last drawn to the end.
+        self._sizes: dict[str, tuple[float, ...]] = {}
         self.shrinking = threading.RLock()
 
     def with_over(self, over: Mapping[str, Over]) -> "Results":
@@ -101,6 +103,17 @@ class Results:
         while len(self._stacks) > STACKS:
             self._stacks.pop(next(iter(self._stacks)), None)
         return before
+
+    def settle(self, what: str, size: tuple[float, ...]) -> None:
+        """Note how large something is that is drawn to the end."""
+        self._sizes.pop(what, None)
+        self._sizes[what] = size
+        while len(self._sizes) > STACKS:
+            self._sizes.pop(next(iter(self._sizes)), None)
+
+    def has_settled(self, what: str, size: tuple[float, ...]) -> bool:
+        """Whether it was so large when it was last drawn to the end, or never was."""
+        return self._sizes.get(what, size) == size
 
     def holds(self, key: str) -> bool:
         """Whether there is a result under a key."""

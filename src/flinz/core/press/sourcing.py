@@ -12,6 +12,7 @@ from flinz.core.document.picture import Position
 from flinz.core.document.plate import Plate, hand_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.source import (
+    Figures,
     FromBlock,
     FromLettering,
     FromLines,
@@ -32,6 +33,7 @@ from flinz.core.press.framing import LaidBox
 from flinz.core.press.keys import content_key
 from flinz.core.press.laying import Laying
 from flinz.core.press.origins import ROOM_MM, FromFigure, FromPrint, FromSpread, Made, Origin
+from flinz.core.press.resizing import near, near_picture, size_of
 from flinz.core.scale import Frame
 
 # Of those that are told.
@@ -44,19 +46,42 @@ class Sourcing(Laying):
 
     def for_plate(self, plate: Plate) -> Self:
         """The proofing in which a plate is drawn: from its own source, on the same paper."""
-        if isinstance(plate.source, FromPicture):
+        if isinstance(plate.source, FromPicture) and not self._is_being_resized(plate):
             return self
         about = plate, self.photo, self.sheet, self.of, self.stop, self.results
         what = "for plate", self.exact, self.draft
         return self.told.get(what, about, lambda: self._for_plate(plate))
 
     def _for_plate(self, plate: Plate) -> Self:
-        source = plate.source
-        if isinstance(source, FromPhoto):
-            photo = self.results.stock.photo_of(source.picture.photo)
-            return replace(self, photo=photo, of=Origin(source.picture, self.paper_mm))
-        made = self._made(plate)
-        return replace(self, of=Origin(self.picture, self.paper_mm, made))
+        source, is_resized = plate.source, self._is_being_resized(plate)
+        if isinstance(source, FromPicture | FromPhoto):
+            is_own = isinstance(source, FromPhoto)
+            picture = source.picture if isinstance(source, FromPhoto) else self.picture
+            photo = self.results.stock.photo_of(picture.photo) if is_own else self.photo
+            picture = near_picture(picture) if is_resized else picture
+            of = Origin(picture, self.paper_mm)
+            return replace(self, photo=photo, of=of, is_resized=is_resized)
+        drawn = plate
+        if is_resized and isinstance(source, Figures):
+            drawn = plate.model_copy(update={"source": near(source)})
+        of = Origin(self.picture, self.paper_mm, self._made(drawn))
+        return replace(self, of=of, is_resized=is_resized)
+
+    def _is_being_resized(self, plate: Plate) -> bool:
+        """Whether a hand makes what a plate is drawn from larger or smaller, and has not rested."""
+        size = size_of(plate.source, self.picture) if self.draft else ()
+        return bool(size) and not self.results.has_settled(self._sized(plate), size)
+
+    def settle(self, plates: list[Plate]) -> None:
+        """Note how large plates are that are drawn to the end."""
+        for plate in plates:
+            size = size_of(plate.source, self.picture)
+            if size:
+                self.results.settle(self._sized(plate), size)
+
+    def _sized(self, plate: Plate) -> str:
+        """Tells what may become larger from all else, however large it is."""
+        return content_key(self.photo.key, plate.id, plate.source.kind, plate.draw)
 
     def composed(self, frame: Frame) -> Picture:
         """The shown plates printed together."""

@@ -26,6 +26,8 @@ class Stacking(Sourcing):
     def composed(self, frame: Frame) -> Picture:
         """The shown plates printed together."""
         shown = [plate for plate in self.sheet.plates if plate.shown]
+        if not self.draft:
+            self.settle(shown)
         if len(shown) <= FEW or self.results.instead or self.results.over:
             return self.printed(self._impressions(shown, frame), frame)
         is_grey = is_grey_sheet(self.sheet.paper, [plate.ink for plate in shown])

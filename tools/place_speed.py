@@ -1,8 +1,8 @@
 """Measure a thing dragged over its sheet: from each move of the pointer to the box and the picture.
 
 python tools/place_speed.py [--steps 60] [--pull]; words, lines, a figure and a photo of the demo's
-sheets, two seconds each, moved, or pulled larger by a corner; prints median and 95th percentile of both, and how long after the pointer went up
-it had settled.
+sheets, two seconds each, moved, or pulled larger by a corner; prints median and 95th percentile of
+both, and how long after the pointer went up it had settled.
 """
 
 import argparse

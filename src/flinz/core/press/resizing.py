@@ -8,6 +8,7 @@ import math
 
 from flinz.core.document.picture import Picture, Position
 from flinz.core.document.source import (
+    Figures,
     FromBlock,
     FromLettering,
     FromLines,
@@ -22,8 +23,10 @@ from flinz.core.ground.lines import Along
 # Sizes from one to twice as large: marks are laid up to 9 % larger or smaller than they are.
 STEPS = 4
 # Of what a hand makes as much larger: what says how large it is, before what goes with it.
-SIZES = {"lettering": ("size", "points", "wrap"), "block": ("width", "height")} | {
-    "lines": ("wide", "high")
+SIZES = {
+    "lettering": ("size", "points", "wrap"),
+    "block": ("width", "height"),
+    "lines": ("wide", "high"),
 }
 # Digits, of mm, of what goes with a size: more than these it is not told apart by.
 DIGITS = 1
@@ -68,9 +71,12 @@ def _laid(position: Position, by: float) -> Position:
     return position.model_copy(update={"as_drawn": position.as_drawn / by})
 
 
-def near(source: FromBlock | FromLettering | FromLines) -> Source:
-    """A source as it is drawn at a size near its own, and laid as large as it is."""
-    field, said = made_of(source) or ("", source)
+def near(source: Figures) -> Source:
+    """A figure as it is drawn at a size near its own, and laid as large as it is."""
+    found = made_of(source)
+    if found is None:
+        return source
+    field, said = found
     first, *others = SIZES[field]
     size = getattr(said, first)
     by = stepped(size) / size

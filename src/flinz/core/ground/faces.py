@@ -161,11 +161,11 @@ class Type:
 
     def glyph(self, number: int) -> tuple[Ring, ...]:
         """The outlines of a glyph, laid over each other where they overlap."""
-        if number not in self._glyphs:
-            # So is a glyph unpacked as it is first drawn, and what it is made of.
-            with self._drawing:
+        # A glyph is unpacked as it is first drawn, and so is what it is made of.
+        with self._drawing:
+            if number not in self._glyphs:
                 self._glyphs[number] = self._drawn(number)
-        return self._glyphs[number]
+            return self._glyphs[number]
 
     def _drawn(self, number: int) -> tuple[Ring, ...]:
         glyphs, path = self.outlines, pathops.Path()

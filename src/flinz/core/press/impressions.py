@@ -36,9 +36,7 @@ class Impression:
     @property
     def share(self) -> Plane:
         """Ink (H, W) 0..1 where it may print."""
-        if self.where is None:
-            return self.cover
-        return np.asarray(self.cover * self.where, np.float32)
+        return printing.share_of(self.cover, self.where)
 
 
 class Instead(Protocol):

@@ -10,6 +10,11 @@ from flinz.core.stages.grey import luminance_grey
 from flinz.core.stages.ink import Colouring, Ink, rgb_of
 
 
+def share_of(cover: Plane, where: Plane | None) -> Plane:
+    """Ink (H, W) 0..1 where it may print; where: (H, W) share 0..1, or None for everywhere."""
+    return cover if where is None else np.asarray(cover * where, np.float32)
+
+
 def printed(
     under: NDArray[np.float32],
     cover: Plane,
@@ -25,7 +30,7 @@ def printed(
     Blending Level 1 over an opaque sheet: under (1 - a) + a B(under, source).
     """
     if settings.is_plain:
-        share = cover if where is None else cover * where
+        share = share_of(cover, where)
         return _left(under.reshape(share.size, -1), share, settings).reshape(under.shape)
     source, share = _given(cover, settings, where, photo)
     if under.ndim == 2:
@@ -57,7 +62,7 @@ def _given(
         return ladder_colours(cover, settings.by_tone), np.ones_like(
             cover
         ) if where is None else where
-    share = cover if where is None else cover * where
+    share = share_of(cover, where)
     if settings.colouring == Colouring.PHOTO and photo is not None:
         return saturated(photo, settings.saturation), share
     return rgb_of(settings.colour), share
@@ -67,7 +72,7 @@ def left_by(
     cover: Plane, settings: Ink, where: Plane | None = None, ndim: int = 3
 ) -> NDArray[np.float32]:
     """What a plain ink leaves of what lies beneath: a factor, (H, W), or (H, W, 3) with ndim 3."""
-    share = cover if where is None else cover * where
+    share = share_of(cover, where)
     channels = () if ndim == 2 else (3,)
     bare = np.ones((1, *channels), np.float32).reshape(1, -1)
     return _left(bare, share, settings).reshape(*share.shape, *channels)

@@ -2,7 +2,8 @@
 
 from collections.abc import Mapping
 from enum import StrEnum
-from typing import Any, Literal
+from functools import cached_property
+from typing import Any, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -11,6 +12,17 @@ class Settings(BaseModel):
     """Base of every parameter model: frozen, and unknown fields are refused."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
+
+    @cached_property
+    def said(self) -> str:
+        """All that it says, as JSON; worked out once."""
+        return self.model_dump_json()
+
+    def __copy__(self) -> Self:
+        copied = super().__copy__()
+        # What is copied is to be changed.
+        copied.__dict__.pop("said", None)
+        return copied
 
 
 def Dial(  # noqa: N802  (reads as a type at its place of use)

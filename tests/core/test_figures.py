@@ -9,7 +9,7 @@ from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.judge.printing import report
 from flinz.core.looks.registry import LOOKS
-from flinz.core.press.figures import ink_share, plate_shares
+from flinz.core.press.figures import figures_of
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
@@ -68,25 +68,29 @@ def test_solid_and_empty_sheets_have_nothing_to_lose():
         assert (found.thin_ink, found.narrow_paper) == (0.0, 0.0)
 
 
-@given(st.lists(st.floats(0, 1), max_size=4))
-def test_ink_of_several_plates_is_what_they_leave_bare(shares):
-    covers = [np.full((8, 9), share, np.float32) for share in shares]
-
-    bare = np.prod([1 - share for share in shares])
-    assert ink_share(covers) == pytest.approx(1 - bare, abs=1e-3)
-
-
 @given(st.lists(st.floats(0, 1), max_size=5))
-def test_what_a_plate_adds_is_told_of_it_alone_and_of_all_others(shares):
+def test_ink_of_plates_is_what_they_leave_bare_and_each_is_told_alone_and_left_out(shares):
     covers = {str(k): np.full((8, 9), share, np.float32) for k, share in enumerate(shares)}
+    bare = [1 - share for share in shares]
 
-    found = plate_shares(covers)
+    found = figures_of(covers)
 
-    assert [each.plate for each in found] == list(covers)
-    for k, each in enumerate(found):
+    assert found.ink == pytest.approx(1 - np.prod(bare), abs=1e-3)
+    # Of one plate alone there is no more to say.
+    assert [each.plate for each in found.plates] == (list(covers) if len(shares) > 1 else [])
+    for k, each in enumerate(found.plates):
         assert each.alone == pytest.approx(shares[k], abs=1e-3)
-        others = [cover for name, cover in covers.items() if name != each.plate]
-        assert each.without == pytest.approx(ink_share(others), abs=2e-4)
+        assert each.without == pytest.approx(1 - np.prod(bare[:k] + bare[k + 1 :]), abs=1e-3)
+
+
+def test_figures_of_a_large_picture_are_those_of_all_its_pixels():
+    rows = np.arange(700, dtype=np.float32)[:, None] / np.float32(699)
+    covers = {"down": np.repeat(rows, 500, 1), "up": np.repeat(rows[::-1], 500, 1)}
+
+    found = figures_of(covers)
+
+    assert found.ink == pytest.approx(float(1 - ((1 - rows) * rows).mean()), abs=1e-4)
+    assert [each.alone for each in found.plates] == [0.5, 0.5]
 
 
 def test_a_coloured_paper_is_not_ink():

@@ -1,13 +1,13 @@
 """What can be measured on a drawing while it is being made."""
 
-import functools
-import itertools
-import operator
-
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from flinz.core.planes.filters import Plane
+
+# Pixels that are gathered from all plates at a time.
+AT_ONCE = 16_384
 
 
 class PlateInk(BaseModel):
@@ -29,32 +29,37 @@ class Figures(BaseModel):
     plates: list[PlateInk] = []
 
 
-def ink_share(covers: list[Plane]) -> float:
-    """Share of the sheet under ink of any plate, greys counting for their darkness.
+def figures_of(covers: dict[str, Plane]) -> Figures:
+    """The share of the sheet under ink of any plate, greys counting for their darkness, and what
+    each of several plates adds.
 
-    covers: (H, W) ink 0..1 of each plate. Plates overlap as if at random.
+    covers: (H, W) float32 ink 0..1 by plate id. Plates overlap as if at random.
     """
-    return _inked([1 - cover for cover in covers])
-
-
-def plate_shares(covers: dict[str, Plane]) -> list[PlateInk]:
-    """What each of several plates adds. covers: (H, W) ink 0..1 by plate id."""
-    bare = [1 - cover for cover in covers.values()]
-    # What is bare up to each plate, and from each on: all others are two of these.
-    upto = list(itertools.accumulate(bare, operator.mul))
-    onwards = list(itertools.accumulate(reversed(bare), operator.mul))[::-1]
-    return [
-        PlateInk(
-            plate=plate,
-            alone=_inked(bare[k : k + 1]),
-            without=_inked(upto[k - 1 : k] + onwards[k + 1 : k + 2]),
-        )
+    if not covers:
+        return Figures(ink=0.0)
+    flat = [cover.ravel() for cover in covers.values()]
+    pixels, sums = flat[0].size, np.zeros(1 + 2 * len(flat))
+    for first in range(0, pixels, AT_ONCE):
+        part = [each[first : first + AT_ONCE] for each in flat]
+        sums += _bare(np.stack(part, dtype=np.float32))
+    together, *each = (round(float(1 - share), 4) for share in sums / pixels)
+    count = len(covers)
+    plates = [
+        PlateInk(plate=plate, alone=each[k], without=each[count + k])
         for k, plate in enumerate(covers)
     ]
+    return Figures(ink=together, plates=plates if count > 1 else [])
 
 
-def _inked(bare: list[Plane]) -> float:
-    """Share under ink, by what each plate or several leave bare."""
-    if not bare:
-        return 0.0
-    return round(float(1 - functools.reduce(operator.mul, bare).mean(dtype=np.float64)), 4)
+def _bare(covers: NDArray[np.float32]) -> NDArray[np.float64]:
+    """Pixels left bare: by all plates, by each alone, by all without each. covers: (N, pixels)."""
+    count, pixels = covers.shape
+    bare = np.subtract(1, covers, out=covers)
+    # What is bare up to each plate, and from each on: all others are two of these.
+    upto, onwards = np.ones((2, count + 1, pixels), np.float32)
+    for k in range(count):
+        np.multiply(upto[k], bare[k], out=upto[k + 1])
+    for k in range(count - 1, -1, -1):
+        np.multiply(onwards[k + 1], bare[k], out=onwards[k])
+    others = np.einsum("ij,ij->i", upto[:-1], onwards[1:])
+    return np.concatenate([[upto[-1].sum()], bare.sum(1), others]).astype(np.float64)

@@ -23,7 +23,7 @@ from flinz.core.planes.filters import Plane
 from flinz.core.planes.photo import Photo
 from flinz.core.planes.threads import threads_for
 from flinz.core.press.developing import Picture
-from flinz.core.press.figures import Figures, ink_share, plate_shares
+from flinz.core.press.figures import Figures, figures_of
 from flinz.core.press.impressions import Impression, Instead, Over, on_nothing
 from flinz.core.press.parts import PHOTO, needed, needed_for, needed_for_cutout
 from flinz.core.press.proofing import WHOLE_SHEET, Proofing, Subject
@@ -215,9 +215,7 @@ class Press:
         proofing = self._root(photo, sheet, exact, draft, stop)
         shown = [plate for plate in sheet.plates if plate.shown]
         covers = {plate.id: proofing.for_plate(plate).inked(plate, frame) for plate in shown}
-        found = Figures(ink=ink_share(list(covers.values())))
-        if len(shown) > 1:
-            found = found.model_copy(update={"plates": plate_shares(covers)})
+        found = figures_of(covers)
         drawn = [plate for plate in shown if look_of(plate.draw).draws_marks]
         if draft or not drawn:
             return found

@@ -11,8 +11,7 @@ from anyio import CapacityLimiter, to_thread
 from starlette.concurrency import run_in_threadpool
 from starlette.websockets import WebSocket, WebSocketDisconnect
 
-from flinz.core.document.reading import parsed
-from flinz.core.document.sheet import Sheet
+from flinz.core.document.again import Again
 from flinz.core.press.stopping import Stop
 from flinz.core.press.thrift import hand_back
 from flinz.errors import FlinzError, NotReadyError, Stopped
@@ -93,17 +92,20 @@ class _Inbox:
 
 
 async def _draw_newest(socket: WebSocket, studio: Studio, inbox: _Inbox) -> None:
-    schedule, standing = Schedule(), Standing()
+    schedule, standing, sheets = Schedule(), Standing(), Again()
     while True:
         text = await inbox.take()
         number = None
         try:
             ask = parsed_ask(text)
             number = ask.ask
-            job = Drawing(studio, parsed(Sheet, ask.sheet), ask.ask, ask.unfinished, standing)
+            job = Drawing(studio, sheets.read(ask.sheet), ask.ask, ask.unfinished, standing)
             artist = _Artist(socket, job, inbox, studio.drawn_at_once)
-            # A photo may have to be read for it.
-            painted = await run_in_threadpool(job.painted, ask.views)
+            if ask.unfinished is None:
+                painted = job.painted(ask.views)
+            else:
+                # A photo may have to be read for a stroke.
+                painted = await run_in_threadpool(job.painted, ask.views)
             await artist.carry_out(schedule.steps(ask.views, painted))
             # What could not be drawn yet follows as soon as it can.
             while artist.late and not await inbox.newer_within(READY_SECONDS):

@@ -12,8 +12,9 @@ interface Ask {
 /** A server at the other end of a live connection, as far as a page can see. */
 class Server {
   static readonly OPEN = 1;
+  static readonly CLOSED = 3;
   static newest: Server;
-  readonly readyState = Server.OPEN;
+  readyState = Server.OPEN;
   asks: Ask[] = [];
   onopen = () => {};
   onmessage: (event: { data: string }) => void = () => {};
@@ -28,9 +29,14 @@ class Server {
 
   close(): void {}
 
-  /** The newest ask is answered: the next one may come. */
-  answer(): void {
-    act(() => this.onmessage({ data: JSON.stringify({ problem: "" }) }));
+  /** The connection is lost, or there again. */
+  leave(): void {
+    this.readyState = Server.CLOSED;
+  }
+
+  comeBack(): void {
+    this.readyState = Server.OPEN;
+    act(() => this.onopen());
   }
 
   get titles(): string[] {
@@ -77,32 +83,38 @@ afterEach(() => {
 
 test("a change is asked for before the page shows it, and once", () => {
   const { server, change, rerender } = looking();
-  server.answer();
   const moved = titled("moved");
 
   change(moved);
   expect(server.titles).toEqual(["first", "moved"]);
   rerender({ sheet: moved });
-  server.answer();
   expect(server.titles).toEqual(["first", "moved"]);
 });
 
-test("while an ask is drawn only the newest change waits", () => {
+test("each change is asked for at once, also while one before it is still drawn", () => {
   const { server, change, rerender } = looking();
   const last = titled("third");
 
   change(titled("second"));
   change(last);
   rerender({ sheet: last });
+  expect(server.titles).toEqual(["first", "second", "third"]);
+  expect(server.asks.map((each) => each.ask)).toEqual([1, 2, 3]);
+});
+
+test("what was changed without a connection is asked for with the next one, and once", () => {
+  const { server, change } = looking();
+  server.leave();
+  change(titled("second"));
+  change(titled("third"));
   expect(server.titles).toEqual(["first"]);
-  server.answer();
+
+  server.comeBack();
   expect(server.titles).toEqual(["first", "third"]);
-  expect(server.asks[1]!.ask).toBe(3);
 });
 
 test("what changes the views is asked for with the views that go with it", () => {
   const { server, change, rerender } = looking();
-  server.answer();
   const fewer = titled("fewer", PLATES.slice(1));
 
   change(fewer);
@@ -113,9 +125,7 @@ test("what changes the views is asked for with the views that go with it", () =>
 
 test("a stroke that is made is never asked for as one that is being made, too", () => {
   const { server, change, rerender } = looking();
-  server.answer();
   rerender({ sheet: SHEET, unfinished: { plate: "a" } as SaidStroke });
-  server.answer();
   const painted = titled("painted");
 
   change(painted);

@@ -54,17 +54,15 @@ export function useLive(
   const socket = useRef<WebSocket | null>(null);
   const asked = useRef<Asked | null>(null);
   const isUnsent = useRef(false);
-  const waiting = useRef(false);
 
   const send = useCallback(() => {
     const open = socket.current?.readyState === WebSocket.OPEN;
-    if (!open || waiting.current || !isUnsent.current || !asked.current) return;
+    if (!open || !isUnsent.current || !asked.current) return;
     // What was changed of shapes is only in pictures that are drawn from a tracing.
     const isTraced = asked.current.views.some((view) => view.traced);
     const drawn = isTraced ? asked.current.sheet : { ...asked.current.sheet, shapes: [] };
     socket.current?.send(JSON.stringify({ ...asked.current, sheet: drawn }));
     isUnsent.current = false;
-    waiting.current = true;
   }, []);
 
   const ask = useCallback(
@@ -96,18 +94,11 @@ export function useLive(
         }
         setProblem(said.problem);
         setPlacing(null);
-        waiting.current = false;
-        send();
         return;
       }
       const picture = unpacked(event.data);
       setProblem("");
-      if (picture.answer.suggestions) {
-        // The first picture of an ask is here: a newer position may now be sent.
-        waiting.current = false;
-        if (!picture.answer.draft) setPlacing(null);
-        send();
-      }
+      if (picture.answer.suggestions && !picture.answer.draft) setPlacing(null);
       pictures.put(picture);
     }
 
@@ -118,7 +109,6 @@ export function useLive(
       fresh.binaryType = "arraybuffer";
       fresh.onopen = () => {
         setConnected(true);
-        waiting.current = false;
         isUnsent.current = true;
         send();
       };
@@ -158,10 +148,8 @@ export function useLive(
 
   const stopPlacing = useCallback(() => {
     socket.current?.send("stop");
-    waiting.current = false;
     setPlacing((present) => present && { ...present, isStopped: true });
-    send();
-  }, [send]);
+  }, []);
   const placeThem = useCallback(() => {
     setPlacing(null);
     ask(sheet);

@@ -13,6 +13,10 @@ RELEASE := build/release
 WHEELS := build/wheels
 LARGE := build/photo-6000x4000.jpg
 
+# What Python makes of sources is kept, wherever that is forbidden, too: each command would begin
+# with making it again, which takes longer than most of them.
+unexport PYTHONDONTWRITEBYTECODE
+
 # Most of what is set up takes one processor: two things at a time.
 MAKEFLAGS += -j2
 

@@ -1,7 +1,6 @@
 import os
 import sys
 from dataclasses import dataclass
-from pathlib import Path
 
 import hypothesis
 import pytest
@@ -13,7 +12,6 @@ from flinz.demo.scenario import picture
 
 # Processes that tests start share what Python makes of sources, wherever that is forbidden, too.
 os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
-os.environ["PYTHONPYCACHEPREFIX"] = str(Path(__file__).parents[1] / "build" / "bytecode")
 
 # Two workers and what they start share few cores: threads that wait are not to keep one busy.
 os.environ.setdefault("OMP_WAIT_POLICY", "PASSIVE")

@@ -1,5 +1,6 @@
 """Editions: words and names by pattern, templates of recipes and sheets, crews and clusters."""
 
+import asyncio
 import os
 import signal
 import subprocess
@@ -424,12 +425,18 @@ def test_a_cluster_draws_the_same_files_and_one_worker_killed_costs_nothing(
         assert (here / f"{number}.png").read_bytes() == (there / f"{number}.png").read_bytes()
 
 
+async def in_a_notebook() -> None:
+    """Where a loop runs in the thread that asks."""
+    cluster.draw([], Listener(), lambda: False, "nowhere at all")
+
+
 def test_a_cluster_that_is_not_there_or_of_another_version_is_said(two_workers, monkeypatch):
-    monkeypatch.setattr(cluster, "REACH_SECONDS", 0.5)
-    with pytest.raises(StoreError, match="No Dask cluster can be reached at tcp://127"):
-        cluster.draw([], Listener(), lambda: False, "tcp://127.0.0.1:9")
-    with pytest.raises(StoreError, match="No Dask cluster can be reached at nowhere at all"):
-        cluster.draw([], Listener(), lambda: False, "nowhere at all")
+    with monkeypatch.context() as soon:
+        soon.setattr(cluster, "REACH_SECONDS", 0.5)
+        with pytest.raises(StoreError, match="No Dask cluster can be reached at tcp://127"):
+            cluster.draw([], Listener(), lambda: False, "tcp://127.0.0.1:9")
+        with pytest.raises(StoreError, match="No Dask cluster can be reached at nowhere at all"):
+            asyncio.run(in_a_notebook())
     monkeypatch.setattr(cluster, "VERSION", "0.0.1")
     with pytest.raises(StoreError, match=r"has Flinz \S+; this is 0.0.1"):
         cluster.draw([], Listener(), lambda: False, two_workers.scheduler_address)

@@ -1,8 +1,11 @@
 """Draws tasks on the workers of a Dask cluster that is there already (package distributed)."""
 
+import asyncio
 import contextlib
+import threading
 import time
 from collections.abc import Iterable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
@@ -35,19 +38,40 @@ def draw(works: Iterable[Work], tell: Tell, stop: Stop, address: str) -> None:
             "'flinz[cluster]'."
         ) from error
     connect: Any = distributed.Client
+    is_given_up = threading.Event()
+
+    async def draw_all() -> None:
+        client = connect(address, timeout=REACH_SECONDS, set_as_default=False, asynchronous=True)
+        try:
+            await _reached(client, address)
+            with client.as_current():
+                threads = await _checked(client, address)
+                run = _Run(client, iter(works), tell, lambda: is_given_up.is_set() or stop())
+                await run.all(AHEAD * threads)
+        finally:
+            await client.close()
+
+    # In a loop of our own, since a client's own gives up without a word of why where a busy
+    # machine does not start it in time; in a thread, since a notebook runs a loop in this one.
+    with ThreadPoolExecutor(1) as alone:
+        drawn = alone.submit(asyncio.run, draw_all())
+        try:
+            drawn.result()
+        finally:
+            is_given_up.set()
+
+
+async def _reached(client: Any, address: str) -> None:
     try:
-        client: Any = connect(address, timeout=REACH_SECONDS, set_as_default=False)
+        await client
     except (OSError, ValueError, TimeoutError) as error:
         raise StoreError(f"No Dask cluster can be reached at {address}.") from error
-    with client, client.as_current():
-        threads = _checked(client, address)
-        _Run(client, iter(works), tell, stop).all(AHEAD * threads)
 
 
-def _checked(client: Any, address: str) -> int:
+async def _checked(client: Any, address: str) -> int:
     """How many threads the cluster has. Raises StoreError where it cannot draw as we do."""
     try:
-        versions = client.run(_version, on_error="return")
+        versions = await client.run(_version, on_error="return")
     except Exception as error:
         raise StoreError(f"The cluster at {address} does not answer: {error}") from error
     if not versions:
@@ -60,7 +84,7 @@ def _checked(client: Any, address: str) -> int:
                 f"The worker {worker} has Flinz {version}; this is {VERSION}. Install the "
                 "same version on all."
             )
-    return sum(client.nthreads().values())
+    return sum((await client.nthreads()).values())
 
 
 def _version() -> str:
@@ -86,7 +110,7 @@ class _Run:
         self._client, self._works, self._tell, self._stop = client, works, tell, stop
         self._asked: dict[Any, tuple[Work, float]] = {}
 
-    def all(self, most: int) -> None:
+    async def all(self, most: int) -> None:
         """Send works, at most so many at once, and take what comes back, until none is left."""
         import distributed
 
@@ -95,13 +119,15 @@ class _Run:
         try:
             while self._send(most - len(self._asked)) or self._asked:
                 with contextlib.suppress(TimeoutError):
-                    wait(list(self._asked), timeout=LOOK_SECONDS, return_when="FIRST_COMPLETED")
+                    await wait(
+                        list(self._asked), timeout=LOOK_SECONDS, return_when="FIRST_COMPLETED"
+                    )
                 for future in [each for each in self._asked if each.done()]:
-                    self._take(future)
+                    await self._take(future)
                 if self._stop():
                     return
         finally:
-            self._client.cancel(list(self._asked), force=True)
+            await self._client.cancel(list(self._asked), force=True)
             for work, began in self._asked.values():
                 seconds = time.monotonic() - began
                 self._tell(Told(work.number, "stopped", seconds=seconds, message="Stopped."))
@@ -121,11 +147,11 @@ class _Run:
             self._asked[future] = work, time.monotonic()
         return sent
 
-    def _take(self, future: Any) -> None:
+    async def _take(self, future: Any) -> None:
         work, began = self._asked.pop(future)
         seconds = time.monotonic() - began
         try:
-            state, data = future.result()
+            state, data = await future
             if state == "failed":
                 told = Told(work.number, "failed", 0.0, seconds, data.decode())
             else:

@@ -89,7 +89,7 @@ def followed(
     """Marks of all sizes over a sheet, or of one where they follow nothing (see levels), as
     remembered by a name. settles: see Desk.marks, of one size.
     """
-    wanted = settings.model_dump_json()
+    wanted = settings.said
 
     if not is_followed(settings, desk):
         return desk.marks(name, wanted, lambda place: placed(settings, place), settles)

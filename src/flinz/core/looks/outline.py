@@ -119,9 +119,7 @@ def marks(settings: Outline, desk: Desk) -> Strokes:
     found = desk.keep_whole(
         "found", (settings.smoothing, settings.shapes), lambda: _surveyed(settings, desk)
     )
-    strokes: Strokes = desk.keep_whole(
-        "strokes", settings.model_dump_json(), lambda: _kept(found, settings)
-    )
+    strokes: Strokes = desk.keep_whole("strokes", settings.said, lambda: _kept(found, settings))
     return strokes
 
 

@@ -179,13 +179,13 @@ def _too_many(problem: object) -> DocumentError:
 def are_placed(settings: Stipple, desk: Desk) -> bool:
     """Whether the dots of a whole sheet are remembered."""
     if is_followed(settings, desk):
-        return desk.holds_whole("marks", settings.model_dump_json())
+        return desk.holds_whole("marks", settings.said)
     return desk.holds_whole("dots", _placing(settings))
 
 
 def _placing(settings: Stipple) -> str:
     # How a mark is shaped and turned moves none.
-    return settings.model_copy(update={"pen_wear": 0.0, "turn": Turn.ALONG}).model_dump_json()
+    return settings.model_copy(update={"pen_wear": 0.0, "turn": Turn.ALONG}).said
 
 
 def predicted(settings: Stipple, desk: Desk) -> int:

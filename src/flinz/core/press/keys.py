@@ -7,7 +7,6 @@ from functools import cache
 from typing import Any
 
 import numpy as np
-from pydantic import BaseModel
 
 from flinz.core.dial import Settings
 from flinz.core.scale import Frame
@@ -55,8 +54,6 @@ def _words(part: Any) -> str:
         return f"{kind.__name__}({','.join([_words(each) for each in part])})"
     if isinstance(part, Settings):
         return f"{kind.__name__}{part.said}"
-    if isinstance(part, BaseModel):
-        return f"{kind.__name__}{part.model_dump_json()}"
     if isinstance(part, Enum):
         return f"{kind.__name__}.{part.name}"
     if isinstance(part, np.generic):

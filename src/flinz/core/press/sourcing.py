@@ -244,4 +244,4 @@ class Sourcing(Laying):
 
     def _all_key(self, sheet: Sheet) -> str:
         """Key of all that a sheet is printed from; what else it names is named by its content."""
-        return content_key(self.photo.key, sheet.model_dump_json())
+        return content_key(self.photo.key, sheet.said)

@@ -108,4 +108,4 @@ class Editing:
         return lot.once(self._key(shape, parts), left)
 
     def _key(self, of: Hashable, polygons: list[shapely.Polygon]) -> Hashable:
-        return of, tuple(each.wkb for each in polygons), self.wish.model_dump_json()
+        return of, tuple(each.wkb for each in polygons), self.wish.said

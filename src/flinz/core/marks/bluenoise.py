@@ -77,8 +77,7 @@ def _void_and_cluster(side, start, pull) -> Any:  # type: ignore[no-untyped-def]
         taken[tight] = False
         _spread(energy, tight, pull, -1.0)
         ranks[tight] = rank
-    taken[:] = first_taken
-    energy[:] = first_energy
+    taken, energy = first_taken, first_energy
     for rank in range(len(start), count):
         void = _extreme(energy, taken, False, False)
         taken[void] = True

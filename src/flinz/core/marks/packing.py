@@ -187,7 +187,8 @@ def _joined(places, radius, disc, near, count) -> Any:  # type: ignore[no-untype
                     first[strokes] = points
                     strokes += 1
                     for _ in range(2):
-                        line[points] = x, y, 2 * room + disc * np.float32(0.4)
+                        line[points, 0], line[points, 1] = x, y
+                        line[points, 2] = 2 * room + disc * np.float32(0.4)
                         points += 1
     first[strokes] = points
     return line[:points], first[: strokes + 1]

@@ -181,7 +181,8 @@ def _in_strips(x, y, half, begins, strips, width, shortest) -> Any:  # type: ign
             counts = np.cumsum(counts)
             pieces = np.empty((counts[strips], 3), np.int32)
     first = np.zeros(strips + 1, np.int64)
-    first[1:] = counts[:strips]
+    for strip in range(strips):
+        first[strip + 1] = counts[strip]
     return pieces, first
 
 

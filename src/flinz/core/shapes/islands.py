@@ -51,7 +51,7 @@ def _small_regions(
 ) -> tuple[NDArray[np.bool_], NDArray[np.int32]]:
     """Which labels are smaller than least_px, and the labels (0 is outside the mask)."""
     count, labels = cv2.connectedComponents(mask.view(np.uint8), connectivity=connectivity)
-    small = np.asarray(_areas(labels, count) < least_px, np.bool_)
+    small = np.asarray(_areas(labels, count).sum(axis=0) < least_px, np.bool_)
     small[0] = False
     return small, np.asarray(labels, np.int32)
 
@@ -64,7 +64,7 @@ def _areas(labels, count) -> Any:  # type: ignore[no-untyped-def]
     for share in prange(SHARES):
         for k in range(share * flat.size // SHARES, (share + 1) * flat.size // SHARES):
             areas[share, flat[k]] += 1
-    return areas.sum(axis=0)
+    return areas
 
 
 def made_ready() -> None:
@@ -161,8 +161,10 @@ def _root(parent, run) -> Any:  # type: ignore[no-untyped-def]
 def _replaced(cover, starts, ends, first, small, value) -> Any:  # type: ignore[no-untyped-def]
     out = np.empty_like(cover)
     for row in prange(cover.shape[0]):
-        out[row] = cover[row]
+        for column in range(cover.shape[1]):
+            out[row, column] = cover[row, column]
         for run in range(first[row], first[row + 1]):
             if small[run]:
-                out[row, starts[run] : ends[run]] = value
+                for column in range(starts[run], ends[run]):
+                    out[row, column] = value
     return out

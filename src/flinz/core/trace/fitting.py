@@ -47,12 +47,14 @@ def fitted(x, y, begin, end, tangents, within, curve) -> Any:  # type: ignore[no
     best = np.inf
     tried = np.empty(8)
     for turn in range(ROUNDS):
-        tried[:] = curve
+        for k in range(8):
+            tried[k] = curve[k]
         _solve(x, y, index, at, tangents, length, tried)
         worst = _nearer(x, y, index, at, tried)
         if worst < best:
             best = worst
-            curve[2:6] = tried[2:6]
+            for k in range(2, 6):
+                curve[k] = tried[k]
         if best <= within * 0.25 or (turn >= 1 and best > within * HOPELESS**2):
             break
         if worst > best * 1.5:

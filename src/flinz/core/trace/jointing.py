@@ -97,7 +97,8 @@ def _spread(around, end, joints, within) -> None:  # type: ignore[no-untyped-def
         last = moved[k]
     if last >= end or _fits(around, last, end, within) > within:
         return
-    joints[:] = moved
+    for k in range(len(moved)):
+        joints[k] = moved[k]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

@@ -67,7 +67,9 @@ def settled(around, joints, known, holds_first, holds_last, rounds) -> None:  # 
             error = _gathered(around, joints, known, length, place, band, right)
             continue
         gained, error = error - then, then
-        known[:] = tried
+        for k in range(count):
+            for axis in range(KNOWN):
+                known[k, axis] = tried[k, axis]
         if gained < LEAST_GAIN * error:
             break
         caution *= BOLDER

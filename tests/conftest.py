@@ -1,6 +1,7 @@
 import os
 import sys
 from dataclasses import dataclass
+from pathlib import Path
 
 import hypothesis
 import pytest
@@ -54,13 +55,16 @@ def pears() -> Photo:
     return decode(picture("pears.jpg"), "pears")
 
 
+HERE = Path(__file__).parent
+
 # Fixtures of whole photos: what draws them is left out of quick runs.
 PHOTOS = {"face", "pears", "photos"}
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    # What takes longest begins first, so that no worker is left with it at the end.
-    items.sort(key=lambda item: "ui" not in item.path.parts)
+    # What takes longest begins first, so that no worker is left with it at the end: the page, then
+    # commands.
+    items.sort(key=lambda item: ("ui" not in item.path.parts, item.path.parent != HERE))
     for item in items:
         if PHOTOS & set(getattr(item, "fixturenames", ())):
             item.add_marker(pytest.mark.photo)

@@ -78,6 +78,7 @@ beforeEach(() => {
   vi.stubGlobal("fetch", (request: Request) => server.fetch(request));
 });
 afterEach(() => {
+  vi.useRealTimers();
   cleanup();
   vi.unstubAllGlobals();
 });
@@ -126,6 +127,51 @@ test("a change is heard before the page shows it, until nobody listens", async (
   change("lighter");
 
   expect(heard).toEqual(["first, darker"]);
+});
+
+/** As it is where time is made to pass. */
+const later = globalThis.setTimeout;
+
+/** Let so many milliseconds pass, and what is asked of the server be answered. */
+const pass = (ms: number) =>
+  act(async () => {
+    vi.advanceTimersByTime(ms);
+    // Bodies are read in turns of the event loop.
+    for (let turn = 0; turn < 20; turn += 1) await new Promise((next) => later(next, 0));
+  });
+
+test("what changes while a change is on its way is saved after a rest of its own", async () => {
+  const { result, change } = await opened();
+  vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout", "Date"] });
+
+  server.hold();
+  change("level 1", "drag");
+  await pass(200);
+  change("level 2", "drag");
+  server.letGo();
+  await pass(199);
+  expect(server.steps).toEqual(["level 1"]);
+
+  change("level 3", "drag");
+  await pass(199);
+  expect(server.steps).toEqual(["level 1"]);
+
+  await pass(1);
+  expect(server.steps).toEqual(["level 1", "level 3"]);
+  expect(result.current.saving).toBe("saved");
+});
+
+test("a hand that never rests is saved every second", async () => {
+  const { change } = await opened();
+  vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout", "Date"] });
+
+  for (let move = 1; move <= 33; move += 1) {
+    change(`level ${move}`, "drag");
+    await pass(100);
+  }
+
+  // The first second has begun with the first change, each further one with the next after it.
+  expect(server.steps).toEqual(["level 10", "level 20", "level 30"]);
 });
 
 test("changes of one gesture are sent as one, those of others each", async () => {

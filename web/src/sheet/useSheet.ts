@@ -67,7 +67,8 @@ export function useSheet(id: number, known?: SheetRecord) {
   const pending = useRef<Change[]>([]);
   const busy = useRef<Promise<void> | null>(null);
   const timer = useRef<number | undefined>(undefined);
-  const oldest = useRef(0);
+  // Since when something waits that is not on its way.
+  const since = useRef<number | null>(null);
   const listeners = useRef(new Set<(sheet: Sheet) => void>());
 
   const show = useCallback((record: SheetRecord) => {
@@ -79,6 +80,7 @@ export function useSheet(id: number, known?: SheetRecord) {
     try {
       show(await newest(id));
       pending.current = [];
+      since.current = null;
       forget(id);
       setSaving("saved");
       setTrouble("");
@@ -87,63 +89,76 @@ export function useSheet(id: number, known?: SheetRecord) {
     }
   }, [id, show]);
 
-  const send = useCallback(async (): Promise<void> => {
-    window.clearTimeout(timer.current);
-    while (pending.current.length > 0) {
-      const change = pending.current[0]!;
-      setSaving("saving");
-      try {
-        const record = await answered(
-          client.PUT("/api/sheets/{sheet_id}", {
-            params: { path: { sheet_id: id } },
-            body: { ...change, base: revision.current },
-          }),
-        );
-        pending.current.shift();
-        revision.current = record.revision;
-        if (pending.current.length === 0) {
-          setContent((present) =>
-            present.state === "ready"
-              ? {
-                  ...present,
-                  // Plates in step take over what the one ahead of them came to.
-                  sheet: record.sheet.plates.some((each) => each.follows)
-                    ? record.sheet
-                    : present.sheet,
-                  revision: record.revision,
-                  undo: record.undo ?? null,
-                  redo: record.redo ?? null,
-                }
-              : present,
+  const send = useCallback(
+    async (isAll: boolean): Promise<void> => {
+      window.clearTimeout(timer.current);
+      let left = pending.current.length;
+      while (pending.current.length > 0 && (isAll || left > 0)) {
+        const change = pending.current[0]!;
+        left -= 1;
+        if (left <= 0) since.current = null;
+        setSaving("saving");
+        try {
+          const record = await answered(
+            client.PUT("/api/sheets/{sheet_id}", {
+              params: { path: { sheet_id: id } },
+              body: { ...change, base: revision.current },
+            }),
           );
-          forget(id);
-          setSaving("saved");
-          setTrouble("");
+          pending.current.shift();
+          revision.current = record.revision;
+          if (pending.current.length === 0) {
+            setContent((present) =>
+              present.state === "ready"
+                ? {
+                    ...present,
+                    // Plates in step take over what the one ahead of them came to.
+                    sheet: record.sheet.plates.some((each) => each.follows)
+                      ? record.sheet
+                      : present.sheet,
+                    revision: record.revision,
+                    undo: record.undo ?? null,
+                    redo: record.redo ?? null,
+                  }
+                : present,
+            );
+            forget(id);
+            setSaving("saved");
+            setTrouble("");
+          }
+        } catch (error) {
+          const problem = error as ProblemError;
+          if (isRefused(problem)) {
+            // It would be refused again, and what came after it is based on it.
+            await load();
+            setTrouble(`${problem.message} The change was taken back.`);
+          } else {
+            setTrouble(problem.message);
+            setSaving(problem.status === 409 ? "stale" : "offline");
+          }
+          return;
         }
-      } catch (error) {
-        const problem = error as ProblemError;
-        if (isRefused(problem)) {
-          // It would be refused again, and what came after it is based on it.
-          await load();
-          setTrouble(`${problem.message} The change was taken back.`);
-        } else {
-          setTrouble(problem.message);
-          setSaving(problem.status === 409 ? "stale" : "offline");
-        }
-        return;
       }
-    }
-  }, [id, load]);
+    },
+    [id, load],
+  );
+
+  const save = useCallback(
+    async (isAll: boolean) => {
+      while (busy.current) await busy.current;
+      busy.current = send(isAll).finally(() => {
+        busy.current = null;
+      });
+      await busy.current;
+    },
+    [send],
+  );
 
   /** Save what is pending; whether all of it is saved then. */
   const flush = useCallback(async (): Promise<boolean> => {
-    while (busy.current) await busy.current;
-    busy.current = send().finally(() => {
-      busy.current = null;
-    });
-    await busy.current;
+    await save(true);
     return pending.current.length === 0;
-  }, [send]);
+  }, [save]);
 
   /** The first look at a sheet: what was known of it may have been overtaken meanwhile. */
   const open = useCallback(async () => {
@@ -187,14 +202,15 @@ export function useSheet(id: number, known?: SheetRecord) {
         pending.current[pending.current.length - 1] = { sheet, words, gesture };
       } else {
         pending.current.push({ sheet, words, gesture });
-        if (pending.current.length === 1) oldest.current = Date.now();
       }
       window.clearTimeout(timer.current);
-      const waited = Date.now() - oldest.current;
-      const wait = Math.max(0, Math.min(QUIET_MS, LONGEST_WAIT_MS - waited));
-      timer.current = window.setTimeout(() => void flush(), wait);
+      since.current ??= Date.now();
+      const wait = Math.min(QUIET_MS, LONGEST_WAIT_MS - (Date.now() - since.current));
+      // What is changed while this is on its way waits for a rest of its own: a hand that goes on
+      // turning would have each of its moves saved, and drafts wait for that.
+      timer.current = window.setTimeout(() => void save(false), Math.max(0, wait));
     },
-    [flush],
+    [save],
   );
 
   const step = useCallback(

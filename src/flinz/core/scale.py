@@ -132,7 +132,8 @@ class Lay:
 
     width, height: of the box before it is laid, in mm of what is drawn in it. x, y: mm on paper of
     its middle. scale: paper mm to a mm in the box. turn: degrees counter-clockwise. mirrored: left
-    to right. Whole quarter turns are exact.
+    to right. Whole quarter turns are exact. stretch: how many times more it is scaled down the box
+    than across; 1 but while a hand pulls a side.
     """
 
     width: float
@@ -142,6 +143,7 @@ class Lay:
     scale: float = 1.0
     turn: float = 0.0
     mirrored: bool = False
+    stretch: float = 1.0
 
     @property
     def to_paper(self) -> NDArray[np.float64]:
@@ -150,7 +152,7 @@ class Lay:
             round(of(math.radians(self.turn)), 15) * self.scale for of in (math.cos, math.sin)
         )
         side = -1.0 if self.mirrored else 1.0
-        way = np.array([[cosine * side, sine], [-sine * side, cosine]])
+        way = np.array([[cosine * side, sine], [-sine * side, cosine]]) * (1.0, self.stretch)
         middle = np.array([self.x, self.y]) - way @ (self.width / 2, self.height / 2)
         return np.column_stack([way, middle])
 

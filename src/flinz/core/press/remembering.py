@@ -1,7 +1,7 @@
 """One proof's memory: under which key each step is remembered, and what stops it."""
 
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
@@ -35,8 +35,9 @@ class Remembering:
 
     photo: that plates are drawn from; the sheet's unless of says otherwise. exact: as the export is
     drawn. draft: without what only settles marks. of: what plates are drawn from where that is not
-    the sheet's picture. is_resized: whether a hand makes that larger or smaller. told: what is
-    known of the sheet's plates by now.
+    the sheet's picture. is_resized: whether a hand makes that larger or smaller. stretch: how many
+    times more it is scaled down its box than across, meanwhile. told: what is known of the sheet's
+    plates by now.
     """
 
     results: Results
@@ -47,14 +48,18 @@ class Remembering:
     stop: Stop = never
     of: Origin | None = None
     is_resized: bool = False
+    stretch: float = 1.0
     told: Told = field(default_factory=Told, repr=False, compare=False)
 
     @cached_property
     def laid(self) -> LaidBox:
         """The box of what is drawn from and how it lies on the paper."""
-        if self.made is not None:
-            return self.made.laid(self.paper_mm)
-        return laid_picture(self.sheet, self.picture, self.photo, self.paper_mm)
+        if self.made is None:
+            return laid_picture(self.sheet, self.picture, self.photo, self.paper_mm)
+        laid = self.made.laid(self.paper_mm)
+        if self.stretch == 1:
+            return laid
+        return LaidBox(laid.box, replace(laid.lay, stretch=self.stretch), fills=False)
 
     @property
     def made(self) -> Made | None:

@@ -28,6 +28,10 @@ SIZES = {
     "block": ("width", "height"),
     "lines": ("wide", "high"),
 }
+# What has sides that are pulled one without the other.
+SIDED = ("block", "lines")
+# Sides that are pulled together stay so long, to each other, within this.
+SAME_SHAPE = 0.0005
 # Digits, of mm, of what goes with a size: more than these it is not told apart by.
 DIGITS = 1
 
@@ -71,15 +75,26 @@ def _laid(position: Position, by: float) -> Position:
     return position.model_copy(update={"as_drawn": position.as_drawn / by})
 
 
-def near(source: Figures) -> Source:
-    """A figure as it is drawn at a size near its own, and laid as large as it is."""
+def near(source: Figures, settled: tuple[float, ...]) -> tuple[Source, float]:
+    """A figure as it is drawn at a size near its own, and laid as large as it is; and how many
+    times more it is to be scaled down its box than across for that.
+
+    settled: what size_of said of it before.
+    """
     found = made_of(source)
     if found is None:
-        return source
+        return source, 1.0
     field, said = found
     first, *others = SIZES[field]
-    size = getattr(said, first)
-    by = stepped(size) / size
+    width = getattr(said, first)
+    by = stepped(width) / width
     sized = {name: round(getattr(said, name) * by, DIGITS) for name in others}
-    made = said.model_copy(update=sized | {first: stepped(size)})
-    return source.model_copy(update={field: made, "position": _laid(source.position, by)})
+    stretch = 1.0
+    if field in SIDED:
+        height, shape = getattr(said, others[0]), settled[1] / settled[0]
+        is_same = abs(math.log(height / width / shape)) < SAME_SHAPE
+        drawn = round(stepped(width) * shape, DIGITS) if is_same else stepped(height)
+        sized[others[0]], stretch = drawn, height * by / drawn
+    made = said.model_copy(update=sized | {first: stepped(width)})
+    position = _laid(source.position, by)
+    return source.model_copy(update={field: made, "position": position}), stretch

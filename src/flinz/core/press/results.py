@@ -111,9 +111,9 @@ class Results:
         while len(self._sizes) > STACKS:
             self._sizes.pop(next(iter(self._sizes)), None)
 
-    def has_settled(self, what: str, size: tuple[float, ...]) -> bool:
-        """Whether it was so large when it was last drawn to the end, or never was."""
-        return self._sizes.get(what, size) == size
+    def settled(self, what: str) -> tuple[float, ...] | None:
+        """How large it was when it was last drawn to the end, if it ever was."""
+        return self._sizes.get(what)
 
     def holds(self, key: str) -> bool:
         """Whether there is a result under a key."""

@@ -46,14 +46,15 @@ class Sourcing(Laying):
 
     def for_plate(self, plate: Plate) -> Self:
         """The proofing in which a plate is drawn: from its own source, on the same paper."""
-        if isinstance(plate.source, FromPicture) and not self._is_being_resized(plate):
+        if isinstance(plate.source, FromPicture) and self._resized_from(plate) is None:
             return self
         about = plate, self.photo, self.sheet, self.of, self.stop, self.results
         what = "for plate", self.exact, self.draft
         return self.told.get(what, about, lambda: self._for_plate(plate))
 
     def _for_plate(self, plate: Plate) -> Self:
-        source, is_resized = plate.source, self._is_being_resized(plate)
+        source, settled = plate.source, self._resized_from(plate)
+        is_resized = settled is not None
         if isinstance(source, FromPicture | FromPhoto):
             is_own = isinstance(source, FromPhoto)
             picture = source.picture if isinstance(source, FromPhoto) else self.picture
@@ -61,16 +62,20 @@ class Sourcing(Laying):
             picture = near_picture(picture) if is_resized else picture
             of = Origin(picture, self.paper_mm)
             return replace(self, photo=photo, of=of, is_resized=is_resized)
-        drawn = plate
-        if is_resized and isinstance(source, Figures):
-            drawn = plate.model_copy(update={"source": near(source)})
+        drawn, stretch = plate, 1.0
+        if settled is not None and isinstance(source, Figures):
+            sized, stretch = near(source, settled)
+            drawn = plate.model_copy(update={"source": sized})
         of = Origin(self.picture, self.paper_mm, self._made(drawn))
-        return replace(self, of=of, is_resized=is_resized)
+        return replace(self, of=of, is_resized=is_resized, stretch=stretch)
 
-    def _is_being_resized(self, plate: Plate) -> bool:
-        """Whether a hand makes what a plate is drawn from larger or smaller, and has not rested."""
+    def _resized_from(self, plate: Plate) -> tuple[float, ...] | None:
+        """How large what a plate is drawn from was when a hand began to make it larger or smaller;
+        None if none does, or it has rested.
+        """
         size = size_of(plate.source, self.picture) if self.draft else ()
-        return bool(size) and not self.results.has_settled(self._sized(plate), size)
+        settled = self.results.settled(self._sized(plate)) if size else None
+        return None if settled == size else settled
 
     def settle(self, plates: list[Plate]) -> None:
         """Note how large plates are that are drawn to the end."""

@@ -1,5 +1,7 @@
 """A stroke that is being made: what stands stays as it is, and only what lies round it is new."""
 
+from itertools import count
+
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
@@ -11,9 +13,9 @@ from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
 from flinz.core.scale import whole_frame
 from flinz.core.stages.paper import OwnSize
-from flinz.server import schedule
+from flinz.server import schedule, standing
 from flinz.server.said import SaidStroke
-from flinz.server.standing import GIVES_WAY_MM, Patch, Standing, Stood, around
+from flinz.server.standing import GIVES_WAY_MM, Measured, Patch, Standing, Stood, around
 from flinz.server.views import Answer, View
 from tests.charts import blobs, png
 from tests.server.apps import ready_app
@@ -121,32 +123,46 @@ def test_once_a_stroke_is_made_what_was_painted_stands_for_its_sheet_alone():
     turned = with_value(made, "tone.contrast", 0.5)
     painted = stood(np.zeros((300, 400), np.uint8), before)
 
-    def standing():
+    def shown():
         found = Standing()
         found.settle(stood(np.full((300, 400), 255, np.uint8), before))
         found.paint(said([(0.5, 0.5, 1.0)]), painted)
         return found
 
-    assert standing().under(before, painted.view).pixels[0, 0] == 255
-    assert standing().under(made, painted.view).pixels[0, 0] == 0
-    assert standing().under(turned, painted.view) is None
+    assert shown().under(before, painted.view).pixels[0, 0] == 255
+    assert shown().under(made, painted.view).pixels[0, 0] == 0
+    assert shown().under(turned, painted.view) is None
     other = painted.view.model_copy(update={"long_edge_px": 500})
-    assert standing().under(before, other) is None
+    assert shown().under(before, other) is None
 
 
 def test_a_stroke_that_is_given_up_stands_for_no_sheet():
     before = Sheet()
     sooner = before.with_plate(before.plates[0].with_hand("tone", "a" * 64))
     white, black = (np.full((300, 400), value, np.uint8) for value in (255, 0))
-    standing = Standing()
-    standing.settle(stood(white, before))
-    standing.paint(said([(0.5, 0.5, 1.0)]), stood(black, before))
+    page = Standing()
+    page.settle(stood(white, before))
+    page.paint(said([(0.5, 0.5, 1.0)]), stood(black, before))
 
-    standing.left(before)
+    page.left(before)
 
     # What was undone then is another list of strokes, and not this one.
-    assert standing.under(sooner, stood(white).view) is None
-    assert standing.under(before, stood(white).view).pixels is white
+    assert page.under(sooner, stood(white).view) is None
+    assert page.under(before, stood(white).view).pixels is white
+
+
+def test_figures_of_drafts_are_worked_out_as_often_as_they_can_be_read(monkeypatch):
+    clock, counts = [10.0], count(1)
+    monkeypatch.setattr(standing.time, "monotonic", lambda: clock[0])
+    page = Standing()
+
+    def told(after, of="a sheet", *, draft=True):
+        clock[0] += after
+        found = page.measured(of, lambda: Measured(prints=next(counts)), may_be_old=draft)
+        return found.prints
+
+    assert [told(0), told(0.05), told(0.05), told(0.06), told(0.05)] == [1, 1, 1, 2, 2]
+    assert [told(0.01, draft=False), told(0.01), told(0.01, "another")] == [3, 3, 4]
 
 
 @pytest.fixture(autouse=True)

@@ -1,5 +1,7 @@
 """The picture that stands while a stroke is made: only what lies round the stroke is drawn anew."""
 
+import time
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import Enum
 from typing import TYPE_CHECKING
@@ -10,6 +12,7 @@ from numpy.typing import NDArray
 
 from flinz.core.document.sheet import Sheet
 from flinz.core.planes.filters import Plane
+from flinz.core.press.figures import Figures
 from flinz.core.scale import Frame, region_frame
 from flinz.server.said import SaidStroke
 
@@ -24,6 +27,8 @@ GIVES_WAY_MM = 1.0
 STEP_PX = 16
 # Of a stroke that goes over more of the picture than this, all is drawn anew.
 MOST_OF_PICTURE = 0.7
+# Nobody reads figures that change more often; to work them out is a quarter of a draft.
+FIGURES_S = 0.15
 
 
 class Painted(Enum):
@@ -47,11 +52,21 @@ class Stood:
     pixels: Pixels
 
 
+@dataclass(frozen=True)
+class Measured:
+    """Figures of a drawing, and the share on which the plate looked at may print; where known."""
+
+    figures: Figures | None = None
+    prints: float | None = None
+
+
 class Standing:
     """What a page was shown last, settled, and since then under strokes that were made."""
 
     def __init__(self) -> None:
         self._settled: Stood | None = None
+        # What it is of, when it was measured, and what was.
+        self._measured: tuple[object, float, Measured] | None = None
         # With the stroke that is being made, or was made last.
         self._painted: tuple[SaidStroke, Stood] | None = None
 
@@ -67,6 +82,19 @@ class Standing:
         """Nothing is being made of a sheet: a stroke that is not in it by now was given up."""
         if self._settled is not None and self._settled.sheet.seen == sheet.seen:
             self._painted = None
+
+    def measured(
+        self, of: object, measure: Callable[[], Measured], *, may_be_old: bool = False
+    ) -> Measured:
+        """Figures of a picture of something. may_be_old: those of the one before will do, if it was
+        shown a moment ago.
+        """
+        held, now = self._measured, time.monotonic()
+        if may_be_old and held is not None and held[0] == of and now - held[1] < FIGURES_S:
+            return held[2]
+        found = measure()
+        self._measured = of, now, found
+        return found
 
     def under(self, sheet: Sheet, view: "View") -> Stood | None:
         """What stands of a sheet before its next stroke; None where that is not known."""

@@ -4,7 +4,7 @@ import struct
 import time
 from contextlib import closing
 from dataclasses import replace
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Annotated, Any
 
 import numpy as np
@@ -32,7 +32,7 @@ from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame, region_frame
 from flinz.errors import DocumentError, NotReadyError
 from flinz.server.said import SaidStroke
-from flinz.server.standing import Painted, Patch, Standing, Stood, around
+from flinz.server.standing import Measured, Painted, Patch, Standing, Stood, around
 from flinz.server.studio import Studio
 from flinz.store import recipes as book
 
@@ -285,19 +285,30 @@ class Drawing:
             answer.fitted = plate.fitted
         if is_main:
             plate = sheet.plate(view.plate) if view.plate else sheet.plates[0]
-            answer.prints = studio.press.prints(photo, sheet, plate, frame, draft=draft, stop=stop)
+            of = draft, view.what, view.recipe, plate.id, [each.id for each in sheet.plates]
+            measure = partial(self._measured, view, sheet, plate, frame, draft, stop)
+            measured = self._standing.measured(of, measure, may_be_old=draft)
+            answer.figures, answer.prints = measured.figures, measured.prints
             answer.suggestions = {} if draft else self._suggestions(photo, sheet, plate, stop)
             if view.what == "sheet" and view.recipe is None:
                 answer.lying = None if draft else studio.press.lying(photo, sheet)
                 answer.marks = None if draft else self._count(photo, sheet, plate, stop)
-                answer.figures = studio.press.figures(
-                    photo, sheet, frame, exact=view.exact, draft=draft, stop=stop
-                )
             if not draft and view.what in ("sheet", "stage") and self._unfinished is None:
                 self._standing.settle(Stood(self._saved, view, answer, pixels))
         taken = (time.perf_counter() - began) * 1000
         answer.ms = round(taken, 1)
         return packed(answer, pixels), taken
+
+    def _measured(
+        self, view: View, sheet: Sheet, plate: Plate, frame: Frame, draft: bool, stop: Stop
+    ) -> Measured:
+        press, photo = self._studio.press, self._photo
+        prints = press.prints(photo, sheet, plate, frame, draft=draft, stop=stop)
+        if view.what != "sheet" or view.recipe is not None:
+            return Measured(prints=prints)
+        return Measured(
+            press.figures(photo, sheet, frame, exact=view.exact, draft=draft, stop=stop), prints
+        )
 
     def _count(self, photo: Photo, sheet: Sheet, plate: Plate, stop: Stop) -> int | None:
         if not (plate.shown and look_of(plate.draw).draws_marks):

@@ -25,6 +25,7 @@ from tests.charts import blobs, grey_photo
 
 PHOTO = grey_photo(40 + blobs(300, 400, scale=14.0) * 200, "blobs")
 PAPER = OwnSize(width=120, height=90)
+NOWHERE = Position()
 # What is drawn from, of a width in mm, by a look; and what takes long to make.
 THINGS = {
     "photo": ("loose-hatch", "draw", lambda wide: FromPicture()),
@@ -48,16 +49,21 @@ THINGS = {
 }
 
 
-def sheet_with(thing, wide):
-    look, _, source = THINGS[thing]
-    picture = Picture(photo=PHOTO.key, position=Position(width=wide))
-    plate = Plate(source=source(wide), draw=LOOKS[look].settings())
-    return Sheet(paper=PAPER, picture=picture, plates=[plate])
+def proofed(press, source, look, draft, position=NOWHERE):
+    plate = Plate(source=source, draw=LOOKS[look].settings())
+    picture = Picture(photo=PHOTO.key, position=position)
+    sheet = Sheet(paper=PAPER, picture=picture, plates=[plate])
+    return press.proof(PHOTO, sheet, whole(sheet, PHOTO, 360), draft=draft)
 
 
 def drawn(press, thing, wide, draft):
-    sheet = sheet_with(thing, wide)
-    return press.proof(PHOTO, sheet, whole(sheet, PHOTO, 360), draft=draft)
+    look, _, source = THINGS[thing]
+    return proofed(press, source(wide), look, draft, Position(width=wide))
+
+
+def printed(press, wide, high, draft):
+    source = FromBlock(block=Block(width=wide, height=high), position=Position(turn=20))
+    return proofed(press, source, "loose-hatch", draft)
 
 
 @pytest.mark.parametrize("thing", THINGS)
@@ -114,19 +120,6 @@ def test_what_is_pulled_by_one_side_has_marks_of_sizes_near_both_of_its_own(widt
     assert found.lines.wide * laid == pytest.approx(width)
     assert found.lines.high * laid * stretch == pytest.approx(height)
     assert abs(math.log2(stretch)) <= 1 / 4 + 1e-9
-
-
-def block_of(wide, high):
-    plate = Plate(
-        source=FromBlock(block=Block(width=wide, height=high), position=Position(turn=20)),
-        draw=LOOKS["loose-hatch"].settings(),
-    )
-    return Sheet(paper=PAPER, picture=Picture(photo=PHOTO.key), plates=[plate])
-
-
-def printed(press, wide, high, draft):
-    sheet = block_of(wide, high)
-    return press.proof(PHOTO, sheet, whole(sheet, PHOTO, 360), draft=draft)
 
 
 def test_what_is_pulled_by_one_side_has_the_marks_of_a_size_near_it_where_it_lies():

@@ -3,7 +3,7 @@ import { Button } from "react-bootstrap";
 import type { Catalogue, PrintReport } from "../../api/client";
 import { percent } from "../../shared/numbers";
 import { Tip } from "../../shared/Tip";
-import { type Highlight, summarised } from "./useJudging";
+import { type Highlight, summarised, type Summary } from "./useJudging";
 
 /** What was found of the whole sheet as it will print. */
 export interface Judged {
@@ -49,39 +49,43 @@ export const JudgedFigures = memo(function JudgedFigures(props: Judged) {
     );
   }
 
-  return (
-    <>
-      {summary &&
-        !summary.isGrey &&
-        link(
+  /** What a press must hold of lines, gaps and pieces. */
+  function held({ thinnest, narrowest, specks, precision }: Summary) {
+    return (
+      <>
+        {link(
           "thin",
-          summary.thinnest !== null && summary.thinnest < props.limits.thin_mm,
+          thinnest !== null && thinnest < props.limits.thin_mm,
           <>
-            thinnest <strong>{width(summary.thinnest, summary.precision)}</strong>
+            thinnest <strong>{width(thinnest, precision)}</strong>
           </>,
         )}
-      {summary &&
-        !summary.isGrey &&
-        link(
+        {link(
           "narrow",
-          summary.narrowest !== null && summary.narrowest < props.limits.narrow_mm,
+          narrowest !== null && narrowest < props.limits.narrow_mm,
           <>
-            gap <strong>{width(summary.narrowest, summary.precision)}</strong>
+            gap <strong>{width(narrowest, precision)}</strong>
           </>,
         )}
-      {summary &&
-        !summary.isGrey &&
-        link(
+        {link(
           "specks",
-          summary.specks > 0,
+          specks > 0,
           <strong>
-            {summary.specks.toLocaleString("en-GB")} {summary.specks === 1 ? "speck" : "specks"}
+            {specks.toLocaleString("en-GB")} {specks === 1 ? "speck" : "specks"}
           </strong>,
         )}
-      {summary?.isGrey && (
+      </>
+    );
+  }
+
+  return (
+    <>
+      {summary?.isGrey ? (
         <span className={stale} title="A printer screens greys; they have no lines">
           greys
         </span>
+      ) : (
+        summary && held(summary)
       )}
       {props.lostShare !== undefined &&
         link(

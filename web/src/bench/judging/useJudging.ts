@@ -47,7 +47,7 @@ export function useJudging(id: number, revision: number, isSaved: boolean) {
 export type Judging = ReturnType<typeof useJudging>;
 
 /** The worst of all plates. */
-interface Summary {
+export interface Summary {
   thinnest: number | null;
   narrowest: number | null;
   specks: number;

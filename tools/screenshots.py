@@ -25,6 +25,8 @@ return canvas && canvas.dataset.ask !== "0" && canvas.dataset.ask === canvas.dat
     && document.querySelector(".saving").dataset.saving === "saved"
     && document.fonts.status === "loaded";
 """
+# True when the slow figures are of the sheet as it is.
+FRESH = "return document.querySelector('.figures').dataset.fresh === 'true'"
 ANSWERED = """
 const canvas = document.querySelector(".sheet-canvas");
 return canvas && canvas.dataset.ask !== "0" && canvas.dataset.ask === canvas.dataset.asked
@@ -69,6 +71,7 @@ def bench(driver: WebDriver, address: str) -> None:
     # Once more, so that the time shown is not that of a server still warming up.
     driver.refresh()
     until(driver, SETTLED)
+    until(driver, FRESH)
 
 
 def choose_look(driver: WebDriver, label: str) -> None:
@@ -234,7 +237,7 @@ def bench_of(driver: WebDriver, address: str, sheet: int) -> None:
     """A piece, with its slow figures."""
     driver.get(f"{address}/sheets/{sheet}")
     until(driver, SETTLED)
-    until(driver, "return document.querySelector('.figures').dataset.fresh === 'true'")
+    until(driver, FRESH)
 
 
 def compared(driver: WebDriver, address: str) -> None:

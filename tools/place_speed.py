@@ -68,7 +68,7 @@ def main() -> None:
                 driver.find_element(By.CSS_SELECTOR, ".run-step").click()
                 until(driver, "return document.querySelector('.place-body') !== null")
                 until(driver, SETTLED)
-                # Only blocks have sides to pull by.
+                # Photos, words and lines by hand have no sides to pull by.
                 if not driver.find_elements(By.CSS_SELECTOR, hold):
                     continue
                 # Once to warm up.

@@ -25,7 +25,6 @@ from tests.charts import blobs, grey_photo
 
 PHOTO = grey_photo(40 + blobs(300, 400, scale=14.0) * 200, "blobs")
 PAPER = OwnSize(width=120, height=90)
-NOWHERE = Position()
 # What is drawn from, of a width in mm, by a look; and what takes long to make.
 THINGS = {
     "photo": ("loose-hatch", "draw", lambda wide: FromPicture()),
@@ -33,6 +32,11 @@ THINGS = {
         "loose-hatch",
         "draw",
         lambda wide: FromBlock(block=Block(width=wide, height=0.7 * wide)),
+    ),
+    "one side of a block": (
+        "loose-hatch",
+        "draw",
+        lambda wide: FromBlock(block=Block(width=wide, height=44.0), position=Position(turn=20)),
     ),
     "words": (
         "stipple",
@@ -49,21 +53,12 @@ THINGS = {
 }
 
 
-def proofed(press, source, look, draft, position=NOWHERE):
-    plate = Plate(source=source, draw=LOOKS[look].settings())
-    picture = Picture(photo=PHOTO.key, position=position)
-    sheet = Sheet(paper=PAPER, picture=picture, plates=[plate])
-    return press.proof(PHOTO, sheet, whole(sheet, PHOTO, 360), draft=draft)
-
-
 def drawn(press, thing, wide, draft):
     look, _, source = THINGS[thing]
-    return proofed(press, source(wide), look, draft, Position(width=wide))
-
-
-def printed(press, wide, high, draft):
-    source = FromBlock(block=Block(width=wide, height=high), position=Position(turn=20))
-    return proofed(press, source, "loose-hatch", draft)
+    picture = Picture(photo=PHOTO.key, position=Position(width=wide))
+    plate = Plate(source=source(wide), draw=LOOKS[look].settings())
+    sheet = Sheet(paper=PAPER, picture=picture, plates=[plate])
+    return press.proof(PHOTO, sheet, whole(sheet, PHOTO, 360), draft=draft)
 
 
 @pytest.mark.parametrize("thing", THINGS)
@@ -120,22 +115,6 @@ def test_what_is_pulled_by_one_side_has_marks_of_sizes_near_both_of_its_own(widt
     assert found.lines.wide * laid == pytest.approx(width)
     assert found.lines.high * laid * stretch == pytest.approx(height)
     assert abs(math.log2(stretch)) <= 1 / 4 + 1e-9
-
-
-def test_what_is_pulled_by_one_side_has_the_marks_of_a_size_near_it_where_it_lies():
-    press = Press()
-    printed(press, 66.0, 44.0, draft=False)
-
-    made = []
-    for wide in (62.2, 63.9, 65.1, 68.7, 61.1):
-        drafted = printed(press, wide, 44.0, draft=True)
-        made.append(press.results.counts["draw"])
-
-    assert np.array_equal(np.diff(made), [0, 0, 0, 0])
-    wished = printed(Press(), 61.1, 44.0, draft=True)
-    assert np.abs(blurred(drafted, 3.0) - blurred(wished, 3.0)).mean() < 0.02
-    settled = printed(press, 61.1, 44.0, draft=False)
-    assert np.array_equal(settled, printed(Press(), 61.1, 44.0, draft=False))
 
 
 @pytest.mark.parametrize(

@@ -75,6 +75,11 @@ class View(BaseModel):
     follows: bool = False
     draft: bool = False
 
+    @property
+    def is_of_sheet(self) -> bool:
+        """Whether it shows the sheet as it is: figures are of that alone."""
+        return self.what == "sheet" and self.recipe is None
+
 
 class Ask(BaseModel):
     """A sheet and the pictures wanted of it; the first is the one being looked at."""
@@ -290,7 +295,7 @@ class Drawing:
             measured = self._standing.measured(of, measure, may_be_old=draft)
             answer.figures, answer.prints = measured.figures, measured.prints
             answer.suggestions = {} if draft else self._suggestions(photo, sheet, plate, stop)
-            if view.what == "sheet" and view.recipe is None:
+            if view.is_of_sheet:
                 answer.lying = None if draft else studio.press.lying(photo, sheet)
                 answer.marks = None if draft else self._count(photo, sheet, plate, stop)
             if not draft and view.what in ("sheet", "stage") and self._unfinished is None:
@@ -304,7 +309,7 @@ class Drawing:
     ) -> Measured:
         press, photo = self._studio.press, self._photo
         prints = press.prints(photo, sheet, plate, frame, draft=draft, stop=stop)
-        if view.what != "sheet" or view.recipe is not None:
+        if not view.is_of_sheet:
             return Measured(prints=prints)
         return Measured(
             press.figures(photo, sheet, frame, exact=view.exact, draft=draft, stop=stop), prints

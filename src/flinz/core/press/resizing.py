@@ -88,13 +88,14 @@ def near(source: Figures, settled: tuple[float, ...]) -> tuple[Source, float]:
     first, *others = SIZES[field]
     width = getattr(said, first)
     by = stepped(width) / width
-    sized = {name: round(getattr(said, name) * by, DIGITS) for name in others}
-    stretch = 1.0
     if field in SIDED:
         height, shape = getattr(said, others[0]), settled[1] / settled[0]
         is_same = abs(math.log(height / width / shape)) < SAME_SHAPE
         drawn = round(stepped(width) * shape, DIGITS) if is_same else stepped(height)
-        sized[others[0]], stretch = drawn, height * by / drawn
+        sized, stretch = {others[0]: drawn}, height * by / drawn
+    else:
+        sized = {name: round(getattr(said, name) * by, DIGITS) for name in others}
+        stretch = 1.0
     made = said.model_copy(update=sized | {first: stepped(width)})
     position = _laid(source.position, by)
     return source.model_copy(update={field: made, "position": position}), stretch

@@ -87,3 +87,23 @@ def test_each_shown_plate_is_reported_and_greys_are_named():
     assert [(each.plate, each.is_grey) for each in found] == [("grey", True), ("cut", False)]
     with pytest.raises(Stopped):
         print_reports(Press(), photo, sheet, stop=lambda: True)
+
+
+def test_only_a_plate_that_changed_is_looked_at_again():
+    photo = grey_photo(blobs(150, 200) * 255)
+    cut = builtin.named("cut-paper").plates[0]
+    plates = [cut.model_copy(update={"id": name}) for name in ("one", "other")]
+    sheet = builtin.named("cut-paper").on("x", "").model_copy(update={"plates": plates})
+    thicker = cut.clean.model_copy(update={"thicken": 0.4})
+    changed = sheet.with_plate(plates[1].model_copy(update={"clean": thicker}))
+    press = Press()
+
+    first = print_reports(press, photo, sheet)
+
+    # Two plates alike are judged as one.
+    assert press.counts["judged"] == 1
+    assert [each.plate for each in first] == ["one", "other"]
+    assert print_reports(press, photo, changed) == print_reports(Press(), photo, changed)
+    assert press.counts["judged"] == 2
+    print_reports(press, photo, sheet, thin_mm=1.0)
+    assert press.counts["judged"] == 3

@@ -1,6 +1,7 @@
 """What a press could not hold of a drawing: thin lines, narrow gaps, specks, and where."""
 
 import math
+from functools import partial
 
 import cv2
 import numpy as np
@@ -34,6 +35,8 @@ WIDEST_GAP_MM = 1.0
 # Places are gathered in cells of this size.
 CELL_MM = 4.0
 MOST_PLACES = 40
+# Of ink by itself, whichever plate leaves it.
+NO_PLATE = ""
 
 
 class Spot(BaseModel):
@@ -91,26 +94,29 @@ def print_reports(
             continue
         if stop():
             raise Stopped("The drawing was stopped.")
-        cover = press.cover(photo, sheet, plate, frame, exact=True, stop=stop)
         if look_of(plate.draw).two_tone(plate.draw):
-            found.append(report(cover, frame, plate.id, thin_mm, narrow_mm))
+            judge = partial(report, frame=frame, thin_mm=thin_mm, narrow_mm=narrow_mm)
         else:
-            ink = float(cover.mean(dtype=np.float64))
-            found.append(
-                PrintReport(
-                    plate=plate.id,
-                    is_grey=True,
-                    ink=round(ink, 4),
-                    precision_mm=round(1 / frame.px_per_mm, 3),
-                )
-            )
+            judge = partial(_grey_report, frame=frame)
+        # A dial changes one plate of many.
+        by = "for print", thin_mm, narrow_mm
+        judged = press.of_cover(photo, sheet, plate, frame, by, judge, stop=stop)
+        found.append(judged.model_copy(update={"plate": plate.id}))
     return found
+
+
+def _grey_report(cover: Plane, frame: Frame) -> PrintReport:
+    return PrintReport(
+        plate=NO_PLATE,
+        is_grey=True,
+        ink=round(float(cover.mean(dtype=np.float64)), 4),
+        precision_mm=round(1 / frame.px_per_mm, 3),
+    )
 
 
 def report(
     cover: Plane,
     frame: Frame,
-    plate: str = "",
     thin_mm: float = THIN_MM,
     narrow_mm: float = NARROW_MM,
 ) -> PrintReport:
@@ -125,7 +131,7 @@ def report(
     ink = _Widths(inked, frame, thin_mm)
     paper = _Widths(~inked, frame, narrow_mm, max(WIDEST_GAP_MM, 2 * narrow_mm))
     return PrintReport(
-        plate=plate,
+        plate=NO_PLATE,
         is_grey=False,
         ink=round(float(cover.mean(dtype=np.float64)), 4),
         precision_mm=round(1 / frame.px_per_mm, 3),

@@ -52,6 +52,11 @@ class Laying(Drawing):
             ink = np.maximum(ink, self._contour(plate, frame))
         return ink
 
+    def cover_key(self, plate: Plate) -> str:
+        """Key of a plate's ink after Clean, apart from the frame."""
+        drawn = self.laid_key(plate, "clean")
+        return content_key(drawn, plate.photo, self.cutout_key, self.laid.lay)
+
     def part_share(self, plate: Plate, frame: Frame) -> Plane:
         """The share 0..1 of each pixel of a frame of the paper that is of the plate's part; beside
         the box its edge goes on.

@@ -2,8 +2,9 @@
 
 import copy
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,6 +34,8 @@ from flinz.core.press.told import Told
 from flinz.core.scale import Frame
 from flinz.core.stages import ink, tone
 from flinz.core.stages.light import lit_from
+
+T = TypeVar("T")
 
 MEMORY_BYTES = 200_000_000
 SUGGESTION_LONG_EDGE_PX = 480
@@ -130,6 +133,29 @@ class Press:
         self.gate(needed(plate))
         proofing = self._of_plate(photo, sheet, plate, stop, exact)
         return proofing.cover(plate, frame, "clean")
+
+    def of_cover(
+        self,
+        photo: Photo,
+        sheet: Sheet,
+        plate: Plate,
+        frame: Frame,
+        by: Hashable,
+        judge: Callable[[Plane], T],
+        *,
+        stop: Stop = never,
+    ) -> T:
+        """What is judged of the cover of a plate as it is exported, remembered as steps are.
+
+        by: what decides the judgement besides. Raises Stopped.
+        """
+        proofing = self._of_plate(photo, sheet, plate, stop, exact=True)
+
+        def make() -> T:
+            return judge(self.cover(photo, sheet, plate, frame, exact=True, stop=stop))
+
+        found: T = proofing.step("judged", proofing.cover_key(plate), by, frame, make)
+        return found
 
     def plate(
         self,

@@ -81,10 +81,9 @@ class Stacking(Sourcing):
     def _impression_key(self, plate: Plate) -> str:
         """Key of all that a plate leaves, apart from the frame."""
         own = self.for_plate(plate)
-        drawn = own.laid_key(plate, "clean"), plate.photo, own.cutout_key, own.laid.lay
         paper = self.sheet.paper
         taken = paper.surface, paper.tooth, paper.soak
-        return content_key(drawn, plate.ink, own.hand_key(plate, "ink"), taken)
+        return content_key(own.cover_key(plate), plate.ink, own.hand_key(plate, "ink"), taken)
 
     def impression(self, plate: Plate, frame: Frame) -> Impression:
         """What a plate leaves on the sheet."""

@@ -33,6 +33,7 @@ from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.looks.desk import bare_desk
 from flinz.core.looks.look import Look
 from flinz.core.looks.registry import LOOKS
+from flinz.core.looks.threshold import Threshold
 from flinz.core.marks.ordering import order_of
 from flinz.core.marks.outlines import plainer, stroke_rings
 from flinz.core.marks.vectors import Strokes
@@ -221,7 +222,8 @@ def _photo() -> None:
 
 
 def _clean() -> None:
-    _stage(Plate(clean=Clean(smooth=0.5, specks=0.1)), "clean")
+    # Of the look that is drawn soonest.
+    _stage(Plate(draw=Threshold(), clean=Clean(smooth=0.5, specks=0.1)), "clean")
     islands.made_ready()
 
 

@@ -1,6 +1,7 @@
 """What a press could not hold of a drawing: thin lines, narrow gaps, specks, and where."""
 
 import math
+from collections.abc import Callable
 from functools import partial
 
 import cv2
@@ -100,9 +101,15 @@ def print_reports(
             judge = partial(_grey_report, frame=frame)
         # A dial changes one plate of many.
         by = "for print", thin_mm, narrow_mm
-        judged = press.of_cover(photo, sheet, plate, frame, by, judge, stop=stop)
+        said = press.of_cover(photo, sheet, plate, frame, by, partial(_said, judge), stop=stop)
+        judged = PrintReport.model_validate_json(said)
         found.append(judged.model_copy(update={"plate": plate.id}))
     return found
+
+
+def _said(judge: Callable[[Plane], PrintReport], cover: Plane) -> bytes:
+    """A report as bytes: the press bounds what it remembers by its size."""
+    return judge(cover).model_dump_json().encode()
 
 
 def _grey_report(cover: Plane, frame: Frame) -> PrintReport:

@@ -4,7 +4,6 @@ import copy
 import math
 from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass
-from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -34,8 +33,6 @@ from flinz.core.press.told import Told
 from flinz.core.scale import Frame
 from flinz.core.stages import ink, tone
 from flinz.core.stages.light import lit_from
-
-T = TypeVar("T")
 
 MEMORY_BYTES = 200_000_000
 SUGGESTION_LONG_EDGE_PX = 480
@@ -141,20 +138,20 @@ class Press:
         plate: Plate,
         frame: Frame,
         by: Hashable,
-        judge: Callable[[Plane], T],
+        judge: Callable[[Plane], bytes],
         *,
         stop: Stop = never,
-    ) -> T:
+    ) -> bytes:
         """What is judged of the cover of a plate as it is exported, remembered as steps are.
 
         by: what decides the judgement besides. Raises Stopped.
         """
         proofing = self._of_plate(photo, sheet, plate, stop, exact=True)
 
-        def make() -> T:
+        def make() -> bytes:
             return judge(self.cover(photo, sheet, plate, frame, exact=True, stop=stop))
 
-        found: T = proofing.step("judged", proofing.cover_key(plate), by, frame, make)
+        found: bytes = proofing.step("judged", proofing.cover_key(plate), by, frame, make)
         return found
 
     def plate(

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from flinz.core.document.sheet import Sheet
 from flinz.errors import NotReadyError, Stopped
 from tests.charts import blobs, png
 
@@ -216,6 +217,25 @@ def test_a_judgement_that_nobody_waits_for_is_given_up(client):
 
     # The next one has its turn.
     assert studio.judged(lambda *_: "judged", None, None, lambda: False) == "judged"
+
+
+def test_what_was_judged_of_a_drawing_is_told_again(client, record):
+    studio, judged = client.app.state.studio, []
+
+    def judge(press, photo, sheet, stop):
+        judged.append(sheet)
+        return b"%d" % len(judged)
+
+    def told(sheet, what="lost"):
+        return studio.judged_once(what, judge, studio.photo_of(sheet), sheet, lambda: False)
+
+    sheet = Sheet.model_validate(record["sheet"])
+    lighter = Sheet.model_validate(changed(client, record, level=0.1)["sheet"])
+
+    assert told(sheet) == told(sheet.model_copy(update={"title": "Renamed"})) == b"1"
+    assert told(lighter) == b"2"
+    assert told(sheet, "another judgement") == b"3"
+    assert told(sheet) == b"1"
 
 
 def test_of_too_many_judgements_the_oldest_that_wait_are_let_go(client, monkeypatch):

@@ -219,6 +219,17 @@ class Studio:
                 if gone():
                     asked.cancel()
 
+    def judged_once(
+        self, what: str, judge: Judge[bytes], photo: Photo, sheet: Sheet, gone: Stop
+    ) -> bytes:
+        """What judged() comes to, kept while there is room: a page may open the sheet again.
+
+        what: the name of the judgement.
+        """
+        key = f"{what} {key_of(photo.key, sheet, 0)}"
+        held: bytes = self._pictures.get(key, lambda: self.judged(judge, photo, sheet, gone))
+        return held
+
     def open(self) -> None:
         """Begin to make ready what is made at first use."""
         self._warming.start()

@@ -4210,14 +4210,14 @@ export interface components {
      *     address, tinted where detail is lost.
      */
     Lost: {
-      /** Revision */
-      revision: number;
       /** Share */
       share: number;
       /** Places */
       places: components["schemas"]["flinz__core__judge__lost__Place"][];
       /** Map */
       map: string;
+      /** Revision */
+      revision: number;
     };
     /**
      * LostPart

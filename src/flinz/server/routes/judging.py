@@ -7,10 +7,13 @@ from anyio import from_thread
 from fastapi import APIRouter, Request
 from pydantic import BaseModel
 
+from flinz.core.document.sheet import Sheet
 from flinz.core.judge.checks import Check, checked
 from flinz.core.judge.lost import Place, lost_detail
 from flinz.core.judge.machines import machine_named
 from flinz.core.judge.printing import PrintReport, print_reports
+from flinz.core.planes.photo import Photo
+from flinz.core.press.press import Press
 from flinz.core.press.stopping import Stop
 from flinz.errors import NotFoundError
 from flinz.server.pictures import png_address, png_of_tint
@@ -20,15 +23,20 @@ from flinz.store import sheets
 router = APIRouter(prefix="/api/sheets/{sheet_id}", tags=["judging"])
 
 
-class Lost(BaseModel):
+class FoundLost(BaseModel):
+    """What is lost of a drawing, whichever revision of a sheet it is."""
+
+    share: float
+    places: list[Place]
+    map: str
+
+
+class Lost(FoundLost):
     """Share of the photo's detail that is lost, the worst places, and a map: a PNG as a data
     address, tinted where detail is lost.
     """
 
     revision: int
-    share: float
-    places: list[Place]
-    map: str
 
 
 class ForPrint(BaseModel):
@@ -43,13 +51,16 @@ def lost(request: Request, db: Db, studio: TheStudio, sheet_id: Id) -> Lost:
     """Where the photo has detail and the drawing is bare or solid."""
     record = sheets.one(db, sheet_id)
     photo, sheet = studio.photo_of(record.sheet), record.sheet
-    found = studio.judged(lost_detail, photo, sheet, gone(request))
-    return Lost(
-        revision=record.revision,
-        share=found.share,
-        places=found.places,
-        map=png_address(png_of_tint(found.lost)),
-    )
+    said = studio.judged_once("lost", _lost_said, photo, sheet, gone(request))
+    found = FoundLost.model_validate_json(said)
+    return Lost(revision=record.revision, **dict(found))
+
+
+def _lost_said(press: Press, photo: Photo, sheet: Sheet, stop: Stop) -> bytes:
+    found = lost_detail(press, photo, sheet, stop)
+    tinted = png_address(png_of_tint(found.lost))
+    told = FoundLost(share=found.share, places=found.places, map=tinted)
+    return told.model_dump_json().encode()
 
 
 @router.get("/print-report")

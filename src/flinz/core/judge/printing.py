@@ -17,7 +17,6 @@ from flinz.core.press.framing import whole_at
 from flinz.core.press.press import Press
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import Frame
-from flinz.errors import Stopped
 
 PX_PER_MM = 12.0
 INKED = 0.5
@@ -93,8 +92,6 @@ def print_reports(
     for plate in sheet.plates:
         if not plate.shown:
             continue
-        if stop():
-            raise Stopped("The drawing was stopped.")
         if look_of(plate.draw).two_tone(plate.draw):
             judge = partial(report, frame=frame, thin_mm=thin_mm, narrow_mm=narrow_mm)
         else:

@@ -146,10 +146,11 @@ class Press:
 
         by: what decides the judgement besides. Raises Stopped.
         """
+        self.gate(needed(plate))
         proofing = self._of_plate(photo, sheet, plate, stop, exact=True)
 
         def make() -> bytes:
-            return judge(self.cover(photo, sheet, plate, frame, exact=True, stop=stop))
+            return judge(proofing.cover(plate, frame, "clean"))
 
         found: bytes = proofing.step("judged", proofing.cover_key(plate), by, frame, make)
         return found

@@ -69,7 +69,7 @@ export function ReadyBench(bench: TheBench) {
   });
   // A test strip wants all the machine has.
   const isQuiet = work.saving === "saved" && choosing.strip === null;
-  const judging = useJudging(id, history.revision, isQuiet);
+  const judging = useJudging(id, history.revision, isQuiet, live.pictures);
   const holder = useHolder(id, work.flush, work.load);
 
   function goTo(direction: "undo" | "redo") {
@@ -218,6 +218,7 @@ export function ReadyBench(bench: TheBench) {
           step={choosing.step}
           pxPerMm={looking.pxPerMm}
           pictures={live.pictures}
+          onNearLooks={looking.nearLooks}
           hand={hand}
           cropping={cropping}
           photo={photo}

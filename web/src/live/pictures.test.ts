@@ -1,8 +1,7 @@
 import { act, renderHook } from "@testing-library/react";
-import { expect, test } from "vitest";
-import type { Answer } from "../api/client";
+import { expect, test, vi } from "vitest";
 import {
-  type Picture,
+  onceRested,
   Pictures,
   useAsked,
   useCount,
@@ -10,10 +9,10 @@ import {
   useRefusals,
   useSuggestions,
 } from "./pictures";
+import { drawn } from "./pictures.testing";
 
-function picture(view: string, suggestions?: Record<string, number>, draft = false): Picture {
-  const answer = { view, ask: 1, suggestions, draft } as unknown as Answer;
-  return { canvas: {} as HTMLCanvasElement, left: 0, top: 0, right: 1, bottom: 1, answer };
+function picture(view: string, suggestions: Record<string, number> | null = null, draft = false) {
+  return drawn({ view, suggestions, draft });
 }
 
 test("what shows one view is drawn again for that view alone", () => {
@@ -102,4 +101,31 @@ test("pictures are counted as they come, and no more after the page has gone", (
   unmount();
   pictures.put(picture("b"));
   expect(result.current).toBe(1);
+});
+
+test("what may wait begins once the newest ask has been drawn, not as a draft, and rested", () => {
+  vi.useFakeTimers();
+  const pictures = new Pictures();
+  const then = vi.fn();
+  const begin = () => onceRested(pictures, "main", 1000, then);
+  begin();
+  vi.advanceTimersByTime(5000);
+  const ask = pictures.ask();
+  pictures.put(drawn({ ask, draft: true }));
+  pictures.put(drawn({ ask, view: "run-draw" }));
+  vi.advanceTimersByTime(5000);
+  pictures.put(drawn({ ask }));
+  vi.advanceTimersByTime(900);
+  pictures.put(drawn({ ask: pictures.ask() }));
+  vi.advanceTimersByTime(900);
+  expect(then).not.toHaveBeenCalled();
+  vi.advanceTimersByTime(100);
+  expect(then).toHaveBeenCalledOnce();
+
+  begin()();
+  vi.advanceTimersByTime(5000);
+  pictures.put(drawn({ ask: pictures.ask() }));
+  vi.advanceTimersByTime(5000);
+  expect(then).toHaveBeenCalledOnce();
+  vi.useRealTimers();
 });

@@ -75,6 +75,12 @@ export class Pictures {
     return () => this.listeners.delete(listener);
   };
 
+  /** Whether a view's picture is of the newest ask, and no draft. */
+  isSettled(id: string): boolean {
+    const answer = this.held.get(id)?.answer;
+    return answer !== undefined && answer.ask === this.asked && !answer.draft;
+  }
+
   private tell(): void {
     for (const listener of this.listeners) listener();
   }
@@ -82,6 +88,32 @@ export class Pictures {
 
 function isEqual(one: object, other: object): boolean {
   return JSON.stringify(one) === JSON.stringify(other);
+}
+
+/**
+ * Calls then once, when a view's picture is settled and has been for so long: what may wait is not to
+ * hold up what one came to see. Returns what ends that.
+ */
+export function onceRested(pictures: Pictures, id: string, ms: number, then: () => void) {
+  let timer: number | undefined;
+  function look() {
+    if (pictures.isSettled(id)) {
+      timer ??= window.setTimeout(end, ms);
+    } else {
+      window.clearTimeout(timer);
+      timer = undefined;
+    }
+  }
+  const leave = pictures.subscribe(look);
+  function end() {
+    leave();
+    then();
+  }
+  look();
+  return () => {
+    leave();
+    window.clearTimeout(timer);
+  };
 }
 
 /** The newest picture of a view. */

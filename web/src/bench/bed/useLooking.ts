@@ -5,6 +5,7 @@ import type { SaidStroke, View } from "../../api/client";
 import { paperSize } from "../../sheet/paper";
 import type { Step } from "../../sheet/stages";
 import type { Choosing } from "../choosing/useChoosing";
+import { useLooksAhead } from "../choosing/useLooksAhead";
 import type { TheBench } from "../theBench";
 import type { Layout } from "./compare";
 import { cssPxPerMm, isCalibrated } from "../../shared/paperScale";
@@ -40,12 +41,14 @@ export function useLooking(
   const zoom = useZoom(aspect, exportEdge, layout === "beside" ? 2 : 1);
   const { area, place } = zoom;
   const panels = useSpotPanels(sheet.watch.length, area);
+  const [areLooksWanted, wantLooks] = useState(false);
   const { main, views, photoViews } = useViews({
     panels: panels.panels,
     plate,
     spots: sheet.watch,
     catalogue,
     step,
+    hasLooks: areLooksWanted && step === "draw",
     shown,
     place,
     area,
@@ -55,6 +58,7 @@ export function useLooking(
     traced,
   });
   const live = useLive(sheet, views, unfinished, hear);
+  useLooksAhead(live.pictures, step === "draw", wantLooks);
   // Where it lies depends on the paper's size, what it lies on is seen beside it.
   const photoPaper = sheet.paper.size === "own" ? sheet.paper : null;
   const photoSheet = useMemo(
@@ -94,6 +98,7 @@ export function useLooking(
     live,
     hasBegun,
     photoPicture,
+    nearLooks: useCallback(() => wantLooks(true), []),
     showLarge,
     swapLarge: () => setShown(shown === "sheet" ? "stage" : "sheet"),
     /** Show the size it has on paper; false if this screen has not been measured yet. */

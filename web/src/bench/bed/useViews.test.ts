@@ -21,6 +21,7 @@ function viewsOf(more: Partial<Parameters<typeof useViews>[0]> = {}) {
     panels: panelsOf(2, [], area),
     catalogue,
     step: "tone" as const,
+    hasLooks: false,
     shown: "sheet" as const,
     place: fitted(area, 1.5),
     area,
@@ -53,12 +54,12 @@ test("watch spots follow every move and stand before the run", () => {
   expect(views[1]!.long_edge_px).toBeGreaterThan(views[0]!.long_edge_px / 2);
 });
 
-test("only the Draw stage asks for a small drawing of each look", () => {
-  const looks = (step: "tone" | "draw") =>
-    viewsOf({ step }).views.flatMap((view) => (view.look ? [view.look] : []));
+test("a small drawing of each look is asked for only where it is wanted", () => {
+  const looks = (hasLooks: boolean) =>
+    viewsOf({ step: "draw", hasLooks }).views.flatMap((view) => (view.look ? [view.look] : []));
 
-  expect(looks("tone")).toEqual([]);
-  expect(looks("draw")).toEqual(["pencil", "stipple"]);
+  expect(looks(false)).toEqual([]);
+  expect(looks(true)).toEqual(["pencil", "stipple"]);
 });
 
 test("zoomed in, a part is looked at and the whole follows", () => {

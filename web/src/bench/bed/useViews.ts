@@ -14,6 +14,8 @@ interface Wanted {
   panels: Panel[];
   catalogue: Catalogue;
   step: Step;
+  /** Whether each look is wanted as a small drawing. */
+  hasLooks: boolean;
   shown: "sheet" | "stage";
   place: Place;
   area: Size;
@@ -28,7 +30,7 @@ interface Wanted {
 /** The pictures the bench needs: the one looked at first, then the run, then small drawings. */
 export function useViews(wanted: Wanted): { main: View; views: View[]; photoViews: View[] } {
   const { plate, spots, panels, catalogue, step, shown, place, area, aspect, exportEdge } = wanted;
-  const { instead, traced } = wanted;
+  const { hasLooks, instead, traced } = wanted;
   const plateId = plate?.id ?? "";
   // As words, since these stay the same while dials move.
   const run = runOf(catalogue, plate, step)
@@ -69,8 +71,8 @@ export function useViews(wanted: Wanted): { main: View; views: View[]; photoView
       const drawn = what === "sheet" ? traced : "";
       list.push(viewOf(`run-${each}`, RUN_EDGE_PX, { what, plate: plateId, stage, traced: drawn }));
     }
-    // Drawn before others are looked at: which is chosen then starts as its drawing was drawn.
-    if (step === "draw") {
+    // Which is chosen then starts as its drawing was drawn.
+    if (hasLooks) {
       for (const kind of stepOf(catalogue, "draw").kinds) {
         const of = { what: "stage", plate: plateId, stage: "draw", look: kind.name } as const;
         list.push(viewOf(`look-${kind.name}`, RUN_EDGE_PX, of));
@@ -83,7 +85,7 @@ export function useViews(wanted: Wanted): { main: View; views: View[]; photoView
     area.width,
     edge,
     fitEdge,
-    step,
+    hasLooks,
     run,
     catalogue,
     spots,

@@ -10,13 +10,16 @@ interface ChooserProps {
   picture?: ReactNode;
   /** The name of the row, where another control than its words gives it. */
   labelledBy?: string;
+  /** The hand comes near: what is chosen from may be made ready. */
+  onNear?: () => void;
   /** All there is to choose from, while it is open; it closes once one is chosen. */
   children: (close: () => void, id: string) => ReactNode;
 }
 
 /** What is chosen, in one row; the others lie over the column while it is open. Choosing, Esc or a
  * press beside it closes it. */
-export function Chooser({ chosen, title, others, picture, labelledBy, children }: ChooserProps) {
+export function Chooser(props: ChooserProps) {
+  const { chosen, title, others, picture, labelledBy, onNear, children } = props;
   const [isOpen, open] = useState(false);
   const id = useId();
   const row = useRef<HTMLButtonElement>(null);
@@ -44,6 +47,8 @@ export function Chooser({ chosen, title, others, picture, labelledBy, children }
     <div
       ref={whole}
       className="kind-chooser"
+      onPointerEnter={onNear}
+      onFocus={onNear}
       onKeyDown={(event) => {
         if (event.key !== "Escape" || !isOpen) return;
         event.stopPropagation();

@@ -66,6 +66,7 @@ function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
       step={step}
       pxPerMm={4}
       pictures={pictures}
+      onNearLooks={vi.fn()}
       sheetId={3}
       photo={{ title: "Barnaby", width: 6000, height: 4000, notes: [] } as unknown as PhotoRecord}
       onFlush={vi.fn()}

@@ -45,6 +45,8 @@ interface DialPanelProps {
   step: Step;
   pxPerMm: number;
   pictures: Pictures;
+  /** Have each look drawn small. */
+  onNearLooks: () => void;
   hand: Hand;
   cropping: Cropping;
   photo: PhotoRecord;
@@ -304,6 +306,7 @@ function Kinds(props: KindsProps) {
       title={kind?.purpose}
       others={step === "draw" ? "other looks" : "other ways"}
       picture={<SmallProof pictures={pictures} id={`run-${step}`} />}
+      onNear={props.onNearLooks}
     >
       {(close, id) =>
         step === "draw" ? (

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answered, client, type PrintReport, type Spot } from "../../api/client";
+import { onceRested, type Pictures } from "../../live/pictures";
 
 /** A hand that rests this long is judging: the slow figures are worked out then. */
 const REST_MS = 1200;
@@ -11,14 +12,13 @@ export type Highlight = "lost" | "thin" | "narrow" | "specks";
  * What is slow to judge of a saved sheet: lost detail, and what a press could not hold; and which of
  * it is shown on the sheet.
  */
-export function useJudging(id: number, revision: number, isSaved: boolean) {
+export function useJudging(id: number, revision: number, isSaved: boolean, pictures: Pictures) {
   const [highlight, setHighlight] = useState<Highlight | null>(null);
   const [rested, setRested] = useState(0);
   useEffect(() => {
-    if (!isSaved) return;
-    const timer = window.setTimeout(() => setRested(revision), REST_MS);
-    return () => window.clearTimeout(timer);
-  }, [revision, isSaved]);
+    if (!isSaved) return undefined;
+    return onceRested(pictures, "main", REST_MS, () => setRested(revision));
+  }, [revision, isSaved, pictures]);
   const params = { path: { sheet_id: id } };
   const shared = {
     enabled: rested > 0,

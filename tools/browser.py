@@ -17,6 +17,7 @@ import httpx2
 from selenium import webdriver
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.support.ui import WebDriverWait
 
 FLAGS = (
     "--headless",
@@ -30,8 +31,24 @@ FLAGS = (
     "--hide-scrollbars",
     "--force-color-profile=srgb",
 )
-# A machine that does something else besides is slow to start, and not broken.
-START_SECONDS = 150
+# A machine that does something else besides is slow, and not broken.
+START_SECONDS = WAIT_SECONDS = 150
+
+# Looks from within the page whether something holds: to ask from outside each time takes as much of
+# the processor as a small drawing.
+LOOKING = """
+return (async () => {
+    const holds = () => { %s };
+    const end = performance.now() + 10000;
+    while (!holds()) {
+        if (performance.now() > end) return false;
+        await new Promise((look) => setTimeout(look, 30));
+    }
+    return true;
+})();
+"""
+# An address of the application that shows nothing, of the process that shows its pages.
+BLANK = "assets/mark.svg"
 
 
 @contextlib.contextmanager
@@ -53,9 +70,14 @@ def served(*arguments: str, port: int | None = None) -> Iterator[str]:
 
 
 def begun(web: httpx2.Client, photo: bytes, recipe: str) -> dict[str, Any]:
-    """The record of a new sheet of a picture file, by a recipe; asked for until Flinz is ready."""
+    """The record of a new sheet of a picture file, by a recipe."""
     file = {"file": ("photo.png", photo)}
-    wanted = {"photo": web.post("/api/photos", files=file).json()["id"], "recipe": recipe}
+    return begun_of(web, web.post("/api/photos", files=file).json()["id"], recipe)
+
+
+def begun_of(web: httpx2.Client, photo: int, recipe: str) -> dict[str, Any]:
+    """The record of a new sheet of a photo, by a recipe; asked for until Flinz is ready."""
+    wanted = {"photo": photo, "recipe": recipe}
     end = time.monotonic() + START_SECONDS
     while True:
         answer = web.post("/api/sheets", json=wanted)
@@ -111,22 +133,26 @@ def sized(driver: webdriver.Chrome, width: int, height: int) -> None:
     driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
 
 
+def until(driver: webdriver.Chrome, script: str) -> None:
+    """Wait until a script returns true."""
+    WebDriverWait(driver, WAIT_SECONDS, 0.05).until(lambda d: d.execute_script(LOOKING % script))
+
+
 def saving_to(driver: webdriver.Chrome, folder: Path) -> None:
     """Have downloads saved in a folder without asking."""
     place = {"behavior": "allow", "downloadPath": str(folder)}
     driver.execute_cdp_cmd("Browser.setDownloadBehavior", place)
 
 
-def emptied(driver: webdriver.Chrome) -> None:
-    """Leave one window that shows nothing, and nothing that pages have stored."""
+def emptied(driver: webdriver.Chrome, address: str) -> None:
+    """Leave one window that shows nothing, and nothing that pages of an address have stored."""
     first, *others = driver.window_handles
     for other in others:
         driver.switch_to.window(other)
         driver.close()
     driver.switch_to.window(first)
-    if driver.current_url.startswith("http"):
-        driver.execute_script("localStorage.clear(); sessionStorage.clear()")
-    driver.get("about:blank")
+    driver.get(f"{address}/{BLANK}")
+    driver.execute_script("localStorage.clear(); sessionStorage.clear()")
     driver.delete_all_cookies()
     driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": []})
     sized(driver, 1280, 800)

@@ -12,9 +12,9 @@ import tempfile
 from selenium.webdriver.chrome.webdriver import WebDriver
 from selenium.webdriver.common.by import By
 
-from browser import chromium, served
+from browser import chromium, served, until
 from drag_speed import open_stage, watch
-from screenshots import SETTLED, choose_look, until
+from screenshots import SETTLED, choose_look
 
 STAGE = "Tone"
 LOOKS = (

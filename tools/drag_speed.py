@@ -11,8 +11,8 @@ import tempfile
 from selenium.webdriver.chrome.webdriver import WebDriver
 from selenium.webdriver.common.by import By
 
-from browser import chromium, served
-from screenshots import SETTLED, choose_look, open_kinds, until
+from browser import chromium, served, until
+from screenshots import SETTLED, choose_look, open_kinds
 
 # Turns one slider a step every 33 ms, as a hand does, and notes when a picture of that position
 # or a later one is on screen. Positions that a newer one overtook count until that one shows.

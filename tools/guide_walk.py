@@ -23,8 +23,8 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import Select, WebDriverWait
 
-from browser import chromium, saving_to, served
-from screenshots import SETTLED, until
+from browser import chromium, saving_to, served, until
+from screenshots import SETTLED
 
 FOLDER = Path(__file__).parents[1] / "docs" / "guide"
 WAIT_SECONDS = 120

@@ -11,8 +11,8 @@ from selenium.webdriver.chrome.webdriver import WebDriver
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 
-from browser import chromium, served
-from screenshots import SETTLED, until
+from browser import chromium, served, until
+from screenshots import SETTLED
 
 # Looks at every frame from the next click on, and notes when each sight is first seen.
 WATCH = """

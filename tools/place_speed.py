@@ -15,8 +15,8 @@ import psutil
 from brush_speed import figures, pointer
 from selenium.webdriver.common.by import By
 
-from browser import chromium, served
-from screenshots import CAN, FAIR, PACKET, PEARS, SEEDS, SETTLED, bench_of, until
+from browser import chromium, served, until
+from screenshots import CAN, FAIR, PACKET, PEARS, SEEDS, SETTLED, bench_of
 
 # What is dragged: sheets of the demo, and their plates by number.
 THINGS = {FAIR: (2, 3, 4), PEARS: (1,), SEEDS: (4,), PACKET: (2, 3), CAN: (1,)}

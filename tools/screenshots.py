@@ -9,12 +9,11 @@ from selenium.webdriver.chrome.webdriver import WebDriver
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import Select, WebDriverWait
+from selenium.webdriver.support.ui import Select
 
-from browser import chromium, served
+from browser import chromium, served, until
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
-WAIT_SECONDS = 60
 # True when the newest position of every dial is on screen, and the run with it.
 SETTLED = """
 const canvas = document.querySelector(".sheet-canvas");
@@ -51,11 +50,6 @@ const pictures = [...document.images].filter(
 return pictures.length > 0 && pictures.every((p) => p.complete && p.naturalWidth > 0)
     && document.fonts.status === "loaded";
 """
-
-
-def until(driver: WebDriver, script: str) -> None:
-    """Wait until a script returns true."""
-    WebDriverWait(driver, WAIT_SECONDS, 0.05).until(lambda d: d.execute_script(script))
 
 
 def shelf(driver: WebDriver, address: str) -> None:

@@ -17,8 +17,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 
-from browser import begun, chromium, served
-from screenshots import until
+from browser import begun, chromium, served, until
 
 # Moves a pressed pointer with every picture of the screen; how many there were, and how long.
 MOVE = """

@@ -10,9 +10,9 @@ import tempfile
 from selenium.webdriver.chrome.webdriver import WebDriver
 from selenium.webdriver.common.by import By
 
-from browser import chromium, served
+from browser import chromium, served, until
 from drag_speed import dial_labels, open_stage
-from screenshots import SETTLED, choose_look, until
+from screenshots import SETTLED, choose_look
 
 STRIP = """
 const [label, done] = arguments;

@@ -5,7 +5,7 @@ import shutil
 import pytest
 
 from flinz.demo.scenario import fill
-from tests.ui.steps import chromium, emptied, saving_to, served
+from tests.ui.steps import BLANK, chromium, client_of, emptied, saving_to, served
 
 
 @pytest.fixture(scope="session")
@@ -22,11 +22,45 @@ def demo_data(filled, tmp_path):
     return shutil.copytree(filled, tmp_path / "demo")
 
 
-@pytest.fixture(scope="module")
-def address(filled, tmp_path_factory):
+@pytest.fixture(scope="session")
+def demo(filled, tmp_path_factory):
+    """One served demo for all: to start one takes as long as some tests."""
     folder = shutil.copytree(filled, tmp_path_factory.mktemp("demo") / "data")
     with served("demo", "--data", str(folder)) as address:
         yield address
+
+
+KINDS = ("editions", "sheets", "photos")
+
+
+def records(web, kind):
+    """All of a kind that is on the shelf, by number."""
+    ids = [each["id"] for each in web.get(f"/api/{kind}").json()]
+    return {number: web.get(f"/api/{kind}/{number}").json() for number in ids}
+
+
+@pytest.fixture(scope="session")
+def at_first(demo):
+    with client_of(demo) as web:
+        return {kind: records(web, kind) for kind in KINDS}
+
+
+@pytest.fixture(scope="module")
+def address(demo, at_first):
+    """The demo, in which each file of tests finds the shelf and its sheets as they came."""
+    yield demo
+    with client_of(demo) as web:
+        for kind in KINDS:
+            now = records(web, kind)
+            for number in now.keys() - at_first[kind].keys():
+                web.delete(f"/api/{kind}/{number}").raise_for_status()
+            for number in at_first[kind].keys() - now.keys():
+                web.post(f"/api/{kind}/{number}/restore").raise_for_status()
+        for number, first in at_first["sheets"].items():
+            now = web.get(f"/api/sheets/{number}").json()
+            if now["sheet"] != first["sheet"]:
+                body = {"base": now["revision"], "sheet": first["sheet"], "words": "As it came"}
+                web.put(f"/api/sheets/{number}", json=body).raise_for_status()
 
 
 @pytest.fixture(scope="session")
@@ -43,12 +77,21 @@ def downloads(tmp_path):
 
 @pytest.fixture
 def page(browser, address, downloads):
+    """A page that shows nothing yet; tests go where they begin."""
     downloads.mkdir()
     saving_to(browser, downloads)
     browser.get_log("browser")
-    browser.get(address)
+    browser.get(f"{address}/{BLANK}")
     yield browser
     severe = [e for e in browser.get_log("browser") if e["level"] == "SEVERE"]
-    emptied(browser)
-    # A refused upload is a failed request, which the browser notes by itself.
-    assert [e for e in severe if "422" not in e["message"]] == []
+    emptied(browser, address)
+    # A refused upload is a failed request, and so is the icon of a page that shows nothing: the
+    # browser notes both by itself.
+    expected = ("422", "favicon.ico")
+    assert [e for e in severe if not any(words in e["message"] for words in expected)] == []
+
+
+@pytest.fixture
+def shelf(page, address):
+    page.get(address)
+    return page

@@ -1,21 +1,35 @@
 """What a person does on the page, waiting for what they would wait for."""
 
 import base64
+import io
 from pathlib import Path
 
 import httpx2
 import numpy as np
+from PIL import Image
 from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
-from browser import chromium, emptied, free_port, saving_to, served, sized
+import browser
+from browser import (
+    BLANK,
+    WAIT_SECONDS,
+    begun_of,
+    chromium,
+    emptied,
+    free_port,
+    saving_to,
+    served,
+    sized,
+)
 from flinz.core.document.sheet_file import unpacked
 from screenshots import CONTACT_DONE, SETTLED, choose_look, open_kinds
 
 __all__ = [
+    "BLANK",
     "CONTACT_DONE",
     "choose_look",
     "chromium",
@@ -30,13 +44,16 @@ __all__ = [
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
-# A machine that does something else besides is slow, and not wrong.
-WAIT_SECONDS = 150
-
-
 def client_of(address):
     """What asks a server by itself, beside the page."""
     return httpx2.Client(base_url=address, timeout=WAIT_SECONDS)
+
+
+def face_in_pencil(address):
+    """The number of a new sheet of the face in pencil, whatever other tests have done."""
+    with client_of(address) as web:
+        photo = web.get("/api/sheets/3").json()["sheet"]["picture"]["photo"]
+        return begun_of(web, photo, "pencil")["id"]
 
 
 def until(page, condition):
@@ -46,7 +63,7 @@ def until(page, condition):
 
 
 def settled(page):
-    until(page, lambda d: d.execute_script(SETTLED))
+    browser.until(page, SETTLED)
 
 
 def find(page, css):
@@ -117,32 +134,29 @@ def sheet_part(page):
             (side) => Math.round(parseFloat(sheet.style[side]))
         );
         const left = Math.max(0, x), top = Math.max(0, y);
-        const right = Math.min(c.width, x + wide), bottom = Math.min(c.height, y + high);
-        const d = c.getContext("2d").getImageData(left, top, right - left, bottom - top).data;
-        let text = "";
-        for (let k = 0; k < d.length; k += 8192) {
-            text += String.fromCharCode(...d.subarray(k, k + 8192));
-        }
-        return [right - left, bottom - top, left - x, top - y, btoa(text)];
+        const part = new OffscreenCanvas(
+            Math.min(c.width, x + wide) - left, Math.min(c.height, y + high) - top
+        );
+        part.getContext("2d").drawImage(c, -left, -top);
+        const done = arguments[0];
+        const reader = new FileReader();
+        reader.onload = () => done([left - x, top - y, reader.result]);
+        part.convertToBlob().then((blob) => reader.readAsDataURL(blob));
     """
-    width, height, left, top, data = page.execute_script(script)
-    pixels = np.frombuffer(base64.b64decode(data), np.uint8)
-    return pixels.reshape(height, width, 4)[..., :3], left, top
+    left, top, url = page.execute_async_script(script)
+    return pixels_of(url)[..., :3], left, top
 
 
 def canvas_pixels(page, css, number=0):
     """All of a canvas, (H, W, 4) uint8."""
-    script = """
-        const c = document.querySelectorAll(arguments[0])[arguments[1]];
-        const d = c.getContext("2d").getImageData(0, 0, c.width, c.height).data;
-        let text = "";
-        for (let k = 0; k < d.length; k += 8192) {
-            text += String.fromCharCode(...d.subarray(k, k + 8192));
-        }
-        return [c.width, c.height, btoa(text)];
-    """
-    width, height, data = page.execute_script(script, css, number)
-    return np.frombuffer(base64.b64decode(data), np.uint8).reshape(height, width, 4)
+    script = "return document.querySelectorAll(arguments[0])[arguments[1]].toDataURL();"
+    return pixels_of(page.execute_script(script, css, number))
+
+
+def pixels_of(url):
+    """The picture of a data address as the browser packs it, (H, W, 4) uint8."""
+    file = io.BytesIO(base64.b64decode(url.partition(",")[2]))
+    return np.asarray(Image.open(file).convert("RGBA"))
 
 
 def press_key(page, *keys):
@@ -183,15 +197,10 @@ def file_of(page):
     """The sheet that is open as a file, read."""
     script = """
         const done = arguments[0];
+        const reader = new FileReader();
+        reader.onload = () => done(reader.result);
         fetch("/api/sheets/" + location.pathname.split("/")[2] + "/file")
-            .then((r) => r.arrayBuffer())
-            .then((b) => {
-                let text = "";
-                const bytes = new Uint8Array(b);
-                for (let k = 0; k < bytes.length; k += 8192) {
-                    text += String.fromCharCode(...bytes.subarray(k, k + 8192));
-                }
-                done(btoa(text));
-            });
+            .then((r) => r.blob())
+            .then((blob) => reader.readAsDataURL(blob));
     """
-    return unpacked(base64.b64decode(page.execute_async_script(script)))
+    return unpacked(base64.b64decode(page.execute_async_script(script).partition(",")[2]))

@@ -8,6 +8,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+import browser
 from flinz.core.document.sheet import Sheet
 from flinz.core.planes.decoding import decode
 from flinz.core.press.framing import whole
@@ -20,6 +21,7 @@ from tests.ui.steps import (
     canvas_pixels,
     choose_look,
     click_on,
+    face_in_pencil,
     find,
     find_path,
     ink_percent,
@@ -33,16 +35,6 @@ from tests.ui.steps import (
 )
 
 # Begins a sheet on the photo of sheet 3.
-BEGIN = """
-    const done = arguments[0];
-    const begin = (record) => fetch("/api/sheets", {
-        method: "POST",
-        headers: {"Content-Type": "application/json"},
-        body: JSON.stringify({photo: record.sheet.picture.photo, recipe: "pencil"}),
-    });
-    fetch("/api/sheets/3").then((r) => r.json()).then(begin).then((r) => r.json())
-        .then((record) => done(record.id));
-"""
 PLACES = """
     const style = (css) => document.querySelector(css).style.cssText;
     return [style(".sheet-shadow"), style(".other-shadow")];
@@ -52,9 +44,7 @@ PLACES = """
 @pytest.fixture
 def bench(page, address):
     """A pencil drawing of the face of its own, whatever other tests have done."""
-    page.get(address)
-    number = page.execute_async_script(BEGIN)
-    page.get(f"{address}/sheets/{number}")
+    page.get(f"{address}/sheets/{face_in_pencil(address)}")
     settled(page)
     return page
 
@@ -73,7 +63,7 @@ def test_the_contact_sheet_leads_to_the_bench(page, address):
     page.get(address)
     find(page, ".photo-card .picture-button").click()
 
-    until(page, lambda d: d.execute_script(CONTACT_DONE))
+    browser.until(page, CONTACT_DONE)
     cards = page.find_elements(By.CSS_SELECTOR, ".contact-cards li")
     assert len(cards) > 34
     assert axe_faults(page) == []

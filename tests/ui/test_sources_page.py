@@ -17,6 +17,7 @@ from tests.ui.steps import (
     axe_faults,
     button,
     choose_look,
+    client_of,
     file_of,
     find,
     find_path,
@@ -41,17 +42,9 @@ LIES_STILL = """
 @pytest.fixture
 def bench(page, address):
     """A new sheet of the face in pencil, on its bench."""
-    page.get(f"{address}/sheets/{FACE}")
-    settled(page)
-    script = """
-        const [sheet, done] = arguments;
-        fetch("/api/sheets/copy", {
-            method: "POST",
-            headers: { "Content-Type": "application/json" },
-            body: JSON.stringify({ sheet }),
-        }).then((r) => r.json()).then(done);
-    """
-    record = page.execute_async_script(script, stored(page)["sheet"] | {"title": "Sources"})
+    with client_of(address) as web:
+        face = web.get(f"/api/sheets/{FACE}").json()["sheet"]
+        record = web.post("/api/sheets/copy", json={"sheet": face | {"title": "Sources"}}).json()
     page.get(f"{address}/sheets/{record['id']}")
     settled(page)
     return page

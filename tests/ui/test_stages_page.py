@@ -20,6 +20,7 @@ from tests.ui.steps import (
     button,
     choose_look,
     click_on,
+    face_in_pencil,
     find,
     find_path,
     ink_percent,
@@ -37,16 +38,7 @@ from tests.ui.steps import (
 @pytest.fixture
 def bench(page, address):
     """A new sheet of the face in pencil on the bench."""
-    script = """
-        const photo = (await (await fetch("/api/sheets/3")).json()).sheet.picture.photo;
-        const made = await fetch("/api/sheets", {
-            method: "POST",
-            headers: {"Content-Type": "application/json"},
-            body: JSON.stringify({photo, recipe: "pencil"}),
-        });
-        done((await made.json()).id);
-    """
-    page.sheet_id = page.execute_async_script(f"(async (done) => {{{script}}})(arguments[0])")
+    page.sheet_id = face_in_pencil(address)
     page.get(f"{address}/sheets/{page.sheet_id}")
     settled(page)
     return page

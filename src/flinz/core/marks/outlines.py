@@ -200,7 +200,8 @@ def stroke_rings(
 @njit(cache=True, nogil=True)
 def _outlined(x, y, half, first, ends, corners) -> Any:  # type: ignore[no-untyped-def]
     bounds = np.zeros(len(first), np.int64)
-    at = 0
+    # Of a literal kernels of their own would be compiled.
+    at = np.int64(0)
     for stroke in range(len(first) - 1):
         begin, last = first[stroke], first[stroke + 1] - 1
         # There on one side, back on the other.

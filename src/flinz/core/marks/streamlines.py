@@ -31,7 +31,8 @@ FOLLOWED = 4
 # A line may be this many points long before it can meet itself.
 OWN_POINTS = 10
 # The owner of what no guide may pass through.
-NO_GUIDE = -2
+# Of plain numbers kernels of their own would be compiled.
+NO_LINE, NO_GUIDE = np.int64(-1), np.int64(-2)
 
 
 def streamlines(
@@ -261,9 +262,11 @@ def _placed(  # type: ignore[no-untyped-def]
     # and not on what lies at the other end of the sheet.
     pitch = GUIDE_SPACINGS * spacing
     across, down = int(width / pitch) + 2, int(height / pitch) + 2
-    guides, count = across * down, 0
-    for guide in range(guides):
-        x, y = _guide_start(guide, across, pitch, angle, spacing)
+    # Of literals kernels of their own would be compiled.
+    nothing = np.int64(0)
+    guides, count = across * down, nothing
+    for which in range(guides):
+        x, y = _guide_start(which, across, pitch, angle, spacing)
         if 0 <= x < width and 0 <= y < height and count + 2 * stub < room:
             low, high = _drawn_out(
                 directions,
@@ -273,25 +276,24 @@ def _placed(  # type: ignore[no-untyped-def]
                 near,
                 step,
                 (stub, stub),
-                # A kernel of its own would be compiled of literals.
-                np.int64(0),
-                np.int64(-1),
+                nothing,
+                NO_LINE,
                 head,
                 points,
                 cell,
                 way,
             )
-            count = _laid(way, low, high, guide, head, points, cell, count)
+            count = _laid(way, low, high, which, head, points, cell, count)
     stubs = count
     first[0] = count
     # Then the guides at their full length, lines beside lines, and a finer net for what is left.
     net_x, net_y = int(width / (2 * spacing)) + 1, int(height / (2 * spacing)) + 1
-    lines, guide, served, at, side, net = 0, 0, 0, 0, 0, 0
+    lines, guide, served, at, side, net = nothing, nothing, nothing, nothing, nothing, 0
     # What stands beside one point of a line, as a rule, is another line that runs along it: its
     # next points are asked first, on either side.
     last_taken = np.full(2, -1, np.int64)
     while True:
-        own, reach = -1, (most, most)
+        own, reach = NO_LINE, (most, most)
         if guide < guides:
             x, y = _guide_start(guide, across, pitch, angle, spacing)
             own = guide
@@ -305,7 +307,7 @@ def _placed(  # type: ignore[no-untyped-def]
             x, y = _beside(points, first, served, at, side, spacing)
             side += 1
             if side == 2:
-                side = 0
+                side = nothing
                 at += 2
         elif net < net_x * net_y:
             x, y = (net % net_x + 0.5) * 2 * spacing, (net // net_x + 0.5) * 2 * spacing

@@ -1,17 +1,14 @@
 """Filters that several stages share: blurs of any width at a bounded cost."""
 
 import math
-import os
-from collections.abc import Callable, Iterable
-from concurrent.futures import ThreadPoolExecutor
-from typing import Any, TypeVar
+from collections.abc import Callable
+from typing import TypeVar
 
 import cv2
-import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.planes.threads import WORTH_SHARING_PX
+from flinz.core.planes.threads import WORTH_SHARING_PX, mapping
 
 Plane = NDArray[np.float32]
 P = TypeVar("P", np.float32, np.uint8, np.uint16)
@@ -21,7 +18,6 @@ EXACT_BELOW_PX = 6.0
 BOX_PASSES = 3
 BORDER = cv2.BORDER_REFLECT_101
 STRIPS = 4
-_POOL = ThreadPoolExecutor(os.cpu_count() or 1)
 
 
 def blurred(plane: Plane, sigma_px: float) -> Plane:
@@ -72,24 +68,16 @@ def in_strips(
         first, last = max(0, top - reach), min(height, bottom + reach)
         out[top:bottom] = filtered(plane[first:last])[top - first : bottom - first]
 
-    for _ in _mapping(plane.size)(strip, edges[:-1], edges[1:]):
+    for _ in mapping(plane.size >= WORTH_SHARING_PX)(strip, edges[:-1], edges[1:]):
         pass
     return out
-
-
-def _mapping(pixels: int) -> Callable[..., Iterable[Any]]:
-    """How to go through the parts of work on so many pixels: side by side, or one by one, as
-    where kernels are kept to one thread.
-    """
-    is_shared = pixels >= WORTH_SHARING_PX and numba.get_num_threads() > 1
-    return _POOL.map if is_shared else map
 
 
 def distances(mask: NDArray[np.bool_]) -> tuple[Plane, Plane]:
     """How far each pixel lies within a mask, and how far without, in pixels, (H, W) float32."""
     inside = mask.view(np.uint8)
     # One takes one core: both at once.
-    within, without = _mapping(mask.size)(
+    within, without = mapping(mask.size >= WORTH_SHARING_PX)(
         lambda part: cv2.distanceTransform(part, cv2.DIST_L2, 5), (inside, 1 - inside)
     )
     return np.asarray(within, np.float32), np.asarray(without, np.float32)

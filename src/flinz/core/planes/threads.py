@@ -1,8 +1,10 @@
-"""How many threads the kernels of a drawing may use."""
+"""How many threads the kernels and filters of a drawing may use."""
 
 import contextlib
 import os
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
 
 import cv2
 import numba
@@ -11,6 +13,7 @@ import numba
 # than to wait for that thread where another program keeps its core busy.
 WORTH_SHARING_PX = 150_000
 FEW_CORES = 2
+_POOL = ThreadPoolExecutor(os.cpu_count() or 1)
 
 
 def keep_opencv_to_one() -> None:
@@ -35,3 +38,13 @@ def threads_for(pixels: int) -> Iterator[None]:
         yield
     finally:
         numba.set_num_threads(before)
+
+
+def mapping(is_large: bool = True) -> Callable[..., Iterable[Any]]:
+    """How to go through the parts of large work: side by side, or one by one, as where kernels are
+    kept to one thread.
+
+    For what lets other threads run meanwhile: filters of OpenCV, and kernels that say nogil. A
+    kernel of many others is compiled three times over for threads of its own.
+    """
+    return _POOL.map if is_large and numba.get_num_threads() > 1 else map

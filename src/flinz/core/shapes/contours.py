@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 from flinz.core.planes.filters import Plane
 
 # Sides of a cell of four pixels, clockwise from the top; each one's opposite is two further on.
-TOP, RIGHT, BOTTOM, LEFT = 0, 1, 2, 3
+# Of plain numbers kernels of their own would be compiled.
+TOP, RIGHT, BOTTOM, LEFT = np.arange(4)
 
 
 def level_lines(plane: Plane, level: float) -> tuple[Plane, Plane, NDArray[np.int64]]:
@@ -58,7 +59,7 @@ def _followed(plane, level, joins) -> Any:  # type: ignore[no-untyped-def]
     y = np.empty_like(x)
     first = np.zeros(count // 2 + 2, np.int64)
     starts = np.zeros((count // 2 + 2, 2), np.int64)
-    lines, points = 0, 0
+    lines, points = 0, np.int64(0)
     # From the rim first: what is left after that goes all round.
     for column in range(width - 1):
         for row, side in ((0, TOP), (height - 1, BOTTOM)):

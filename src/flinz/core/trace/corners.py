@@ -16,6 +16,8 @@ ARM_CLOSENESS, ARM_PX, ROUNDED_PX = 4.0, 5.5, 1.3
 NEARER, AS_SHARP = 0.5, 0.72
 # How far a corner may be set beyond the contour, in closenesses.
 BEYOND = 1.7
+# The two ways along a contour. Of plain numbers kernels of their own would be compiled.
+BACK, ON = np.int64(-1), np.int64(1)
 
 
 def with_corners(
@@ -77,7 +79,7 @@ def _corners_of(x, y, sharper, arm, beyond, out_x, out_y, is_corner, at) -> None
         share = min(1.0, beyond / away) if away > 0 else 0.0
         out_x[at + i] = x[i] + share * (meet_x - x[i])
         out_y[at + i] = y[i] + share * (meet_y - y[i])
-        for way in (-1, 1):
+        for way in (BACK, ON):
             _straighten(x, y, i, min(ROUNDED_PX, reach * 0.4), way, out_x, out_y, at)
 
 
@@ -116,8 +118,8 @@ def _walked(x, y, i, far, way) -> Any:  # type: ignore[no-untyped-def]
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _turning(x, y, i, reach) -> Any:  # type: ignore[no-untyped-def]
-    before_x, before_y = _walked(x, y, i, reach, -1)
-    after_x, after_y = _walked(x, y, i, reach, 1)
+    before_x, before_y = _walked(x, y, i, reach, BACK)
+    after_x, after_y = _walked(x, y, i, reach, ON)
     in_x, in_y = x[i] - before_x, y[i] - before_y
     out_x, out_y = after_x - x[i], after_y - y[i]
     return abs(math.atan2(in_x * out_y - in_y * out_x, in_x * out_x + in_y * out_y))
@@ -144,10 +146,10 @@ def _is_peak(x, y, turn, i, reach) -> Any:  # type: ignore[no-untyped-def]
 def _meeting(x, y, i, reach) -> Any:  # type: ignore[no-untyped-def]
     """Where the lines through its two sides meet; the point itself where they run alike."""
     near = min(ROUNDED_PX, reach * 0.4)
-    a_x, a_y = _walked(x, y, i, reach, -1)
-    b_x, b_y = _walked(x, y, i, near, -1)
-    c_x, c_y = _walked(x, y, i, near, 1)
-    d_x, d_y = _walked(x, y, i, reach, 1)
+    a_x, a_y = _walked(x, y, i, reach, BACK)
+    b_x, b_y = _walked(x, y, i, near, BACK)
+    c_x, c_y = _walked(x, y, i, near, ON)
+    d_x, d_y = _walked(x, y, i, reach, ON)
     one_x, one_y, other_x, other_y = b_x - a_x, b_y - a_y, d_x - c_x, d_y - c_y
     across = one_x * other_y - one_y * other_x
     if abs(across) < 1e-6 * (abs(one_x) + abs(one_y)) * (abs(other_x) + abs(other_y)):

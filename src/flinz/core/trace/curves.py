@@ -4,12 +4,16 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from numba import njit, prange
+from numba import njit
 from numpy.typing import NDArray
 
+from flinz.core.planes.threads import mapping
 from flinz.core.trace.contours import Contours
 from flinz.core.trace.jointing import FREE, jointed, reach
 from flinz.core.trace.runs import drawn
+
+# So many lots of stretches are fitted one after another, by as many cores as there are.
+HANDS = 64
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,21 +68,28 @@ class Fitting:
             touched = np.zeros(len(strictness) + 1, np.int64)
             touched[again + 1] = 1
             which = which[_holds_any(self._stretches, np.cumsum(touched))]
-        # Long ones first, so that no core is left with one at the end.
+        # Long ones first, so that no core is left with one at the end; dealt out like cards, so
+        # that each has long and short ones.
         order = which[np.argsort(-self._stretches[which, 1], kind="stable")]
-        _all(
-            self._contours.x,
-            self._contours.y,
-            strictness**2,
-            self._stretches,
-            self._closeness,
-            self._starts,
-            self._points,
-            self._far,
-            self._span,
-            self._used,
-            order,
-        )
+        strict = strictness**2
+
+        def fit(hand: int) -> None:
+            _fit(
+                self._contours.x,
+                self._contours.y,
+                strict,
+                self._stretches,
+                self._closeness,
+                self._starts,
+                self._points,
+                self._far,
+                self._span,
+                self._used,
+                np.ascontiguousarray(order[hand::HANDS]),
+            )
+
+        for _ in mapping()(fit, range(min(HANDS, len(order)))):
+            pass
 
     def curves(self) -> Curves:
         """All curves as they are fitted now."""
@@ -131,31 +142,27 @@ def _stretches(first, is_corner) -> Any:  # type: ignore[no-untyped-def]
     return found
 
 
-@njit(parallel=True, cache=True, nogil=True, error_model="numpy")
-def _all(  # type: ignore[no-untyped-def]
-    x, y, strict, stretches, closeness, starts, points, far, span, used, order
+@njit(cache=True, nogil=True, error_model="numpy")
+def _fit(  # type: ignore[no-untyped-def]
+    x, y, strict, stretches, closeness, starts, points, far, span, used, which
 ) -> None:
-    # Dealt out like cards, so that each core has long and short ones.
-    hands = 64
-    for hand in prange(hands):
-        for at in range(hand, len(order), hands):
-            k = order[at]
-            begin, steps, low, high, is_smooth = stretches[k]
-            room = slice(starts[k], starts[k + 1])
-            here = span[room]
+    for k in which:
+        begin, steps, low, high, is_smooth = stretches[k]
+        room = slice(starts[k], starts[k + 1])
+        here = span[room]
+        around = _from(x, y, strict, begin, steps, low, high)
+        if is_smooth:
+            # Begun where a first curve would end, the last one is as long as the others.
+            within = (closeness * FREE) ** 2
+            guess = max(2, steps // 4)
+            reached = reach(around, np.int64(0), steps, np.int64(1), guess, within)
+            begin = low + reached % steps
             around = _from(x, y, strict, begin, steps, low, high)
-            if is_smooth:
-                # Begun where a first curve would end, the last one is as long as the others.
-                within = (closeness * FREE) ** 2
-                guess = max(2, steps // 4)
-                reached = reach(around, np.int64(0), steps, np.int64(1), guess, within)
-                begin = low + reached % steps
-                around = _from(x, y, strict, begin, steps, low, high)
-            joints = jointed(around, closeness)
-            used[k] = drawn(around, joints, is_smooth, closeness, points[room], far[room], here)
-            for each in range(used[k]):
-                for end in range(2):
-                    here[each, end] = low + (begin - low + here[each, end]) % (high - low)
+        joints = jointed(around, closeness)
+        used[k] = drawn(around, joints, is_smooth, closeness, points[room], far[room], here)
+        for each in range(used[k]):
+            for end in range(2):
+                here[each, end] = low + (begin - low + here[each, end]) % (high - low)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

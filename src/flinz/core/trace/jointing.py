@@ -88,7 +88,7 @@ def _spread(around, end, joints, within) -> None:  # type: ignore[no-untyped-def
     if k != 0 or at != 0:
         return
     moved = joints.copy()
-    last = 0
+    last = np.int64(0)
     for k in range(pieces - 1):
         low, high = min(back[k + 1], joints[k]), joints[k]
         moved[k] = high - (high - low) * (k + 1) // pieces
@@ -105,7 +105,7 @@ def _spread(around, end, joints, within) -> None:  # type: ignore[no-untyped-def
 def _balance(around, joints, within) -> None:  # type: ignore[no-untyped-def]
     """Moves each joint to where the worse of its two sides is best."""
     for k in range(len(joints) - 1):
-        before = 0 if k == 0 else joints[k - 1]
+        before = np.int64(0) if k == 0 else joints[k - 1]
         after, here = joints[k + 1], joints[k]
         best = max(_fits(around, before, here, within), _fits(around, here, after, within))
         chosen = here

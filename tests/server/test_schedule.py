@@ -195,6 +195,13 @@ def test_a_stroke_that_is_made_settles_at_once_and_gives_way_to_the_next():
     assert steps[1].gives_way
 
 
+def test_no_draft_comes_over_a_picture_that_is_shown_settled():
+    steps = taken(slow(), [MAIN, *SPOTS], painted=Painted.NO_MORE)
+
+    assert drawn(steps)[0] == "main"
+    assert steps[0].gives_way
+
+
 def test_drafts_of_what_lies_round_a_stroke_keep_their_own_pace():
     schedule = slow()
     for _ in range(10):

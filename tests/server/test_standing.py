@@ -248,3 +248,20 @@ def test_zoomed_in_on_a_picture_that_lies_turned_a_stroke_is_drawn_where_it_is_m
     assert abs(rows.mean() + 600 - 1000) < 25 and abs(columns.mean() + 600 - 1000) < 25
     assert np.abs(draft - settled).max(axis=2)[changed].mean() < 20
     assert np.array_equal(draft[:60], before[:60])
+
+
+def test_another_picture_beside_it_brings_no_draft_over_the_one_that_is_shown(client):
+    sheet = begun(client, "pencil")
+    of = {"what": "stage", "plate": sheet["plates"][0]["id"], "long_edge_px": 60}
+    beside = view("look-stipple", look="stipple", **of)
+    with client.websocket_connect(LIVE) as socket:
+        drafts, shown = pictures(socket, sheet, 1)
+        ask = {"ask": 2, "sheet": sheet, "views": [view("main", long_edge_px=EDGE), beside]}
+        socket.send_json(ask)
+        again, other = (one_answer(socket) for _ in range(2))
+        turned = {**sheet, "plates": [{**sheet["plates"][0], "shown": False}]}
+        drafts_of_another, _ = pictures(socket, turned, 3)
+
+    assert len(drafts) == len(drafts_of_another) == 1
+    assert [head["view"] for head, _ in (again, other)] == ["main", "look-stipple"]
+    assert not again[0]["draft"] and np.array_equal(again[1], shown)

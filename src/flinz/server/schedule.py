@@ -96,6 +96,9 @@ class Schedule:
         if painted is Painted.WAITING:
             yield Draw((main,), is_main=True, scale=1.0)
             gives_way = True
+        elif painted is Painted.NO_MORE:
+            # Other pictures are wanted beside it: no draft is to come over it.
+            gives_way = True
         elif self._is_slow(main) and main.what != "photo":
             is_first = self._main_ms is None
             told = yield Draw((main,), is_main=True, scale=pace.scale)

@@ -33,13 +33,15 @@ FIGURES_S = 0.15
 
 class Painted(Enum):
     """What is being painted. IN_PLACE: over a picture that stands but for what lies round it.
-    WAITING: nothing more; what was painted is shown, and has not settled.
+    WAITING: nothing more; what was painted is shown, and has not settled. NO_MORE: nothing, and
+    what is looked at is shown, settled.
     """
 
     NOTHING = "nothing"
     SOMEWHERE = "somewhere"
     IN_PLACE = "in place"
     WAITING = "waiting"
+    NO_MORE = "no more"
 
 
 @dataclass(frozen=True)

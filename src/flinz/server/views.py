@@ -185,8 +185,12 @@ class Drawing:
             self._standing.left(self._saved)
         stood = self._standing.under(self._saved, views[0])
         if said is None:
-            self._shown = stood if stood is not None and stood.answer.draft else None
-            return Painted.NOTHING if self._shown is None else Painted.WAITING
+            if stood is None or stood.sheet.shapes != self._saved.shapes:
+                return Painted.NOTHING
+            if not stood.answer.draft:
+                return Painted.NO_MORE
+            self._shown = stood
+            return Painted.WAITING
         self._patch = None if stood is None else self._patch_of(said, stood, views[0])
         # A stroke that goes over much is drawn as all drafts are.
         return Painted.SOMEWHERE if self._patch is None else Painted.IN_PLACE

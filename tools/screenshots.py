@@ -66,6 +66,8 @@ def bench(driver: WebDriver, address: str) -> None:
     driver.refresh()
     until(driver, SETTLED)
     until(driver, FRESH)
+    # Looks that are drawn ahead are asked for meanwhile.
+    until(driver, SETTLED)
 
 
 def choose_look(driver: WebDriver, label: str) -> None:

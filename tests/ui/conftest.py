@@ -33,33 +33,35 @@ def demo(filled, tmp_path_factory):
 KINDS = ("editions", "sheets", "photos")
 
 
-def records(web, kind):
-    """All of a kind that is on the shelf, by number."""
-    ids = [each["id"] for each in web.get(f"/api/{kind}").json()]
-    return {number: web.get(f"/api/{kind}/{number}").json() for number in ids}
+def on_the_shelf(web):
+    """The numbers of all that is there, by kind."""
+    return {kind: {each["id"] for each in web.get(f"/api/{kind}").json()} for kind in KINDS}
 
 
 @pytest.fixture(scope="session")
 def at_first(demo):
+    """What is on the shelf of the demo as it came, and its sheets."""
     with client_of(demo) as web:
-        return {kind: records(web, kind) for kind in KINDS}
+        there = on_the_shelf(web)
+        return there, {id: web.get(f"/api/sheets/{id}").json()["sheet"] for id in there["sheets"]}
 
 
 @pytest.fixture(scope="module")
 def address(demo, at_first):
     """The demo, in which each file of tests finds the shelf and its sheets as they came."""
     yield demo
+    there, sheets = at_first
     with client_of(demo) as web:
+        now = on_the_shelf(web)
         for kind in KINDS:
-            now = records(web, kind)
-            for number in now.keys() - at_first[kind].keys():
+            for number in now[kind] - there[kind]:
                 web.delete(f"/api/{kind}/{number}").raise_for_status()
-            for number in at_first[kind].keys() - now.keys():
+            for number in there[kind] - now[kind]:
                 web.post(f"/api/{kind}/{number}/restore").raise_for_status()
-        for number, first in at_first["sheets"].items():
-            now = web.get(f"/api/sheets/{number}").json()
-            if now["sheet"] != first["sheet"]:
-                body = {"base": now["revision"], "sheet": first["sheet"], "words": "As it came"}
+        for number, first in sheets.items():
+            record = web.get(f"/api/sheets/{number}").json()
+            if record["sheet"] != first:
+                body = {"base": record["revision"], "sheet": first, "words": "As it came"}
                 web.put(f"/api/sheets/{number}", json=body).raise_for_status()
 
 
@@ -93,5 +95,5 @@ def page(browser, address, downloads):
 
 @pytest.fixture
 def shelf(page, address):
+    """The page at the shelf."""
     page.get(address)
-    return page

@@ -34,7 +34,6 @@ from tests.ui.steps import (
     until,
 )
 
-# Begins a sheet on the photo of sheet 3.
 PLACES = """
     const style = (css) => document.querySelector(css).style.cssText;
     return [style(".sheet-shadow"), style(".other-shadow")];

@@ -315,27 +315,29 @@ def test_a_coloured_sheet_leaves_in_colour_and_as_it_left_last(page, address, do
     Select(find(page, "#depth")).select_by_value("colour")
 
 
-def test_what_was_taken_off_the_shelf_is_put_back_where_it_was(shelf):
-    cards = until(shelf, lambda d: d.find_elements(By.CSS_SELECTOR, ".shelf-photos > li"))
+@pytest.mark.usefixtures("shelf")
+def test_what_was_taken_off_the_shelf_is_put_back_where_it_was(page):
+    cards = until(page, lambda d: d.find_elements(By.CSS_SELECTOR, ".shelf-photos > li"))
     titles = [card.find_element(By.CSS_SELECTOR, "h3").text for card in cards]
 
-    find(shelf, f"[aria-label='remove {titles[2]} from the shelf']").click()
+    find(page, f"[aria-label='remove {titles[2]} from the shelf']").click()
     place = "//*[contains(@class, 'shelf-photos')]/li[3]"
-    until(shelf, lambda d: "was taken off" in find_path(d, place).text)
-    assert axe_faults(shelf) == []
-    find_path(shelf, f"{place}//button").click()
-    until(shelf, lambda d: find_path(d, f"{place}//h3").text == titles[2])
+    until(page, lambda d: "was taken off" in find_path(d, place).text)
+    assert axe_faults(page) == []
+    find_path(page, f"{place}//button").click()
+    until(page, lambda d: find_path(d, f"{place}//h3").text == titles[2])
 
 
-def test_the_shelf_shows_photos_and_sheets_at_one_glance_and_finds_them(shelf):
-    sized(shelf, 1280, 657)
+@pytest.mark.usefixtures("shelf")
+def test_the_shelf_shows_photos_and_sheets_at_one_glance_and_finds_them(page):
+    sized(page, 1280, 657)
     for title in ("photos-title", "sheets-title"):
-        assert find(shelf, f"#{title}").rect["y"] < 200
+        assert find(page, f"#{title}").rect["y"] < 200
 
-    find(shelf, "[aria-label='Find a photo or sheet']").send_keys("barnaby tee")
-    until(shelf, lambda d: len(d.find_elements(By.CSS_SELECTOR, ".shelf-sheets > li")) == 1)
-    assert find(shelf, ".shelf-sheets h3").text == "Old Barnaby, one-colour tee"
-    assert "No photo has these words" in find(shelf, ".shelf-both").text
+    find(page, "[aria-label='Find a photo or sheet']").send_keys("barnaby tee")
+    until(page, lambda d: len(d.find_elements(By.CSS_SELECTOR, ".shelf-sheets > li")) == 1)
+    assert find(page, ".shelf-sheets h3").text == "Old Barnaby, one-colour tee"
+    assert "No photo has these words" in find(page, ".shelf-both").text
 
 
 def test_the_book_draws_a_photo_with_a_recipe(page, address):
@@ -414,8 +416,8 @@ def test_screens_have_nothing_serious_and_fit_a_small_window(page, address, path
     assert page.execute_script("return document.documentElement.scrollWidth <= innerWidth")
 
 
-def test_from_a_photo_to_a_printed_file_by_keys_alone(shelf, downloads, tmp_path):
-    page = shelf
+@pytest.mark.usefixtures("shelf")
+def test_from_a_photo_to_a_printed_file_by_keys_alone(page, downloads, tmp_path):
     sized(page, 1280, 657)
     photo = tmp_path / "shed.png"
     photo.write_bytes(png(blobs(300, 400) * 255))

@@ -30,9 +30,9 @@ from tests.ui.steps import (
 )
 
 
-def test_a_photo_becomes_a_drawing_and_leaves_as_a_file(shelf, downloads, tmp_path):
+@pytest.mark.usefixtures("shelf")
+def test_a_photo_becomes_a_drawing_and_leaves_as_a_file(page, downloads, tmp_path):
     """Import, bench, dial, undo, download; the file's pixels are what the core draws."""
-    page = shelf
     data = png(blobs(300, 400) * 255)
     good, bad = tmp_path / "plot four.png", tmp_path / "letter.png"
     good.write_bytes(data)

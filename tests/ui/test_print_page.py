@@ -9,6 +9,7 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import Select
 
+import browser
 from screenshots import ANSWERED
 from tests.ui.steps import axe_faults, button, client_of, downloaded, find, sheet_pixels, until
 
@@ -128,7 +129,7 @@ def test_a_mend_clears_what_a_machine_could_not_hold(print_room):
 
 def test_a_bad_day_is_seen_whole_or_beside_the_good_print(print_room):
     page = print_room(STICKER)
-    until(page, lambda d: d.execute_script(ANSWERED))
+    browser.until(page, ANSWERED)
     first = sheet_pixels(page)
     middle = first.shape[1] // 2
 
@@ -137,7 +138,7 @@ def test_a_bad_day_is_seen_whole_or_beside_the_good_print(print_room):
 
     find(page, "#bad-day").click()
     until(page, lambda d: apart(first, slice(middle + 2, None)) > 2)
-    until(page, lambda d: d.execute_script(ANSWERED))
+    browser.until(page, ANSWERED)
     bad = sheet_pixels(page)
     find(page, "#bad-half").click()
 

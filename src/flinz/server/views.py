@@ -185,12 +185,14 @@ class Drawing:
             self._standing.left(self._saved)
         stood = self._standing.under(self._saved, views[0])
         if said is None:
-            if stood is None or stood.sheet.shapes != self._saved.shapes:
+            if stood is None:
                 return Painted.NOTHING
-            if not stood.answer.draft:
-                return Painted.NO_MORE
-            self._shown = stood
-            return Painted.WAITING
+            if stood.answer.draft:
+                self._shown = stood
+                return Painted.WAITING
+            # What is changed of shapes is seen, too, where they are drawn from a tracing.
+            is_same = stood.sheet.shapes == self._saved.shapes
+            return Painted.NO_MORE if is_same else Painted.NOTHING
         self._patch = None if stood is None else self._patch_of(said, stood, views[0])
         # A stroke that goes over much is drawn as all drafts are.
         return Painted.SOMEWHERE if self._patch is None else Painted.IN_PLACE

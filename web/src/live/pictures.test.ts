@@ -1,5 +1,5 @@
 import { act, renderHook } from "@testing-library/react";
-import { expect, test, vi } from "vitest";
+import { afterEach, expect, test, vi } from "vitest";
 import {
   onceRested,
   Pictures,
@@ -10,6 +10,8 @@ import {
   useSuggestions,
 } from "./pictures";
 import { drawn } from "./pictures.testing";
+
+afterEach(() => void vi.useRealTimers());
 
 function picture(view: string, suggestions: Record<string, number> | null = null, draft = false) {
   return drawn({ view, suggestions, draft });
@@ -127,5 +129,4 @@ test("what may wait begins once the newest ask has been drawn, not as a draft, a
   pictures.put(drawn({ ask: pictures.ask() }));
   vi.advanceTimersByTime(5000);
   expect(then).toHaveBeenCalledOnce();
-  vi.useRealTimers();
 });

@@ -121,6 +121,11 @@ export function usePicture(pictures: Pictures, id: string): Picture | undefined 
   return useSyncExternalStore(pictures.subscribe, () => pictures.get(id));
 }
 
+/** Whether a view's picture is of the newest ask, and no draft. */
+export function useSettled(pictures: Pictures, id: string): boolean {
+  return useSyncExternalStore(pictures.subscribe, () => pictures.isSettled(id));
+}
+
 /** The number of the newest ask. */
 export function useAsked(pictures: Pictures): number {
   return useSyncExternalStore(pictures.subscribe, () => pictures.asked);

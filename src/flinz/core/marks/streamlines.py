@@ -30,8 +30,8 @@ UNEVEN = 0.45
 FOLLOWED = 4
 # A line may be this many points long before it can meet itself.
 OWN_POINTS = 10
-# The owner of what no guide may pass through.
-# Of plain numbers kernels of their own would be compiled.
+# The owner of what is no line yet, and that of what no guide may pass through. Of plain numbers
+# kernels of their own would be compiled.
 NO_LINE, NO_GUIDE = np.int64(-1), np.int64(-2)
 
 
@@ -262,7 +262,7 @@ def _placed(  # type: ignore[no-untyped-def]
     # and not on what lies at the other end of the sheet.
     pitch = GUIDE_SPACINGS * spacing
     across, down = int(width / pitch) + 2, int(height / pitch) + 2
-    # Of literals kernels of their own would be compiled.
+    # As NO_LINE, no plain number.
     nothing = np.int64(0)
     guides, count = across * down, nothing
     for which in range(guides):
@@ -288,7 +288,7 @@ def _placed(  # type: ignore[no-untyped-def]
     first[0] = count
     # Then the guides at their full length, lines beside lines, and a finer net for what is left.
     net_x, net_y = int(width / (2 * spacing)) + 1, int(height / (2 * spacing)) + 1
-    lines, guide, served, at, side, net = nothing, nothing, nothing, nothing, nothing, 0
+    lines = guide = served = at = side = net = nothing
     # What stands beside one point of a line, as a rule, is another line that runs along it: its
     # next points are asked first, on either side.
     last_taken = np.full(2, -1, np.int64)

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.planes.threads import WORTH_SHARING_PX, mapping
+from flinz.core.planes.threads import mapping
 
 Plane = NDArray[np.float32]
 P = TypeVar("P", np.float32, np.uint8, np.uint16)
@@ -68,7 +68,7 @@ def in_strips(
         first, last = max(0, top - reach), min(height, bottom + reach)
         out[top:bottom] = filtered(plane[first:last])[top - first : bottom - first]
 
-    for _ in mapping(plane.size >= WORTH_SHARING_PX)(strip, edges[:-1], edges[1:]):
+    for _ in mapping(plane.size)(strip, edges[:-1], edges[1:]):
         pass
     return out
 
@@ -77,7 +77,7 @@ def distances(mask: NDArray[np.bool_]) -> tuple[Plane, Plane]:
     """How far each pixel lies within a mask, and how far without, in pixels, (H, W) float32."""
     inside = mask.view(np.uint8)
     # One takes one core: both at once.
-    within, without = mapping(mask.size >= WORTH_SHARING_PX)(
+    within, without = mapping(mask.size)(
         lambda part: cv2.distanceTransform(part, cv2.DIST_L2, 5), (inside, 1 - inside)
     )
     return np.asarray(within, np.float32), np.asarray(without, np.float32)

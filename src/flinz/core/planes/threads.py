@@ -40,11 +40,11 @@ def threads_for(pixels: int) -> Iterator[None]:
         numba.set_num_threads(before)
 
 
-def mapping(is_large: bool = True) -> Callable[..., Iterable[Any]]:
-    """How to go through the parts of large work: side by side, or one by one, as where kernels are
-    kept to one thread.
+def mapping(pixels: int = WORTH_SHARING_PX) -> Callable[..., Iterable[Any]]:
+    """How to go through the parts of work on so many pixels: side by side, or one by one, as
+    where kernels are kept to one thread.
 
     For what lets other threads run meanwhile: filters of OpenCV, and kernels that say nogil. A
     kernel of many others is compiled three times over for threads of its own.
     """
-    return _POOL.map if is_large and numba.get_num_threads() > 1 else map
+    return _POOL.map if pixels >= WORTH_SHARING_PX and numba.get_num_threads() > 1 else map

@@ -59,6 +59,7 @@ export function useLooking(
   });
   const live = useLive(sheet, views, unfinished, hear);
   useLooksAhead(live.pictures, step === "draw", wantLooks);
+  const nearLooks = useCallback(() => wantLooks(true), []);
   // Where it lies depends on the paper's size, what it lies on is seen beside it.
   const photoPaper = sheet.paper.size === "own" ? sheet.paper : null;
   const photoSheet = useMemo(
@@ -98,7 +99,7 @@ export function useLooking(
     live,
     hasBegun,
     photoPicture,
-    nearLooks: useCallback(() => wantLooks(true), []),
+    nearLooks,
     showLarge,
     swapLarge: () => setShown(shown === "sheet" ? "stage" : "sheet"),
     /** Show the size it has on paper; false if this screen has not been measured yet. */

@@ -11,7 +11,7 @@ interface ChooserProps {
   /** The name of the row, where another control than its words gives it. */
   labelledBy?: string;
   /** The hand comes near: what is chosen from may be made ready. */
-  onNear?: () => void;
+  onNear?: (() => void) | undefined;
   /** All there is to choose from, while it is open; it closes once one is chosen. */
   children: (close: () => void, id: string) => ReactNode;
 }

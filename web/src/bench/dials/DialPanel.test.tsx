@@ -20,6 +20,7 @@ function spec(name: string, more: Partial<DialSpec> = {}): DialSpec {
 }
 
 const catalogue = catalogueOf({
+  smooth: ["median", "smear"].map((name) => ({ name, label: name, purpose: "", dials: [] })),
   draw: [
     {
       name: "threshold",
@@ -52,12 +53,14 @@ const plate = {
   fitted: [],
   draw: { look: "threshold", level: 3, edge: 1 },
   tone: { invert: false, curve: "plain", bend: 1 },
+  smooth: { kind: "median" },
 } as unknown as Plate;
 
 function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
   const pictures = new Pictures();
   const onChange = vi.fn<(sheet: Sheet, words: string, gesture: string) => void>();
   const onStrip = vi.fn();
+  const onNearLooks = vi.fn();
   render(
     <DialPanel
       catalogue={catalogue}
@@ -66,7 +69,7 @@ function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
       step={step}
       pxPerMm={4}
       pictures={pictures}
-      onNearLooks={vi.fn()}
+      onNearLooks={onNearLooks}
       sheetId={3}
       photo={{ title: "Barnaby", width: 6000, height: 4000, notes: [] } as unknown as PhotoRecord}
       onFlush={vi.fn()}
@@ -89,7 +92,7 @@ function panel(step: Step = "draw", suggestions: Record<string, number> = {}) {
   const answer = { view: "main", ask: 1, draft: false, suggestions } as unknown as Answer;
   act(() => pictures.put({ canvas, left: 0, top: 0, right: 1, bottom: 1, answer } as Picture));
   const changed = () => onChange.mock.lastCall![0].plates[0] as unknown as Record<string, never>;
-  return { onChange, onStrip, changed, pictures };
+  return { onChange, onStrip, onNearLooks, changed, pictures };
 }
 
 test("the dials of the look are there, and a typed value changes its own alone", () => {
@@ -123,6 +126,17 @@ test("all suggestions can be taken at once, and none are offered where dials sta
 
   panel("draw", { "draw.level": 3 });
   expect(screen.queryByRole("button", { name: "Take all suggestions" })).toBeNull();
+});
+
+test("looks are drawn when the hand comes near their list, and not near that of ways to smooth", () => {
+  const { onNearLooks } = panel("smooth");
+  fireEvent.pointerEnter(screen.getByRole("button", { name: /other ways/ }).parentElement!);
+  expect(onNearLooks).not.toHaveBeenCalled();
+  cleanup();
+
+  const { onNearLooks: atDraw } = panel("draw");
+  fireEvent.pointerEnter(screen.getByRole("button", { name: /other looks/ }).parentElement!);
+  expect(atDraw).toHaveBeenCalled();
 });
 
 test("another look starts at its own values, or as its small drawing was drawn", () => {

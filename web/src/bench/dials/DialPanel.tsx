@@ -306,7 +306,7 @@ function Kinds(props: KindsProps) {
       title={kind?.purpose}
       others={step === "draw" ? "other looks" : "other ways"}
       picture={<SmallProof pictures={pictures} id={`run-${step}`} />}
-      onNear={props.onNearLooks}
+      onNear={step === "draw" ? props.onNearLooks : undefined}
     >
       {(close, id) =>
         step === "draw" ? (

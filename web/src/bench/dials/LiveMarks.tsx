@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { answered, client, type KindSpec, type Plate, type Sheet } from "../../api/client";
-import { type Pictures, useAsked, usePicture } from "../../live/pictures";
+import { type Pictures, usePicture, useSettled } from "../../live/pictures";
 import { newGesture } from "../../shared/gesture";
 import { type Settings, withSettings } from "../../sheet/stages";
 import { MarksDial } from "./MarksDial";
@@ -22,9 +22,8 @@ export function LiveMarks(props: LiveMarksProps) {
   const [isFinding, setFinding] = useState(false);
   const [trouble, setTrouble] = useState("");
   const answer = usePicture(pictures, "main")?.answer;
-  const asked = useAsked(pictures);
+  const isSettled = useSettled(pictures, "main");
   const dial = kind.dials.find((each) => each.name === kind.sized_by);
-  const isSettled = answer !== undefined && !answer.draft && answer.ask >= asked;
 
   async function wish(count: number) {
     setFinding(true);
@@ -50,7 +49,7 @@ export function LiveMarks(props: LiveMarksProps) {
   return (
     <>
       <MarksDial
-        marks={isSettled ? (answer.marks ?? undefined) : undefined}
+        marks={isSettled ? (answer?.marks ?? undefined) : undefined}
         sizedBy={dial?.label ?? ""}
         many={props.many}
         isBusy={isFinding || !isSettled}

@@ -22,6 +22,7 @@ import {
 import { Chooser } from "../choosing/Chooser";
 import { LiveOptions } from "../choosing/LiveOptions";
 import { OptionList } from "../choosing/OptionList";
+import { drawnWith, useLateLook } from "../choosing/useLateLook";
 import { CropFace } from "../cropping/CropFace";
 import type { Cropping } from "../cropping/useCropping";
 import type { Hand } from "../hand/useHand";
@@ -278,6 +279,7 @@ interface KindsProps extends DialPanelProps {
 function Kinds(props: KindsProps) {
   const { catalogue, sheet, plate, step, kind, pictures } = props;
   const { kinds } = stepOf(catalogue, step);
+  const tellLate = useLateLook(pictures, sheet, plate.id, props.onChange);
   if (kinds.length < 2 || step === "paper" || step === "photo") return null;
 
   function choose(name: string) {
@@ -286,10 +288,12 @@ function Kinds(props: KindsProps) {
     const tag = step === "draw" ? "look" : "kind";
     const starts = chosen.dials.map((dial) => [dial.name, dial.start] as const);
     // What the small drawing shows is what is taken.
-    const shown = step === "draw" ? pictures.get(`look-${name}`)?.answer : undefined;
+    const shown = step === "draw" ? drawnWith(pictures, name) : undefined;
     const next: Settings = shown?.drawn_with ?? { ...Object.fromEntries(starts), [tag]: name };
     const changed = withSettings(sheet, plate.id, step, next, shown?.fitted);
-    props.onChange(changed, `${props.title}: ${chosen.label}`, newGesture());
+    const [words, gesture] = [`${props.title}: ${chosen.label}`, newGesture()];
+    props.onChange(changed, words, gesture);
+    if (step === "draw" && !shown) tellLate({ look: name, sheet: changed, words, gesture });
   }
 
   const options = kinds.map(({ name, label, purpose }) => ({

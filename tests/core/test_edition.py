@@ -321,12 +321,15 @@ def test_a_worker_is_kept_for_what_comes_next_and_ends_when_nothing_does(monkeyp
     assert begun[1].poll() is not None
 
 
-def test_a_worker_begun_early_is_the_one_that_is_taken():
+def test_a_worker_begun_early_is_the_one_that_is_taken_and_none_is_begun_while_it_waits():
     idle = workers.Idle()
     idle.begin()
     worker = idle.taken()
 
     assert worker.said(None, Path(), lambda share: None) == ("ready", "")
+    idle.put_back(worker)
+    idle.begin()
+    assert idle.taken() is worker
     idle.put_back(worker)
     idle.end_all()
     assert not worker.is_alive

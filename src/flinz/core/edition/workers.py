@@ -92,8 +92,11 @@ class Idle:
             found.end()
 
     def begin(self) -> None:
-        """Begin one, which makes itself ready while the caller does."""
-        self.put_back(Worker())
+        """See that one waits; a new one makes itself ready while the caller does."""
+        with self._lock:
+            waits = bool(self._waiting)
+        if not waits:
+            self.put_back(Worker())
 
     def put_back(self, worker: Worker) -> None:
         """Keep one that has done its work for what may come next."""

@@ -3,6 +3,8 @@
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
+PIP := $(BIN)/python -m pip --quiet --disable-pip-version-check
+UV := $(BIN)/uv pip install --quiet --python $(BIN)/python
 BUILT := src/flinz/server/page/index.html
 # The page, with the guide and the licences of what it is made of.
 PAGE := src/flinz/server/page/guide/index.html
@@ -27,11 +29,12 @@ help: ## Show what there is to make
 
 setup: $(WARM) $(PAGE) ## Install everything and build the page
 
-# What is never imported need not be compiled, which takes a quarter of the time here.
+# uv installs in a sixth of the time; where it is not to be had, or finds nothing, pip does. What is
+# never imported need not be compiled.
 $(VENV)/.ready: requirements.lock pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-compile -r requirements.lock
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
+	$(PIP) install --no-compile uv && $(UV) -r requirements.lock && $(UV) --no-deps -e . || \
+	    { $(PIP) install --no-compile -r requirements.lock && $(PIP) install --no-deps -e .; }
 	touch $@
 
 # Sources and kernels are compiled here, so that nobody waits for them later.
@@ -88,7 +91,7 @@ release: $(VENV)/.ready $(PAGE) ## Build wheel and sdist into build/release, the
 # The release and all that it needs, to be installed where there is no network.
 wheels: release
 	rm -rf $(WHEELS)
-	$(BIN)/python -m pip download --quiet --disable-pip-version-check --only-binary :all: \
+	$(PIP) download --only-binary :all: \
 	    --constraint requirements.lock --dest $(WHEELS) $(RELEASE)/*.whl
 
 test: check page-tests browser wheels ## Every check and every test, the browser ones included

@@ -17,6 +17,7 @@ from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile, p
 from flinz.core.document.source import FromLettering
 from flinz.core.ground.lettering import Lettering
 from flinz.core.hand.pieces import id_of
+from flinz.core.stages.paper import AsPicture
 from tests.charts import blobs, png
 
 SMALL = ("--long-edge", 120, "--jobs", 1)
@@ -40,6 +41,7 @@ def packet(tmp_path):
     words = FromLettering(lettering=Lettering(words="Name", size=6))
     sheet = Sheet(
         picture={"photo": id_of(data)},
+        paper=AsPicture(long_edge=60),
         plates=[Plate(draw={"look": "threshold"}), Plate(id="name", source=words)],
     )
     path = tmp_path / "packet.flinz"

@@ -34,8 +34,8 @@ def test_a_drawing_is_traced_and_its_figures_are_written(kind, flinz, blot, tmp_
     out, told = tmp_path / f"out.{kind}", tmp_path / "figures.json"
 
     done = flinz(
-        "trace", blot, "--recipe", "cut-paper", "--closeness", 0.05, "--drop-paper",
-        "-o", out, "--json", told,
+        "trace", blot, "--recipe", "cut-paper", "--set", "paper.long_edge=60", "--closeness", 0.05,
+        "--drop-paper", "-o", out, "--json", told,
     )  # fmt: skip
 
     assert (done.returncode, done.stdout, done.stderr) == (0, "", "")
@@ -87,7 +87,7 @@ def test_separations_and_tiles_leave_by_their_options(flinz, blot, tmp_path):
         "-o", plates,
     )  # fmt: skip
     other = flinz(
-        "render", blot, "--recipe", "outline", "--set", "paper.long_edge=400", "--tiles", "a4",
+        "render", blot, "--recipe", "outline", "--set", "paper.long_edge=320", "--tiles", "a4",
         "--overlap", 5, "--mirrored", "-o", pages,
     )  # fmt: skip
 

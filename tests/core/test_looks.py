@@ -37,7 +37,7 @@ def any_dials(model):
     return st.builds(model, **values)
 
 
-@settings(max_examples=75)
+@settings(max_examples=50)
 @given(st.sampled_from(sorted(LOOKS)).flatmap(lambda name: any_dials(LOOKS[name].settings)))
 def test_any_dials_draw_something_in_range_or_say_why_not(draw):
     sheet = Sheet(plates=[Plate(draw=draw)])

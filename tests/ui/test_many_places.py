@@ -57,61 +57,50 @@ def test_a_second_tab_can_open_a_copy(bench, address):
     assert find(bench, ".title-field").get_attribute("value").endswith(", copy")
 
 
-def test_undo_reaches_back_across_a_restart(demo_data):
+def test_what_is_done_while_the_server_is_stopped_arrives_and_undo_reaches_back_across(demo_data):
     port = free_port()
+
+    def serving():
+        return served("demo", "--data", str(demo_data), port=port)
+
+    def stopped(page):
+        until(page, lambda d: "does not answer" in find(d, ".bed-trouble").text)
+
     with chromium() as page:
-        with served("demo", "--data", str(demo_data), port=port) as address:
+        with serving() as address:
             page.get(f"{address}/sheets/3")
             settled(page)
             before = stored(page)["sheet"]
             type_value(page, "Softness", 9)
             settled(page)
-        until(page, lambda d: "does not answer" in find(d, ".bed-trouble").text)
-        # The picture stays, and what is changed meanwhile is kept.
+            stage(page, "Tone")
+            button(page, "Hand").click()
+            find(page, ".paint-layer")
+        stopped(page)
+        # The picture stays, and what is painted meanwhile is kept.
         assert find(page, ".sheet-canvas").get_attribute("data-ask") != "0"
+        find(page, ".paint-layer").send_keys(" ")
+
+        with serving():
+            until(page, lambda d: not d.find_elements(By.CSS_SELECTOR, ".bed-trouble"))
+            until(page, lambda d: "tone" in stored(d)["sheet"]["plates"][0]["hand"])
+            button(page, "Dials").click()
+            stage(page, "Draw")
+        stopped(page)
         type_value(page, "Darkness", 2)
         until(page, lambda d: find(d, ".saving").get_attribute("data-saving") == "offline")
+        # Even if the page is closed meanwhile.
+        page.get("about:blank")
 
-        with served("demo", "--data", str(demo_data), port=port) as address:
-            until(page, lambda d: not d.find_elements(By.CSS_SELECTOR, ".bed-trouble"))
+        with serving() as address:
+            page.get(f"{address}/sheets/3")
+            until(page, lambda d: "Darkness" in (stored(d)["undo"] or ""))
             settled(page)
             draw = stored(page)["sheet"]["plates"][0]["draw"]
             assert (draw["softness"], draw["darkness"]) == (9, 2)
-            page.get(f"{address}/sheets/3")
-            settled(page)
-            assert "Darkness" in stored(page)["undo"]
+            button(page, "Undo").click()
+            until(page, lambda d: "Tone" in (stored(d)["undo"] or ""))
             button(page, "Undo").click()
             until(page, lambda d: "Softness" in (stored(d)["undo"] or ""))
             button(page, "Undo").click()
             until(page, lambda d: stored(d)["sheet"] == before)
-
-
-def test_a_stroke_made_while_the_server_is_stopped_arrives_later(demo_data):
-    port = free_port()
-    with chromium() as page:
-        with served("demo", "--data", str(demo_data), port=port) as address:
-            page.get(f"{address}/sheets/3")
-            settled(page)
-            stage(page, "Tone")
-            button(page, "Hand").click()
-            find(page, ".paint-layer")
-        until(page, lambda d: "does not answer" in find(d, ".bed-trouble").text)
-        find(page, ".paint-layer").send_keys(" ")
-
-        with served("demo", "--data", str(demo_data), port=port):
-            until(page, lambda d: not d.find_elements(By.CSS_SELECTOR, ".bed-trouble"))
-            until(page, lambda d: "tone" in stored(d)["sheet"]["plates"][0]["hand"])
-            first = tone_of(page)
-        until(page, lambda d: "does not answer" in find(d, ".bed-trouble").text)
-        find(page, ".paint-layer").send_keys(" ")
-        # Even if the page is closed meanwhile.
-        page.get("about:blank")
-
-        with served("demo", "--data", str(demo_data), port=port) as address:
-            page.get(f"{address}/sheets/3")
-            until(page, lambda d: tone_of(d) not in (None, first))
-
-
-def tone_of(page):
-    """The strokes at Tone of the first plate, by their id."""
-    return stored(page)["sheet"]["plates"][0]["hand"].get("tone")

@@ -198,8 +198,21 @@ def test_a_stroke_that_is_made_settles_at_once_and_gives_way_to_the_next():
 def test_no_draft_comes_over_a_picture_that_is_shown_settled():
     steps = taken(slow(), [MAIN, *SPOTS], painted=Painted.NO_MORE)
 
-    assert drawn(steps)[0] == "main"
-    assert steps[0].gives_way
+    assert drawn(steps)[-5] == "main" and "main~" not in drawn(steps)
+    assert next(each for each in steps if isinstance(each, Draw) and each.is_main).gives_way
+
+
+def test_beside_a_settled_picture_only_a_new_spot_has_a_draft():
+    schedule = slow()
+    taken(schedule, [MAIN, *SPOTS[:3]])
+
+    beside = drawn(taken(schedule, [MAIN, *SPOTS], painted=Painted.NO_MORE))
+    again = drawn(taken(schedule, [MAIN, *SPOTS], painted=Painted.NO_MORE))
+    turned = drawn(taken(schedule, [MAIN, *SPOTS]))
+
+    assert beside[:2] == ["spot-3~", "main"] and len(beside) == 6
+    assert "~" not in "".join(again)
+    assert len([each for each in turned if each.endswith("~")]) == 5
 
 
 def test_drafts_of_what_lies_round_a_stroke_keep_their_own_pace():

@@ -75,9 +75,11 @@ class Schedule:
         # How long a settled main picture takes; not known before the first. One that was
         # remembered takes no time and tells little, so that what is known fades slowly.
         self._main_ms: float | None = None
-        # Of the views that follow every move: whose turn it is, and what the last ones took.
+        # Of the views that follow every move: whose turn it is, what the last ones took, and which
+        # are settled beside the picture looked at.
         self._turn = 0
         self._owed_ms = 0.0
+        self._beside: list[View] = []
 
     def steps(self, views: list[View], painted: Painted = Painted.NOTHING) -> Steps:
         """The steps of an ask, in turn. Send each what came of it; the first view is looked at.
@@ -93,12 +95,19 @@ class Schedule:
         following = [view for view in views[1:] if view.follows]
         others = tuple(view for view in views[1:] if not view.follows)
         gives_way = False
+        if painted is not Painted.NO_MORE:
+            self._beside = []
         if painted is Painted.WAITING:
             yield Draw((main,), is_main=True, scale=1.0)
             gives_way = True
         elif painted is Painted.NO_MORE:
-            # Other pictures are wanted beside it: no draft is to come over it.
+            # Other pictures are wanted beside it: no draft is to come over it, nor over those that
+            # are there.
             gives_way = True
+            if self._is_slow(main):
+                fresh = [view for view in following if view not in self._beside]
+                drafts = [_smaller(view, self._pace.scale) for view in fresh]
+                yield from self._in_turn(drafts, gives_way=False)
         elif self._is_slow(main) and main.what != "photo":
             is_first = self._main_ms is None
             told = yield Draw((main,), is_main=True, scale=pace.scale)
@@ -150,6 +159,8 @@ class Schedule:
             taken_ms, newer = taken_ms + told.ms, told.newer
             if view.draft:
                 self._owed_ms = min(self._owed_ms + told.ms, MOST_PAYING * FOLLOWING_MS)
+            else:
+                self._beside.append(view)
 
 
 def _smaller(view: View, scale: float) -> View:

@@ -194,7 +194,8 @@ def _broken(begins, there, widths, least, more, thinnest, taper) -> Any:  # type
             while run < end and there[run]:
                 run += 1
             if run - at >= least or at == end:
-                own[at:run] = widths[at:run]
+                for k in range(at, run):
+                    own[k] = widths[k]
                 if start >= 0 and (at == end or at - more > stop):
                     # A stroke of one point would be a dot.
                     if stop - start >= 2:

@@ -131,15 +131,20 @@ def _stretches(first, is_corner) -> Any:  # type: ignore[no-untyped-def]
             if opening < 0:
                 opening = place
             else:
-                found[at] = begin, place - begin, low, high, 0
+                _put(found[at], begin, place - begin, low, high, 0)
                 at += 1
             begin = place
         if opening < 0:
-            found[at] = low, high - low, low, high, 1
+            _put(found[at], low, high - low, low, high, 1)
         else:
-            found[at] = begin, high - begin + opening - low, low, high, 0
+            _put(found[at], begin, high - begin + opening - low, low, high, 0)
         at += 1
     return found
+
+
+@njit(inline="always")
+def _put(row, begin, steps, low, high, is_smooth) -> None:  # type: ignore[no-untyped-def]
+    row[0], row[1], row[2], row[3], row[4] = begin, steps, low, high, is_smooth
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

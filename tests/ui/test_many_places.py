@@ -7,10 +7,10 @@ from tests.ui.steps import (
     button,
     chromium,
     find,
+    find_path,
     free_port,
     served,
     settled,
-    stage,
     stored,
     type_value,
     until,
@@ -73,34 +73,41 @@ def test_what_is_done_while_the_server_is_stopped_arrives_and_undo_reaches_back_
             before = stored(page)["sheet"]
             type_value(page, "Softness", 9)
             settled(page)
-            stage(page, "Tone")
-            button(page, "Hand").click()
-            find(page, ".paint-layer")
         stopped(page)
-        # The picture stays, and what is painted meanwhile is kept.
+        # The picture stays, and what is changed and painted meanwhile is kept.
         assert find(page, ".sheet-canvas").get_attribute("data-ask") != "0"
+        type_value(page, "Darkness", 2)
+        until(page, lambda d: find(d, ".saving").get_attribute("data-saving") == "offline")
+        find_path(page, "//nav//button[.//strong[text()='Tone']]").click()
+        button(page, "Hand").click()
         find(page, ".paint-layer").send_keys(" ")
 
         with serving():
             until(page, lambda d: not d.find_elements(By.CSS_SELECTOR, ".bed-trouble"))
-            until(page, lambda d: "tone" in stored(d)["sheet"]["plates"][0]["hand"])
-            button(page, "Dials").click()
-            stage(page, "Draw")
+            until(page, lambda d: tone_of(d) is not None)
+            settled(page)
+            first = tone_of(page)
+            draw = stored(page)["sheet"]["plates"][0]["draw"]
+            assert (draw["softness"], draw["darkness"]) == (9, 2)
         stopped(page)
-        type_value(page, "Darkness", 2)
-        until(page, lambda d: find(d, ".saving").get_attribute("data-saving") == "offline")
+        find(page, ".paint-layer").send_keys(" ")
         # Even if the page is closed meanwhile.
         page.get("about:blank")
 
         with serving() as address:
             page.get(f"{address}/sheets/3")
-            until(page, lambda d: "Darkness" in (stored(d)["undo"] or ""))
+            until(page, lambda d: tone_of(d) not in (None, first))
             settled(page)
-            draw = stored(page)["sheet"]["plates"][0]["draw"]
-            assert (draw["softness"], draw["darkness"]) == (9, 2)
             button(page, "Undo").click()
-            until(page, lambda d: "Tone" in (stored(d)["undo"] or ""))
+            until(page, lambda d: tone_of(d) == first)
+            button(page, "Undo").click()
+            until(page, lambda d: "Darkness" in (stored(d)["undo"] or ""))
             button(page, "Undo").click()
             until(page, lambda d: "Softness" in (stored(d)["undo"] or ""))
             button(page, "Undo").click()
             until(page, lambda d: stored(d)["sheet"] == before)
+
+
+def tone_of(page):
+    """The strokes at Tone of the first plate, by their id."""
+    return stored(page)["sheet"]["plates"][0]["hand"].get("tone")

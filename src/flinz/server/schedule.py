@@ -95,8 +95,8 @@ class Schedule:
         following = [view for view in views[1:] if view.follows]
         others = tuple(view for view in views[1:] if not view.follows)
         gives_way = False
-        if painted is not Painted.NO_MORE:
-            self._beside = []
+        beside = [view for view in following if view in self._beside]
+        self._beside = beside if painted is Painted.NO_MORE else []
         if painted is Painted.WAITING:
             yield Draw((main,), is_main=True, scale=1.0)
             gives_way = True
@@ -105,7 +105,7 @@ class Schedule:
             # are there.
             gives_way = True
             if self._is_slow(main):
-                fresh = [view for view in following if view not in self._beside]
+                fresh = [view for view in following if view not in beside]
                 drafts = [_smaller(view, self._pace.scale) for view in fresh]
                 yield from self._in_turn(drafts, gives_way=False)
         elif self._is_slow(main) and main.what != "photo":

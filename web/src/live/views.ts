@@ -24,3 +24,6 @@ export function viewOf(id: string, edge: number, more: Partial<View> = {}): View
     ...more,
   };
 }
+
+/** The id of the view that shows a look on the plate looked at. */
+export const lookView = (look: string) => `look-${look}`;

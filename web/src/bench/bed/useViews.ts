@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import type { Catalogue, Plate, View, WatchSpot } from "../../api/client";
 import { runOf, type Step, stepOf } from "../../sheet/stages";
-import { viewOf, WHOLE } from "../../live/views";
+import { lookView, viewOf, WHOLE } from "../../live/views";
 import { magnified } from "../../sheet/watch";
 import type { Panel } from "./useSpotPanels";
 import { fitted, type Place, type Size, visibleRegion } from "../../live/zoom";
@@ -75,7 +75,7 @@ export function useViews(wanted: Wanted): { main: View; views: View[]; photoView
     if (hasLooks) {
       for (const kind of stepOf(catalogue, "draw").kinds) {
         const of = { what: "stage", plate: plateId, stage: "draw", look: kind.name } as const;
-        list.push(viewOf(`look-${kind.name}`, RUN_EDGE_PX, of));
+        list.push(viewOf(lookView(kind.name), RUN_EDGE_PX, of));
       }
     }
     return list;

@@ -14,10 +14,11 @@ const sheet = early as unknown as Sheet;
 function chosenEarly() {
   const pictures = new Pictures();
   const onChange = vi.fn<(sheet: Sheet, words: string, gesture: string) => void>();
-  const hook = renderHook(({ sheet }) => useLateLook(pictures, sheet, "one", onChange), {
-    initialProps: { sheet },
+  const hook = renderHook(({ sheet, plate }) => useLateLook(pictures, sheet, plate, onChange), {
+    initialProps: { sheet, plate: "one" },
   });
-  hook.result.current({ look: "pencil", sheet, words: "Draw: Pencil", gesture: "g1" });
+  const words = "Draw: Pencil";
+  hook.result.current({ look: "pencil", plate: "one", sheet, words, gesture: "g1" });
   const put = (look: string) =>
     act(() => pictures.put(drawn({ view: `look-${look}`, drawn_with, fitted: ["draw.softness"] })));
   return { onChange, put, ...hook };
@@ -41,9 +42,18 @@ test("a look that was chosen early takes its fitted values when they come, as on
 test("what was changed meanwhile stays as it was set", () => {
   const { onChange, put, rerender } = chosenEarly();
 
-  rerender({ sheet: { ...sheet, title: "Barnaby" } });
+  rerender({ sheet: { ...sheet, title: "Barnaby" }, plate: "one" });
   put("pencil");
-  rerender({ sheet });
+  rerender({ sheet, plate: "one" });
+  put("pencil");
+
+  expect(onChange).not.toHaveBeenCalled();
+});
+
+test("what the small drawing of another plate was drawn with is not taken", () => {
+  const { onChange, put, rerender } = chosenEarly();
+
+  rerender({ sheet, plate: "two" });
   put("pencil");
 
   expect(onChange).not.toHaveBeenCalled();

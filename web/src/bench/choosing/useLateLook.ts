@@ -1,11 +1,13 @@
 import { useEffect, useRef } from "react";
 import type { Answer, Sheet } from "../../api/client";
 import type { Pictures } from "../../live/pictures";
+import { lookView } from "../../live/views";
 import { type Settings, withSettings } from "../../sheet/stages";
 
 /** A look that was chosen before its small drawing had come, and what that made of the sheet. */
 interface Late {
   look: string;
+  plate: string;
   sheet: Sheet;
   words: string;
   gesture: string;
@@ -13,7 +15,7 @@ interface Late {
 
 /** What a look's small drawing was drawn with, once it has come. */
 export function drawnWith(pictures: Pictures, look: string): Drawn | undefined {
-  const answer = pictures.get(`look-${look}`)?.answer;
+  const answer = pictures.get(lookView(look))?.answer;
   return answer?.drawn_with ? (answer as Drawn) : undefined;
 }
 
@@ -39,7 +41,8 @@ export function useLateLook(
         const shown = late && drawnWith(pictures, late.look);
         if (!shown) return;
         waiting.current = null;
-        if (JSON.stringify(sheet) !== JSON.stringify(late.sheet)) return;
+        // With another plate chosen the small drawings are of that one.
+        if (plateId !== late.plate || JSON.stringify(sheet) !== JSON.stringify(late.sheet)) return;
         const fitted = withSettings(sheet, plateId, "draw", shown.drawn_with, shown.fitted);
         onChange(fitted, late.words, late.gesture);
       }),

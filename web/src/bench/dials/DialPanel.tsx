@@ -6,6 +6,7 @@ import { mmOfOne } from "../../shared/numbers";
 import { useSteady } from "../../shared/steady";
 import { SmallProof } from "../../live/SmallProof";
 import { type Pictures, useLying, useSuggestions } from "../../live/pictures";
+import { lookView } from "../../live/views";
 import {
   grouped,
   isAtStart,
@@ -293,7 +294,8 @@ function Kinds(props: KindsProps) {
     const changed = withSettings(sheet, plate.id, step, next, shown?.fitted);
     const [words, gesture] = [`${props.title}: ${chosen.label}`, newGesture()];
     props.onChange(changed, words, gesture);
-    if (step === "draw" && !shown) tellLate({ look: name, sheet: changed, words, gesture });
+    if (step === "draw" && !shown)
+      tellLate({ look: name, plate: plate.id, sheet: changed, words, gesture });
   }
 
   const options = kinds.map(({ name, label, purpose }) => ({
@@ -319,7 +321,7 @@ function Kinds(props: KindsProps) {
             id={id}
             label="Look"
             pictures={pictures}
-            viewId={(name) => `look-${name}`}
+            viewId={lookView}
             onChoose={(name) => {
               choose(name);
               close();

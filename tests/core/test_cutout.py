@@ -91,6 +91,28 @@ def test_strokes_say_what_is_kept_and_what_is_dropped(strokes, wanted):
     assert overlap(alpha_of(PHOTO, strokes), wanted) > 0.97
 
 
+# A dish with a patch of the ground's colour, and a shadow that is found with it.
+DISH = disc(200, 150, 80)
+PATCH = DISH * disc(236, 178, 22)
+SHADOW = disc(275, 205, 34) * (1 - DISH)
+PATCHED = photo_of((DISH, FIRST), (PATCH, GROUND), (SHADOW, SECOND), key="patched")
+KEEP_PATCH = stroke("keep", [(0.58, 0.44), (0.61, 0.46)])
+DROP_SHADOW = stroke("drop", [(0.7, 0.53), (0.72, 0.55)])
+
+
+def test_strokes_that_mend_a_place_leave_the_rest_as_it_was_found():
+    found = overlap(alpha_of(PATCHED, []), DISH)
+
+    for mend in (KEEP_PATCH, DROP_SHADOW):
+        assert overlap(alpha_of(PATCHED, [mend]), DISH) > found + 0.05
+    assert overlap(alpha_of(PATCHED, [KEEP_PATCH, DROP_SHADOW]), DISH) > 0.99
+
+
+@pytest.mark.parametrize("dab", [stroke("keep", [(0.45, 0.35), (0.55, 0.4)]), DROP_GROUND])
+def test_a_stroke_where_all_is_well_changes_nothing(dab):
+    assert np.array_equal(alpha_of(ALONE, [dab]) > 0.5, alpha_of(ALONE, []) > 0.5)
+
+
 PEBBLES = [disc(x, y, 9) for x, y in ((330, 60), (350, 200), (280, 270))]
 # A bar of the ground's colour parts a stalk from what it grows from.
 STALK = np.zeros((SIZE[1], SIZE[0]))

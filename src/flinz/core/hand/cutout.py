@@ -88,7 +88,8 @@ class Cutout(Settings):
 class Studied:
     """What a photo offers to whoever cuts it out, at a size of its own.
 
-    rgb: (H, W, 3) float32 0..1. guess: (N,) how likely each region is subject.
+    rgb: (H, W, 3) float32 0..1. guess: (N,) how likely each region is subject; over
+    0.5 it is cut out while there is no stroke.
     """
 
     rgb: Picture
@@ -131,10 +132,11 @@ def studied(rgb: Picture) -> Studied:
     """A photo at its work size, made ready to be cut out."""
     # What these need takes long to import, and is not wanted where nothing is cut out.
     from flinz.core.hand.guessing import guessed
+    from flinz.core.hand.parting import settled
     from flinz.core.hand.regions import regions_of
 
     regions = regions_of(rgb)
-    return Studied(rgb, regions, guessed(rgb, regions))
+    return Studied(rgb, regions, settled(regions, guessed(rgb, regions)))
 
 
 def found(photo: Studied, strokes: Sequence[Stroke], islands_px: float) -> Found:

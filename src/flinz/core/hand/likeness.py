@@ -1,5 +1,7 @@
 """Which regions of a photo are like those that were stroked."""
 
+from dataclasses import dataclass
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -7,37 +9,51 @@ from numpy.typing import NDArray
 Traits = NDArray[np.float32]
 Chosen = NDArray[np.bool_]
 
-# Over so many spreads of a trait, or over the picture's long edge, likeness falls to 0.6.
-REACH = 1.3
-# How far what was stroked may be contradicted.
-DOUBT = 0.1
+
+@dataclass(frozen=True)
+class Sense:
+    """How far what is known of some goes for others.
+
+    reach: over so many spreads of a trait likeness falls to 0.6. away: over 1/away of the
+    picture's long edge, too. doubt: how far what is known may be contradicted.
+    """
+
+    reach: float
+    away: float
+    doubt: float
+
+
 # More regions of one side say no more.
 MOST_HELD = 400
 
 
-def traits_of(features: NDArray[np.float32], places: NDArray[np.float32]) -> Traits:
+def traits_of(features: NDArray[np.float32], places: NDArray[np.float32], sense: Sense) -> Traits:
     """What likeness is judged by, (N, K) float32, in reaches.
 
     features: (N, any) float32, each of which counts by its spread. places: (N, 2) float32, in
     shares of the long edge.
     """
     spread = features.std(0) + np.float32(1e-3)
-    return np.concatenate([(features - features.mean(0)) / (REACH * spread), places], axis=1)
+    of_features = (features - features.mean(0)) / (sense.reach * spread)
+    return np.concatenate([of_features, sense.away * places], axis=1, dtype=np.float32)
 
 
-def likeness(traits: Traits, ours: Chosen, theirs: Chosen) -> NDArray[np.float64]:
+def likeness(
+    traits: Traits, ours: Chosen, theirs: Chosen, expected: NDArray[np.float64], doubt: float
+) -> NDArray[np.float64]:
     """How much more each of N is like ours than like theirs, (N,) -1..1.
 
-    traits: (N, K) float32. ours, theirs: (N,) bool, neither empty. Kernel ridge regression (C.
-    Saunders, A. Gammerman and V. Vovk, 1998) with normal kernels; both sides weigh alike.
+    traits: (N, K) float32. ours, theirs: (N,) bool, not both empty. expected: (N,) -1..1, what is
+    thought where neither is alike. Kernel ridge regression (C. Saunders, A. Gammerman and V. Vovk,
+    1998) with normal kernels, of what differs from what was expected; both sides weigh alike.
     """
     sides = [_some(np.flatnonzero(side)) for side in (ours, theirs)]
-    held = traits[np.concatenate(sides)]
+    held = np.concatenate(sides)
     counts = [len(side) for side in sides]
-    wanted = np.repeat(np.array([1.0, -1.0]), counts)
-    doubt = np.repeat(DOUBT * np.array(counts) / max(counts), counts)
-    weights = np.linalg.solve(_alike(held, held) + np.diag(doubt), wanted)
-    return np.asarray(np.clip(_alike(traits, held) @ weights, -1, 1), np.float64)
+    wanted = np.repeat(np.array([1.0, -1.0]), counts) - expected[held]
+    doubts = np.repeat(doubt * np.array(counts) / max(counts), counts)
+    weights = np.linalg.solve(_alike(traits[held], traits[held]) + np.diag(doubts), wanted)
+    return np.asarray(np.clip(expected + _alike(traits, traits[held]) @ weights, -1, 1), np.float64)
 
 
 def _some(places: NDArray[np.int64]) -> NDArray[np.int64]:

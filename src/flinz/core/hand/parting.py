@@ -1,5 +1,7 @@
 """Which regions of a photo are its subject, by a first guess and by keep and drop strokes."""
 
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.cluster.vq import kmeans2
@@ -7,7 +9,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import breadth_first_order, connected_components, dijkstra, maximum_flow
 from scipy.spatial import cKDTree
 
-from flinz.core.hand.likeness import likeness, traits_of
+from flinz.core.hand.likeness import Sense, likeness, traits_of
 from flinz.core.hand.regions import Regions
 
 Shares = NDArray[np.float32]
@@ -16,14 +18,39 @@ Chosen = NDArray[np.bool_]
 
 # Kinds of colour on each side.
 KINDS = 8
-# What likeness, the way to the strokes and the first guess say.
-LIKE_PART, WAY_PART, GUESS_PART = 3.0, 1.0, 0.3
-# Once there is a cut, what is on its two sides is looked at as well: so often, with that weight.
-ROUNDS, ROUND_PART, SPREAD = 2, 0.4, 0.05
+# Once there is a cut, what is on its two sides is looked at as well, with so much spread at least.
+SPREAD = 0.05
 # Where one side is so many times (a power of e) as dense as the other, more says no more.
 MOST_SAID = 3.0
-# Without a stroke there is less to hold on to, and more is left to them.
-GUESS_ROUNDS, GUESS_ROUND_PART = 3, 0.5
+
+
+@dataclass(frozen=True)
+class Manner:
+    """How a cut comes about: rounds that look at both of its sides, and what these say."""
+
+    rounds: int
+    sides_part: float
+
+
+# Without a stroke, what is surely guessed speaks for the whole picture; there is little to hold on
+# to, and more is left to the two sides.
+GUESSED = Manner(3, 0.5)
+STROKED = Manner(2, 0.4)
+# Strokes where all was well already tell what is meant: they speak for the whole picture, too.
+TELLING = Sense(reach=1.3, away=1.0, doubt=0.1)
+# Of the picture: strokes that cover as much say half.
+LITTLE = 0.001
+# Strokes where it was not mend a place: they speak for what is much like them and not far away.
+MENDING = Sense(reach=0.6, away=4.0, doubt=0.5)
+# What is more likely than this is surely subject, or backdrop.
+SURE = 0.7
+# How much likeness, the way there and the first hunch are of what is said for the whole picture.
+LIKE_SHARE, WAY_SHARE, HUNCH_SHARE = 0.6, 0.2, 0.2
+# How surely a guess holds where nothing mended is alike, and what its cut is of that: strokes are
+# made by someone who saw it.
+EXPECTED, SEEN = 0.8, 0.52
+# A way from strokes longer than this, in steps of colour, leads nowhere; what no way leads to.
+FARTHEST, UNREACHED = 3.0, 1e6
 # How much it costs to part two pixels where there is no edge at all, against what they say.
 TIE = 9.0
 # Of the whole subject, or backdrop: a smaller piece that no stroke touches is none, unless it is of
@@ -33,26 +60,43 @@ LEAST_PIECE, LEAST_HOLE, BESIDE = 0.03, 0.0005, 1.5
 STEPS, CERTAIN = 100, 10_000_000
 
 
+def settled(regions: Regions, hunch: Shares) -> Shares:
+    """How likely each region is subject before any stroke, (N,) float32 0..1; over 0.5 it is cut
+    out. hunch: (N,) 0..1, how likely it is at first sight.
+    """
+    said = _guessed(regions, hunch)
+    nowhere = np.zeros(len(said), bool)
+    subject = _cut_in_rounds(regions, said, np.zeros_like(said), nowhere, nowhere, GUESSED)
+    likely = (1 - SEEN) * said + SEEN * np.where(subject, 1, -1)
+    return np.asarray((1 + likely) / 2, np.float32)
+
+
 def parted(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> Chosen:
     """The regions, (N,) bool, of the subject.
 
-    keep, drop: (N,) bool, touched by strokes. guess: (N,) 0..1, how likely each is subject before
-    any stroke. A minimum cut (Y. Boykov and M.-P. Jolly, 2001) over regions: what they say is
-    their likeness to what was stroked, and the way there across edges (X. Bai and
-    G. Sapiro, 2007), then also against both sides of the cut (C. Rother, V. Kolmogorov and A.
-    Blake, 2004); what ties neighbours is the edge between them.
+    keep, drop: (N,) bool, touched by strokes. guess: (N,) 0..1, as settled. Strokes where it is
+    right tell what is meant, strokes where it is not mend a place of it. A minimum cut (Y. Boykov
+    and M.-P. Jolly, 2001) over regions: what they say is their likeness to what was stroked, and
+    the way there across edges (X. Bai and G. Sapiro, 2007), then also against both sides of the cut
+    (C. Rother, V. Kolmogorov and A. Blake, 2004); what ties neighbours is the edge between them.
     """
+    if not (keep.any() or drop.any()):
+        return guess > 0.5
     said, near = _said(regions, keep, drop, guess)
+    return _cut_in_rounds(regions, said, near, keep, drop, STROKED)
+
+
+def _cut_in_rounds(
+    regions: Regions, said: Likeness, near: Likeness, keep: Chosen, drop: Chosen, manner: Manner
+) -> Chosen:
     subject = _cut(regions, said, keep, drop)
-    is_stroked = bool(keep.any() or drop.any())
-    rounds, part = (ROUNDS, ROUND_PART) if is_stroked else (GUESS_ROUNDS, GUESS_ROUND_PART)
-    for _ in range(rounds):
+    for _ in range(manner.rounds):
         if subject.all() or not subject.any():
             return subject
         density = [_density(regions, side) for side in (subject, ~subject)]
         sides = _limited(np.log((density[0] + 1e-4) / (density[1] + 1e-4)))
         # Close to a stroke it is the stroke that counts, though all else be of another mind.
-        weight = part * (1 - near)
+        weight = manner.sides_part * (1 - near)
         both = (1 - weight) * said + weight * sides
         subject = _cut(regions, both, keep, drop)
     return _in_pieces(regions, subject, keep, drop)
@@ -83,23 +127,58 @@ def _cut(regions: Regions, said: Likeness, keep: Chosen, drop: Chosen) -> Chosen
     return subject[:count]
 
 
+def _guessed(regions: Regions, hunch: Shares) -> Likeness:
+    """How much each region speaks for the subject, -1..1 a pixel, with no stroke."""
+    first = 2 * hunch.astype(np.float64) - 1
+    ours, theirs = hunch > SURE, hunch < 1 - SURE
+    if not ours.any() or not theirs.any():
+        return first
+    said, _ = _told(regions, ours, theirs, first)
+    return said
+
+
 def _said(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> tuple[Likeness, Likeness]:
     """How much each region speaks for the subject, -1..1 a pixel, and how surely, 0..1, it is
     reached from strokes of one side alone.
     """
-    hunch = 2 * guess.astype(np.float64) - 1
-    # With strokes on one side only, what was guessed stands for the other.
-    ours = keep if keep.any() else (guess > 0.7) & ~drop
-    theirs = drop if drop.any() else (guess < 0.3) & ~keep
-    if not ours.any() or not theirs.any():
-        return hunch, np.zeros_like(hunch)
-    like = likeness(traits_of(regions.features, regions.places), ours, theirs)
-    to_ours, to_theirs = (_way(regions, side) for side in (ours, theirs))
-    way = (to_theirs - to_ours) / np.maximum(to_theirs + to_ours, 1e-6)
-    guess_part = GUESS_PART if keep.any() and drop.any() else 1.0
-    total = LIKE_PART * like + WAY_PART * way + guess_part * hunch
-    near = np.abs(way) if keep.any() or drop.any() else np.zeros_like(way)
-    return total / (LIKE_PART + WAY_PART + guess_part), near
+    expected = 2 * guess.astype(np.float64) - 1
+    said, way = _mended(regions, keep, drop, EXPECTED * expected)
+    # How much of both sides' strokes went where all was well; a dab tells little.
+    telling, little = 1.0, LITTLE * float(regions.sizes.sum())
+    for stroked, well in ((keep, guess > 0.5), (drop, guess <= 0.5)):
+        area = float(regions.sizes[stroked].sum())
+        telling *= float(regions.sizes[stroked & well].sum()) / (area + little)
+    if telling > 0:
+        told, way_told = _told(regions, keep, drop, expected)
+        said = telling * told + (1 - telling) * said
+        return said, telling * np.abs(way_told) + (1 - telling) * np.abs(way)
+    return said, np.abs(way)
+
+
+def _told(
+    regions: Regions, ours: Chosen, theirs: Chosen, first: Likeness
+) -> tuple[Likeness, Likeness]:
+    """What two sides, neither empty, say of the whole picture, and which way is the shorter."""
+    traits = traits_of(regions.features, regions.places, TELLING)
+    like = likeness(traits, ours, theirs, np.zeros_like(first), TELLING.doubt)
+    way = _towards(*(_way(regions, side, UNREACHED) for side in (ours, theirs)))
+    return LIKE_SHARE * like + WAY_SHARE * way + HUNCH_SHARE * first, way
+
+
+def _mended(
+    regions: Regions, keep: Chosen, drop: Chosen, expected: Likeness
+) -> tuple[Likeness, Likeness]:
+    """What is expected, mended by strokes, not all of none, and which way is the shorter."""
+    traits = traits_of(regions.features, regions.places, MENDING)
+    like = likeness(traits, keep, drop, expected, MENDING.doubt)
+    way = _towards(*(_way(regions, side, FARTHEST) for side in (keep, drop)))
+    return (like + way) / 2, way
+
+
+def _towards(to_ours: Likeness, to_theirs: Likeness) -> Likeness:
+    """-1..1: which of two ways is the shorter, and how much."""
+    found = (to_theirs - to_ours) / np.maximum(to_theirs + to_ours, 1e-6)
+    return np.asarray(found, np.float64)
 
 
 def _limited(values: Likeness) -> Likeness:
@@ -132,13 +211,17 @@ def _density(regions: Regions, side: Chosen) -> Likeness:
     return found
 
 
-def _way(regions: Regions, side: Chosen) -> Likeness:
+def _way(regions: Regions, side: Chosen, farthest: float) -> Likeness:
     """How far each region is from a side across edges and colours."""
+    if not side.any():
+        return np.full(len(side), farthest)
     first, second = regions.pairs.T
     apart = np.sqrt(((regions.places[first] - regions.places[second]) ** 2).sum(1))
     graph = regions.joined(regions.differ + 8.0 * apart + 1e-4)
-    found = dijkstra(graph, directed=False, indices=np.flatnonzero(side), min_only=True)
-    return np.asarray(np.minimum(found, 1e6), np.float64)
+    found = dijkstra(
+        graph, directed=False, indices=np.flatnonzero(side), min_only=True, limit=farthest
+    )
+    return np.asarray(np.minimum(found, farthest), np.float64)
 
 
 def _in_pieces(regions: Regions, subject: Chosen, keep: Chosen, drop: Chosen) -> Chosen:

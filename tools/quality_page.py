@@ -78,7 +78,8 @@ TABLES = (
         "Against the true masks of the rendered scenes, and of subjects put on other grounds:\n"
         "overlap (intersection over union), and the mean error of alpha within four pixels of\n"
         "the edge. Strokes are a script's: four along the middles of subject and backdrop, then\n"
-        "four where most is wrong. The bound is that of the overlap after strokes.",
+        "four where most is wrong; or, that only correct, eight where most is. The bound is that\n"
+        "of the first.",
         r"cutout, (.+): (.+)",
     ),
 )

@@ -44,10 +44,13 @@ COMPOSITES = (("hedgehog", "squashes"), ("sunflower", "watering-can"), ("pears",
 
 @dataclass(frozen=True)
 class Judged:
-    """overlap: intersection over union, after all strokes; guess: without any. error: of alpha."""
+    """overlap: intersection over union, after all strokes; guess: without any; mended: after as
+    many that only correct the guess. error: of alpha.
+    """
 
     overlap: float
     guess: float
+    mended: float
     error: float
 
 
@@ -81,6 +84,7 @@ def judged(photo: Photo, mask: Plane) -> Judged:
     return Judged(
         overlap(alpha > 0.5, wanted),
         overlap(of([]) > 0.5, wanted),
+        overlap(of(corrected(photo, mask, 0)) > 0.5, wanted),
         float(np.abs(alpha - mask)[band].mean()),
     )
 
@@ -90,19 +94,19 @@ def overlap(one: Mask, other: Mask) -> float:
     return float((one & other).sum() / max(1, (one | other).sum()))
 
 
-def corrected(photo: Photo, mask: Plane) -> list[Stroke]:
+def corrected(photo: Photo, mask: Plane, first: int = FIRST_STROKES) -> list[Stroke]:
     """Strokes of a hand: a few on subject and backdrop, then one where most is wrong."""
     width, height = work_size(photo.width, photo.height)
     small = shrunk(photo.pixels, width, height).astype(np.float32) / np.float32(65535)
-    return _corrected(studied(small), cv2.resize(mask, (width, height)) > 0.5)
+    return _corrected(studied(small), cv2.resize(mask, (width, height)) > 0.5, first)
 
 
-def _corrected(photo: Studied, wanted: Mask) -> list[Stroke]:
+def _corrected(photo: Studied, wanted: Mask, first: int) -> list[Stroke]:
     strokes: list[Stroke] = []
     there = {"keep": np.zeros(wanted.shape, np.uint8), "drop": np.zeros(wanted.shape, np.uint8)}
-    cut = np.zeros(wanted.shape, bool)
+    cut = found(photo, strokes, 0.0).mask
     for number in range(MOST_STROKES):
-        if number < FIRST_STROKES:
+        if number < first:
             verb = ("keep", "drop")[number % 2]
             place = wanted if verb == "keep" else ~wanted
             side = 2 * round(APART * max(wanted.shape)) + 1

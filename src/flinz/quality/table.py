@@ -132,6 +132,7 @@ def _cutout_rows(names: list[str]) -> Iterator[Row]:
         error = cutouts.ALPHA_ERROR.get(name)
         yield _row(f"cutout, error of alpha in the band: {name}", found.error, error)
         yield _row(f"cutout, overlap with no stroke: {name}", found.guess)
+        yield _row(f"cutout, overlap after 8 that only correct: {name}", found.mended)
 
 
 def tone_error(name: str, pitch_mm: float) -> float:

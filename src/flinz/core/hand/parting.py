@@ -38,8 +38,10 @@ GUESSED = Manner(3, 0.5)
 STROKED = Manner(2, 0.4)
 # Strokes where all was well already tell what is meant: they speak for the whole picture, too.
 TELLING = Sense(reach=1.3, away=1.0, doubt=0.1)
-# Of the picture: strokes that cover as much say half.
+# Of the picture: strokes that cover as much tell half. Under the first share nothing is told, over
+# the second there is nothing to mend.
 LITTLE = 0.001
+UNTOLD, ALL_TOLD = 0.1, 0.9
 # Strokes where it was not mend a place: they speak for what is much like them and not far away.
 MENDING = Sense(reach=0.6, away=4.0, doubt=0.5)
 # What is more likely than this is surely subject, or backdrop.
@@ -142,17 +144,24 @@ def _said(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> tuple[
     reached from strokes of one side alone.
     """
     expected = 2 * guess.astype(np.float64) - 1
-    said, way = _mended(regions, keep, drop, EXPECTED * expected)
-    # How much of both sides' strokes went where all was well; a dab tells little.
-    telling, little = 1.0, LITTLE * float(regions.sizes.sum())
-    for stroked, well in ((keep, guess > 0.5), (drop, guess <= 0.5)):
+    telling = _telling(regions, keep, drop, guess > 0.5)
+    said, near = np.zeros_like(expected), np.zeros_like(expected)
+    for share, speech in ((1 - telling, _mended), (telling, _told)):
+        if share > 0:
+            speaks, way = speech(regions, keep, drop, expected)
+            said += share * speaks
+            near += share * np.abs(way)
+    return said, near
+
+
+def _telling(regions: Regions, keep: Chosen, drop: Chosen, guessed: Chosen) -> float:
+    """How much strokes tell what is meant, 0..1: by what of both sides' went where all was well."""
+    little = LITTLE * float(regions.sizes.sum())
+    share = 1.0
+    for stroked, well in ((keep, guessed), (drop, ~guessed)):
         area = float(regions.sizes[stroked].sum())
-        telling *= float(regions.sizes[stroked & well].sum()) / (area + little)
-    if telling > 0:
-        told, way_told = _told(regions, keep, drop, expected)
-        said = telling * told + (1 - telling) * said
-        return said, telling * np.abs(way_told) + (1 - telling) * np.abs(way)
-    return said, np.abs(way)
+        share *= float(regions.sizes[stroked & well].sum()) / (area + little)
+    return min(max((share - UNTOLD) / (ALL_TOLD - UNTOLD), 0.0), 1.0)
 
 
 def _told(
@@ -170,7 +179,7 @@ def _mended(
 ) -> tuple[Likeness, Likeness]:
     """What is expected, mended by strokes, not all of none, and which way is the shorter."""
     traits = traits_of(regions.features, regions.places, MENDING)
-    like = likeness(traits, keep, drop, expected, MENDING.doubt)
+    like = likeness(traits, keep, drop, EXPECTED * expected, MENDING.doubt)
     way = _towards(*(_way(regions, side, FARTHEST) for side in (keep, drop)))
     return (like + way) / 2, way
 
@@ -205,7 +214,7 @@ def _density(regions: Regions, side: Chosen) -> Likeness:
         off = held[of_kind] - centre
         spread = off.T @ off / of_kind.sum() + SPREAD * np.eye(len(centre))
         apart = regions.features - centre
-        power = np.einsum("ij,jk,ik->i", apart, np.linalg.inv(spread), apart)
+        power = (apart @ np.linalg.inv(spread) * apart).sum(1)
         share = sizes[of_kind].sum() / sizes.sum()
         found += share * np.exp(-power / 2) / np.sqrt(np.linalg.det(spread))
     return found

@@ -38,10 +38,8 @@ GUESSED = Manner(3, 0.5)
 STROKED = Manner(2, 0.4)
 # Strokes where all was well already tell what is meant: they speak for the whole picture, too.
 TELLING = Sense(reach=1.3, away=1.0, doubt=0.1)
-# Of the picture: strokes that cover as much tell half. Under the first share nothing is told, over
-# the second there is nothing to mend.
-LITTLE = 0.001
-UNTOLD, ALL_TOLD = 0.1, 0.9
+# Of the picture: strokes that cover as much tell half. Under the second share nothing is told.
+LITTLE, UNTOLD = 0.001, 0.1
 # Strokes where it was not mend a place: they speak for what is much like them and not far away.
 MENDING = Sense(reach=0.6, away=4.0, doubt=0.5)
 # What is more likely than this is surely subject, or backdrop.
@@ -161,7 +159,7 @@ def _telling(regions: Regions, keep: Chosen, drop: Chosen, guessed: Chosen) -> f
     for stroked, well in ((keep, guessed), (drop, ~guessed)):
         area = float(regions.sizes[stroked].sum())
         share *= float(regions.sizes[stroked & well].sum()) / (area + little)
-    return min(max((share - UNTOLD) / (ALL_TOLD - UNTOLD), 0.0), 1.0)
+    return max((share - UNTOLD) / (1 - UNTOLD), 0.0)
 
 
 def _told(

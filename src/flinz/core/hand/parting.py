@@ -133,7 +133,8 @@ def _guessed(regions: Regions, hunch: Shares) -> Likeness:
     ours, theirs = hunch > SURE, hunch < 1 - SURE
     if not ours.any() or not theirs.any():
         return first
-    said, _ = _told(regions, ours, theirs, first)
+    ways = [_way(regions, side, UNREACHED) for side in (ours, theirs)]
+    said, _ = _told(regions, ours, theirs, first, ways)
     return said
 
 
@@ -144,9 +145,11 @@ def _said(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> tuple[
     expected = 2 * guess.astype(np.float64) - 1
     telling = _telling(regions, keep, drop, guess > 0.5)
     said, near = np.zeros_like(expected), np.zeros_like(expected)
+    # No farther than anyone looks.
+    ways = [_way(regions, side, UNREACHED if telling else FARTHEST) for side in (keep, drop)]
     for share, speech in ((1 - telling, _mended), (telling, _told)):
         if share > 0:
-            speaks, way = speech(regions, keep, drop, expected)
+            speaks, way = speech(regions, keep, drop, expected, ways)
             said += share * speaks
             near += share * np.abs(way)
     return said, near
@@ -163,22 +166,22 @@ def _telling(regions: Regions, keep: Chosen, drop: Chosen, guessed: Chosen) -> f
 
 
 def _told(
-    regions: Regions, ours: Chosen, theirs: Chosen, first: Likeness
+    regions: Regions, ours: Chosen, theirs: Chosen, first: Likeness, ways: list[Likeness]
 ) -> tuple[Likeness, Likeness]:
     """What two sides, neither empty, say of the whole picture, and which way is the shorter."""
     traits = traits_of(regions.features, regions.places, TELLING)
     like = likeness(traits, ours, theirs, np.zeros_like(first), TELLING.doubt)
-    way = _towards(*(_way(regions, side, UNREACHED) for side in (ours, theirs)))
+    way = _towards(*ways)
     return LIKE_SHARE * like + WAY_SHARE * way + HUNCH_SHARE * first, way
 
 
 def _mended(
-    regions: Regions, keep: Chosen, drop: Chosen, expected: Likeness
+    regions: Regions, keep: Chosen, drop: Chosen, expected: Likeness, ways: list[Likeness]
 ) -> tuple[Likeness, Likeness]:
     """What is expected, mended by strokes, not all of none, and which way is the shorter."""
     traits = traits_of(regions.features, regions.places, MENDING)
     like = likeness(traits, keep, drop, EXPECTED * expected, MENDING.doubt)
-    way = _towards(*(_way(regions, side, FARTHEST) for side in (keep, drop)))
+    way = _towards(*(np.minimum(each, FARTHEST) for each in ways))
     return (like + way) / 2, way
 
 

@@ -27,31 +27,29 @@ class Sense:
 MOST_HELD = 400
 
 
-def traits_of(features: NDArray[np.float32], places: NDArray[np.float32], sense: Sense) -> Traits:
-    """What likeness is judged by, (N, K) float32, in reaches.
-
-    features: (N, any) float32, each of which counts by its spread. places: (N, 2) float32, in
-    shares of the long edge.
-    """
-    spread = features.std(0) + np.float32(1e-3)
-    of_features = (features - features.mean(0)) / (sense.reach * spread)
-    return np.concatenate([of_features, sense.away * places], axis=1, dtype=np.float32)
-
-
 def likeness(
-    traits: Traits, ours: Chosen, theirs: Chosen, expected: NDArray[np.float64], doubt: float
+    features: NDArray[np.float32],
+    places: NDArray[np.float32],
+    ours: Chosen,
+    theirs: Chosen,
+    expected: NDArray[np.float64],
+    sense: Sense,
 ) -> NDArray[np.float64]:
     """How much more each of N is like ours than like theirs, (N,) -1..1.
 
-    traits: (N, K) float32. ours, theirs: (N,) bool, not both empty. expected: (N,) -1..1, what is
+    features: (N, any) float32, each of which counts by its spread. places: (N, 2) float32, in
+    shares of the long edge. ours, theirs: (N,) bool, not both empty. expected: (N,) -1..1, what is
     thought where neither is alike. Kernel ridge regression (C. Saunders, A. Gammerman and V. Vovk,
     1998) with normal kernels, of what differs from what was expected; both sides weigh alike.
     """
+    spread = features.std(0) + np.float32(1e-3)
+    of_features = (features - features.mean(0)) / (sense.reach * spread)
+    traits = np.concatenate([of_features, sense.away * places], axis=1, dtype=np.float32)
     sides = [_some(np.flatnonzero(side)) for side in (ours, theirs)]
     held = np.concatenate(sides)
     counts = [len(side) for side in sides]
     wanted = np.repeat(np.array([1.0, -1.0]), counts) - expected[held]
-    doubts = np.repeat(doubt * np.array(counts) / max(counts), counts)
+    doubts = np.repeat(sense.doubt * np.array(counts) / max(counts), counts)
     weights = np.linalg.solve(_alike(traits[held], traits[held]) + np.diag(doubts), wanted)
     return np.asarray(np.clip(expected + _alike(traits, traits[held]) @ weights, -1, 1), np.float64)
 

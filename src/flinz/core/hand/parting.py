@@ -9,7 +9,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import breadth_first_order, connected_components, dijkstra, maximum_flow
 from scipy.spatial import cKDTree
 
-from flinz.core.hand.likeness import Sense, likeness, traits_of
+from flinz.core.hand.likeness import Sense, likeness
 from flinz.core.hand.regions import Regions
 
 Shares = NDArray[np.float32]
@@ -36,21 +36,35 @@ class Manner:
 # to, and more is left to the two sides.
 GUESSED = Manner(3, 0.5)
 STROKED = Manner(2, 0.4)
+
+
+@dataclass(frozen=True)
+class Voice:
+    """How stroked regions speak for others.
+
+    sense: for which, by likeness. expected: how surely what was thought first holds where none is
+    alike. farthest: a longer way to them, in steps of colour, leads nowhere. like, way, first: the
+    shares of likeness, of that way and of what was thought first.
+    """
+
+    sense: Sense
+    expected: float
+    farthest: float
+    like: float
+    way: float
+    first: float
+
+
 # Strokes where all was well already tell what is meant: they speak for the whole picture, too.
-TELLING = Sense(reach=1.3, away=1.0, doubt=0.1)
+TELLING = Voice(Sense(reach=1.3, away=1.0, doubt=0.1), 0.0, 1e6, like=0.6, way=0.2, first=0.2)
+# Strokes where it was not mend a place: they speak for what is much like them and not far away.
+MENDING = Voice(Sense(reach=0.6, away=4.0, doubt=0.5), 0.8, 3.0, like=0.5, way=0.5, first=0.0)
 # Of the picture: strokes that cover as much tell half. Under the second share nothing is told.
 LITTLE, UNTOLD = 0.001, 0.1
-# Strokes where it was not mend a place: they speak for what is much like them and not far away.
-MENDING = Sense(reach=0.6, away=4.0, doubt=0.5)
 # What is more likely than this is surely subject, or backdrop.
 SURE = 0.7
-# How much likeness, the way there and the first hunch are of what is said for the whole picture.
-LIKE_SHARE, WAY_SHARE, HUNCH_SHARE = 0.6, 0.2, 0.2
-# How surely a guess holds where nothing mended is alike, and what its cut is of that: strokes are
-# made by someone who saw it.
-EXPECTED, SEEN = 0.8, 0.52
-# A way from strokes longer than this, in steps of colour, leads nowhere; what no way leads to.
-FARTHEST, UNREACHED = 3.0, 1e6
+# How much of a guess its own cut is: strokes are made by someone who saw it.
+SEEN = 0.52
 # How much it costs to part two pixels where there is no edge at all, against what they say.
 TIE = 9.0
 # Of the whole subject, or backdrop: a smaller piece that no stroke touches is none, unless it is of
@@ -133,8 +147,8 @@ def _guessed(regions: Regions, hunch: Shares) -> Likeness:
     ours, theirs = hunch > SURE, hunch < 1 - SURE
     if not ours.any() or not theirs.any():
         return first
-    ways = [_way(regions, side, UNREACHED) for side in (ours, theirs)]
-    said, _ = _told(regions, ours, theirs, first, ways)
+    ways = _ways(regions, ours, theirs, TELLING.farthest)
+    said, _ = _spoken(regions, ours, theirs, first, ways, TELLING)
     return said
 
 
@@ -142,16 +156,16 @@ def _said(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> tuple[
     """How much each region speaks for the subject, -1..1 a pixel, and how surely, 0..1, it is
     reached from strokes of one side alone.
     """
-    expected = 2 * guess.astype(np.float64) - 1
+    first = 2 * guess.astype(np.float64) - 1
     telling = _telling(regions, keep, drop, guess > 0.5)
-    said, near = np.zeros_like(expected), np.zeros_like(expected)
+    voices = [each for each in ((1 - telling, MENDING), (telling, TELLING)) if each[0] > 0]
     # No farther than anyone looks.
-    ways = [_way(regions, side, UNREACHED if telling else FARTHEST) for side in (keep, drop)]
-    for share, speech in ((1 - telling, _mended), (telling, _told)):
-        if share > 0:
-            speaks, way = speech(regions, keep, drop, expected, ways)
-            said += share * speaks
-            near += share * np.abs(way)
+    ways = _ways(regions, keep, drop, max(voice.farthest for _, voice in voices))
+    said, near = np.zeros_like(first), np.zeros_like(first)
+    for share, voice in voices:
+        speaks, way = _spoken(regions, keep, drop, first, ways, voice)
+        said += share * speaks
+        near += share * np.abs(way)
     return said, near
 
 
@@ -165,30 +179,20 @@ def _telling(regions: Regions, keep: Chosen, drop: Chosen, guessed: Chosen) -> f
     return max((share - UNTOLD) / (1 - UNTOLD), 0.0)
 
 
-def _told(
-    regions: Regions, ours: Chosen, theirs: Chosen, first: Likeness, ways: list[Likeness]
+def _spoken(
+    regions: Regions,
+    ours: Chosen,
+    theirs: Chosen,
+    first: Likeness,
+    ways: tuple[Likeness, Likeness],
+    voice: Voice,
 ) -> tuple[Likeness, Likeness]:
-    """What two sides, neither empty, say of the whole picture, and which way is the shorter."""
-    traits = traits_of(regions.features, regions.places, TELLING)
-    like = likeness(traits, ours, theirs, np.zeros_like(first), TELLING.doubt)
-    way = _towards(*ways)
-    return LIKE_SHARE * like + WAY_SHARE * way + HUNCH_SHARE * first, way
-
-
-def _mended(
-    regions: Regions, keep: Chosen, drop: Chosen, expected: Likeness, ways: list[Likeness]
-) -> tuple[Likeness, Likeness]:
-    """What is expected, mended by strokes, not all of none, and which way is the shorter."""
-    traits = traits_of(regions.features, regions.places, MENDING)
-    like = likeness(traits, keep, drop, EXPECTED * expected, MENDING.doubt)
-    way = _towards(*(np.minimum(each, FARTHEST) for each in ways))
-    return (like + way) / 2, way
-
-
-def _towards(to_ours: Likeness, to_theirs: Likeness) -> Likeness:
-    """-1..1: which of two ways is the shorter, and how much."""
-    found = (to_theirs - to_ours) / np.maximum(to_theirs + to_ours, 1e-6)
-    return np.asarray(found, np.float64)
+    """What two sides, not both empty, say of all, and -1..1 which way to them is the shorter."""
+    expected = voice.expected * first
+    like = likeness(regions.features, regions.places, ours, theirs, expected, voice.sense)
+    to_ours, to_theirs = (np.minimum(each, voice.farthest) for each in ways)
+    way = (to_theirs - to_ours) / np.maximum(to_theirs + to_ours, 1e-6)
+    return voice.like * like + voice.way * way + voice.first * first, way
 
 
 def _limited(values: Likeness) -> Likeness:
@@ -221,17 +225,22 @@ def _density(regions: Regions, side: Chosen) -> Likeness:
     return found
 
 
-def _way(regions: Regions, side: Chosen, farthest: float) -> Likeness:
-    """How far each region is from a side across edges and colours."""
-    if not side.any():
-        return np.full(len(side), farthest)
+def _ways(
+    regions: Regions, ours: Chosen, theirs: Chosen, farthest: float
+) -> tuple[Likeness, Likeness]:
+    """How far each region is from two sides across edges and colours, at most so far."""
     first, second = regions.pairs.T
     apart = np.sqrt(((regions.places[first] - regions.places[second]) ** 2).sum(1))
     graph = regions.joined(regions.differ + 8.0 * apart + 1e-4)
-    found = dijkstra(
-        graph, directed=False, indices=np.flatnonzero(side), min_only=True, limit=farthest
-    )
-    return np.asarray(np.minimum(found, farthest), np.float64)
+
+    def way(side: Chosen) -> Likeness:
+        if not side.any():
+            return np.full(len(side), farthest)
+        begin = np.flatnonzero(side)
+        found = dijkstra(graph, directed=False, indices=begin, min_only=True, limit=farthest)
+        return np.asarray(np.minimum(found, farthest), np.float64)
+
+    return way(ours), way(theirs)
 
 
 def _in_pieces(regions: Regions, subject: Chosen, keep: Chosen, drop: Chosen) -> Chosen:

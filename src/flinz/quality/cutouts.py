@@ -71,7 +71,11 @@ def composite(subject: Photo, mask: Plane, ground: Photo) -> Photo:
 
 def judged(photo: Photo, mask: Plane) -> Judged:
     """How well a photo is cut out, against its true mask."""
-    strokes = corrected(photo, mask)
+    size = work_size(photo.width, photo.height)
+    small = studied(shrunk(photo.pixels, *size).astype(np.float32) / np.float32(65535))
+    strokes, mending = (
+        corrected(small, cv2.resize(mask, size) > 0.5, first) for first in (FIRST_STROKES, 0)
+    )
     height, width = mask.shape
 
     def of(made: list[Stroke]) -> Plane:
@@ -84,7 +88,7 @@ def judged(photo: Photo, mask: Plane) -> Judged:
     return Judged(
         overlap(alpha > 0.5, wanted),
         overlap(of([]) > 0.5, wanted),
-        overlap(of(corrected(photo, mask, 0)) > 0.5, wanted),
+        overlap(of(mending) > 0.5, wanted),
         float(np.abs(alpha - mask)[band].mean()),
     )
 
@@ -94,14 +98,8 @@ def overlap(one: Mask, other: Mask) -> float:
     return float((one & other).sum() / max(1, (one | other).sum()))
 
 
-def corrected(photo: Photo, mask: Plane, first: int = FIRST_STROKES) -> list[Stroke]:
-    """Strokes of a hand: a few on subject and backdrop, then one where most is wrong."""
-    width, height = work_size(photo.width, photo.height)
-    small = shrunk(photo.pixels, width, height).astype(np.float32) / np.float32(65535)
-    return _corrected(studied(small), cv2.resize(mask, (width, height)) > 0.5, first)
-
-
-def _corrected(photo: Studied, wanted: Mask, first: int) -> list[Stroke]:
+def corrected(photo: Studied, wanted: Mask, first: int) -> list[Stroke]:
+    """Strokes of a hand: so many first on subject and backdrop, then one where most is wrong."""
     strokes: list[Stroke] = []
     there = {"keep": np.zeros(wanted.shape, np.uint8), "drop": np.zeros(wanted.shape, np.uint8)}
     cut = found(photo, strokes, 0.0).mask

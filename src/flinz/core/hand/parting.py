@@ -219,7 +219,7 @@ def _density(regions: Regions, side: Chosen) -> Likeness:
         off = held[of_kind] - centre
         spread = off.T @ off / of_kind.sum() + SPREAD * np.eye(len(centre))
         apart = regions.features - centre
-        power = (apart @ np.linalg.inv(spread) * apart).sum(1)
+        power = np.einsum("ij,ij->i", apart @ np.linalg.inv(spread), apart)
         share = sizes[of_kind].sum() / sizes.sum()
         found += share * np.exp(-power / 2) / np.sqrt(np.linalg.det(spread))
     return found
@@ -230,7 +230,7 @@ def _ways(
 ) -> tuple[Likeness, Likeness]:
     """How far each region is from two sides across edges and colours, at most so far."""
     first, second = regions.pairs.T
-    apart = np.sqrt(((regions.places[first] - regions.places[second]) ** 2).sum(1))
+    apart = np.linalg.norm(regions.places[first] - regions.places[second], axis=1)
     graph = regions.joined(regions.differ + 8.0 * apart + 1e-4)
 
     def way(side: Chosen) -> Likeness:

@@ -147,7 +147,7 @@ def _guessed(regions: Regions, hunch: Shares) -> Likeness:
     ours, theirs = hunch > SURE, hunch < 1 - SURE
     if not ours.any() or not theirs.any():
         return first
-    ways = _ways(regions, ours, theirs, TELLING.farthest)
+    ways = [_way(regions, side, TELLING.farthest) for side in (ours, theirs)]
     said, _ = _spoken(regions, ours, theirs, first, ways, TELLING)
     return said
 
@@ -160,7 +160,8 @@ def _said(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> tuple[
     telling = _telling(regions, keep, drop, guess > 0.5)
     voices = [each for each in ((1 - telling, MENDING), (telling, TELLING)) if each[0] > 0]
     # No farther than anyone looks.
-    ways = _ways(regions, keep, drop, max(voice.farthest for _, voice in voices))
+    farthest = max(voice.farthest for _, voice in voices)
+    ways = [_way(regions, side, farthest) for side in (keep, drop)]
     said, near = np.zeros_like(first), np.zeros_like(first)
     for share, voice in voices:
         speaks, way = _spoken(regions, keep, drop, first, ways, voice)
@@ -184,7 +185,7 @@ def _spoken(
     ours: Chosen,
     theirs: Chosen,
     first: Likeness,
-    ways: tuple[Likeness, Likeness],
+    ways: list[Likeness],
     voice: Voice,
 ) -> tuple[Likeness, Likeness]:
     """What two sides, not both empty, say of all, and -1..1 which way to them is the shorter."""
@@ -225,22 +226,13 @@ def _density(regions: Regions, side: Chosen) -> Likeness:
     return found
 
 
-def _ways(
-    regions: Regions, ours: Chosen, theirs: Chosen, farthest: float
-) -> tuple[Likeness, Likeness]:
-    """How far each region is from two sides across edges and colours, at most so far."""
-    first, second = regions.pairs.T
-    apart = np.linalg.norm(regions.places[first] - regions.places[second], axis=1)
-    graph = regions.joined(regions.differ + 8.0 * apart + 1e-4)
-
-    def way(side: Chosen) -> Likeness:
-        if not side.any():
-            return np.full(len(side), farthest)
-        begin = np.flatnonzero(side)
-        found = dijkstra(graph, directed=False, indices=begin, min_only=True, limit=farthest)
-        return np.asarray(np.minimum(found, farthest), np.float64)
-
-    return way(ours), way(theirs)
+def _way(regions: Regions, side: Chosen, farthest: float) -> Likeness:
+    """How far each region is from a side across edges and colours, at most so far."""
+    if not side.any():
+        return np.full(len(side), farthest)
+    begin = np.flatnonzero(side)
+    found = dijkstra(regions.steps, directed=False, indices=begin, min_only=True, limit=farthest)
+    return np.asarray(np.minimum(found, farthest), np.float64)
 
 
 def _in_pieces(regions: Regions, subject: Chosen, keep: Chosen, drop: Chosen) -> Chosen:

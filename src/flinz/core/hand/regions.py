@@ -22,6 +22,8 @@ FINE_PX, TEXTURE_PX = 1.2, 5.0
 COLOUR_STEP, LIGHT_STEP, TEXTURE_STEP = 8.0, 12.0, 1.6
 # In Lab units: less than this is grain.
 LEAST_TEXTURE = 0.35
+# So many steps of colour are as far as the picture's long edge.
+EDGE_STEPS = 8.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -48,6 +50,14 @@ class Regions:
         first, second = self.pairs.T
         apart = self.features[first] - self.features[second]
         return np.asarray(np.sqrt((apart**2).sum(1)), np.float32)
+
+    @cached_property
+    def steps(self) -> csr_matrix:
+        """(N, N): how far it is from each region to a neighbour, across edges and colours."""
+        first, second = self.pairs.T
+        apart = np.linalg.norm(self.places[first] - self.places[second], axis=1)
+        # What is alike at one place is joined, too.
+        return self.joined(self.differ + EDGE_STEPS * apart + 1e-4)
 
     def joined(self, weights: NDArray[np.float64]) -> csr_matrix:
         """(N, N): each pair of neighbours that has a weight, (E,), once."""

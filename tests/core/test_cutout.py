@@ -14,7 +14,6 @@ from flinz.core.document.picture import Crop, Picture
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.hand.cutout import Cutout
-from flinz.core.hand.matting import band_around, matted
 from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.looks.threshold import Threshold
 from flinz.core.looks.undrawn import Undrawn
@@ -169,23 +168,6 @@ def painted(made):
         near = np.hypot(columns - begin[0] - share * way[0], rows - begin[1] - share * way[1])
         away = np.minimum(away, near)
     return (away < made.brush.size * SIZE[0] / 2 - 1).astype(np.float32)
-
-
-def test_fine_hair_is_found_where_a_hard_cut_has_none():
-    hair = np.zeros(SIZE[::-1], np.float32)
-    for k in range(24):
-        at = 20 + 15 * k
-        cv2.line(hair, (at, 60), (at + 10, 8), 1.0, 1, cv2.LINE_AA)
-    body = np.zeros_like(hair)
-    body[60:] = 1
-    true = np.maximum(hair, body)
-    rgb = true[..., None] * (0.9, 0.8, 0.5) + (1 - true[..., None]) * (0.1, 0.25, 0.3)
-    mask = body > 0.5
-
-    alpha = matted(rgb.astype(np.float32), mask, band_around(mask, 58.0))
-
-    apart, hard = (np.abs(each - true)[2:58].mean() for each in (alpha, mask))
-    assert apart < 0.25 * hard
 
 
 def sheet_of(part, *, strokes=True, **picture):
@@ -403,10 +385,10 @@ def test_of_the_matting_library_only_what_is_used_is_loaded():
     # All the rest of it would be compiled, for most of a minute, on a fresh machine.
     script = (
         "import sys; from flinz.core.press import warm; warm._hair();"
-        "print(sorted(each for each in sys.modules if each.startswith('pymatting.alpha.')));"
+        "print(sorted(each for each in sys.modules if each.startswith('pymatting.laplacian.')));"
         # Other programs have the rest of it all the same.
         "from pymatting.solver import CounterCallback; print(CounterCallback.__name__)"
     )
     said = subprocess.run([sys.executable, "-c", script], capture_output=True, check=True)
     found = said.stdout.decode().split("\n")
-    assert found[:2] == ["['pymatting.alpha.estimate_alpha_cf']", "CounterCallback"]
+    assert found[:2] == ["['pymatting.laplacian.cf_laplacian']", "CounterCallback"]

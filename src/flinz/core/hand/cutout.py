@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 import cv2
@@ -9,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.dial import Dial, Settings
-from flinz.core.hand.matting import Lines, band_around, lines_of, matted
+from flinz.core.hand.matting import Lines, lines_of
 from flinz.core.hand.raster import Placing, each_swept
 from flinz.core.hand.strokes import Stroke, Verb
 from flinz.core.planes.filters import Plane, blurred
@@ -17,6 +18,7 @@ from flinz.core.shapes.edges import thickened
 from flinz.core.shapes.islands import without_pinholes, without_specks
 
 if TYPE_CHECKING:
+    from flinz.core.hand.nearby import Colours
     from flinz.core.hand.regions import Regions
 
 Picture = NDArray[np.float32]
@@ -26,10 +28,10 @@ Mask = NDArray[np.bool_]
 WORK_PX = 900
 # A stroke means the regions of which it covers this share, or those that it covers most.
 TOUCHED = 0.25
-# A band narrower than this holds no edge.
-LEAST_BAND_PX = 2.0
 # The edge of a cut without hair, in pixels of that size.
 HARD_PX = 0.7
+# What rough strokes say.
+SAYS: dict[Verb, int] = {"keep": 1, "drop": -1}
 # Strokes that win over whatever is found, and the alpha that they make.
 EXACT: dict[Verb, float] = {"exactly-in": 1.0, "exactly-out": 0.0}
 
@@ -96,10 +98,17 @@ class Studied:
     regions: "Regions"
     guess: NDArray[np.float32]
 
+    @cached_property
+    def colours(self) -> "Colours":
+        """The photo's colours in kinds: made when hair is first looked for."""
+        from flinz.core.hand.nearby import colours_of
+
+        return colours_of(self.rgb)
+
     @property
     def nbytes(self) -> int:
-        """About how much it takes in memory."""
-        return self.rgb.nbytes + self.regions.nbytes
+        """About how much it takes in memory, with its colours in kinds."""
+        return self.rgb.nbytes + self.regions.nbytes + 4 * self.regions.labels.size
 
     @property
     def placing(self) -> Placing:
@@ -111,15 +120,19 @@ class Studied:
 
 @dataclass(frozen=True, eq=False)
 class Found:
-    """A cut: what is subject, and where hair is looked for whatever the width of the band."""
+    """A cut: what is subject, and where hair is looked for whatever the width of the band.
+
+    said: int8, 1 where keep strokes went, -1 where drop strokes did, 0 elsewhere.
+    """
 
     mask: Mask
     hairy: Mask
+    said: NDArray[np.int8]
 
     @property
     def nbytes(self) -> int:
         """Memory held."""
-        return self.mask.nbytes + self.hairy.nbytes
+        return self.mask.nbytes + self.hairy.nbytes + self.said.nbytes
 
 
 def work_size(width: int, height: int) -> tuple[int, int]:
@@ -150,7 +163,7 @@ def found(photo: Studied, strokes: Sequence[Stroke], islands_px: float) -> Found
     labels = photo.regions.labels
     sizes = photo.regions.sizes
     kept, dropped = np.zeros(len(sizes), bool), np.zeros(len(sizes), bool)
-    hairy = np.zeros(labels.shape, bool)
+    hairy, said = np.zeros(labels.shape, bool), np.zeros(labels.shape, np.int8)
     rough = (stroke for stroke in strokes if stroke.brush.verb not in EXACT)
     for stroke, cover, part in each_swept(rough, photo.placing):
         verb = stroke.brush.verb
@@ -160,6 +173,7 @@ def found(photo: Studied, strokes: Sequence[Stroke], islands_px: float) -> Found
             hairy[part] |= there
             continue
         hairy[part] &= ~there
+        said[part][there] = SAYS.get(verb, 0)
         touched = np.bincount(labels[part].ravel(), there.ravel(), len(sizes)) / sizes
         meant = (touched > 0) & (touched >= min(TOUCHED, touched.max() / 2))
         kept = (kept & ~meant) | (meant & (verb == "keep"))
@@ -170,18 +184,12 @@ def found(photo: Studied, strokes: Sequence[Stroke], islands_px: float) -> Found
         plane = mask.astype(np.float32)
         plane = without_specks(plane, islands_px, True)
         mask = without_pinholes(plane, islands_px, True) > 0.5
-    return Found(mask, hairy)
+    return Found(mask, hairy, said)
 
 
 def hard_edge(cut: Found) -> Plane:
     """Alpha of a cut without hair."""
     return blurred(cut.mask.astype(np.float32), HARD_PX)
-
-
-def hair_edge(photo: Studied, cut: Found, band_px: float) -> Plane:
-    """Alpha of a cut with single hairs, looked for as far as band_px to both sides."""
-    band = band_around(cut.mask, max(band_px, LEAST_BAND_PX), cut.hairy)
-    return matted(photo.rgb, cut.mask, band)
 
 
 def edge_lines(photo: Studied, alpha: Plane) -> Lines:

@@ -5,15 +5,20 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from scipy.sparse import diags
 
-from flinz.core.hand.pymatting_parts import estimate_alpha_cf
+from flinz.core.hand.pymatting_parts import cf_laplacian, cg, ichol
 from flinz.core.planes.filters import Plane, distances
 
 Picture = NDArray[np.float32]
 Mask = NDArray[np.bool_]
 
 # Smallest differences of colour that count, squared; larger ones make smoother edges.
-EPSILON = 1e-5
+EPSILON = 1e-6
+# The solution starts from a rough one, of the matrix without what is smaller than this and with
+# so much on its diagonal, and is come by when what is left is this small a share.
+LEFT_OUT, SHIFTS = 1e-3, (1e-4, 1e-3, 1e-2, 0.1, 0.5, 1.0, 10.0)
+MOST_STEPS, CLOSE_ENOUGH = 2000, 1e-4
 # The guided lines are fitted over windows of so many pixels each way.
 LINE_PX, LINE_EPSILON = 2, 1e-4
 # What is this near to all or nothing is all or nothing.
@@ -27,28 +32,37 @@ def band_around(mask: Mask, width_px: float, hairy: Mask | None = None) -> Mask:
     return band if hairy is None else band | hairy
 
 
-def matted(rgb: Picture, mask: Mask, band: Mask) -> Plane:
+@dataclass(frozen=True, eq=False)
+class Said:
+    """What is said of alpha besides: likely, (H, W) 0..1, as surely as sure, (H, W) from 0 on."""
+
+    likely: Plane
+    sure: Plane
+
+
+def matted(rgb: Picture, mask: Mask, band: Mask, said: Said | None = None) -> Plane:
     """Alpha 0..1, (H, W) float32: closed-form matting (A. Levin, D. Lischinski and Y. Weiss, 2008).
 
-    rgb: (H, W, 3) float32 0..1. mask: what is subject outside the band, in which it is found.
+    rgb: (H, W, 3) float32 0..1. mask: what is subject outside the band, in which it is found. said:
+    what else speaks there.
     """
     alpha = mask.astype(np.float32)
     rows, columns = np.nonzero(band)
-    if len(rows) == 0:
+    if not (mask & ~band).any() or not (~mask & ~band).any() or len(rows) == 0:
         return alpha
     top, left = max(0, rows.min() - 3), max(0, columns.min() - 3)
     part = slice(top, rows.max() + 4), slice(left, columns.max() + 4)
-    trimap = np.where(band, 0.5, alpha)[part].astype(np.float64)
-    if not ((trimap == 0).any() and (trimap == 1).any()):
-        return alpha
-    found = estimate_alpha_cf(
-        rgb[part].astype(np.float64),
-        trimap,
-        laplacian_kwargs={"epsilon": EPSILON},
-        cg_kwargs={"maxiter": 2000, "rtol": 1e-5},
-    )
-    clear = np.clip((found - SURE) / (1 - 2 * SURE), 0, 1)
-    alpha[part] = np.where(band[part], clear, alpha[part])
+    wanted = band[part]
+    unknown = wanted.ravel()
+    laplacian = cf_laplacian(rgb[part].astype(np.float64), epsilon=EPSILON, is_known=~wanted)
+    joined = laplacian[unknown]
+    tied, pulled = joined[:, unknown], -(joined[:, ~unknown] @ alpha[part].ravel()[~unknown])
+    if said is not None:
+        sure = said.sure[part][wanted].astype(np.float64)
+        tied, pulled = tied + diags(sure), pulled + sure * said.likely[part][wanted]
+    rough = ichol(tied, discard_threshold=LEFT_OUT, shifts=SHIFTS)
+    found = cg(tied, pulled, M=rough, maxiter=MOST_STEPS, rtol=CLOSE_ENOUGH)
+    alpha[part][wanted] = np.clip((found - SURE) / (1 - 2 * SURE), 0, 1)
     return alpha
 
 

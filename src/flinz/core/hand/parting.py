@@ -120,7 +120,7 @@ def _cut(regions: Regions, said: Likeness, keep: Chosen, drop: Chosen) -> Chosen
     """The cheapest parting, given how much each region speaks for the subject, a pixel."""
     count = len(said)
     source, sink = count, count + 1
-    plain = max(float(np.median(regions.walls)), 0.3)
+    plain = max(float(np.median(regions.walls)) if len(regions.walls) else 0.0, 0.3)
     tie = TIE * regions.lengths * (np.exp(-regions.walls / (1.5 * plain)) + 0.02)
     weight = said * regions.sizes
     to_subject = np.where(keep, CERTAIN, np.maximum(weight, 0) * STEPS)

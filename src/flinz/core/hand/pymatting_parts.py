@@ -1,4 +1,4 @@
-"""Two methods of pymatting by themselves: importing it whole compiles all others for a minute."""
+"""Parts of pymatting by themselves: importing it whole compiles all others for a minute."""
 
 import sys
 from functools import cache
@@ -12,9 +12,19 @@ PACKAGES = ("alpha", "foreground", "laplacian", "preconditioner", "solver", "uti
 _importing = Lock()
 
 
-def estimate_alpha_cf(*args: Any, **more: Any) -> Any:
-    """Closed-form matting: as pymatting.estimate_alpha_cf."""
-    return _part("alpha.estimate_alpha_cf").estimate_alpha_cf(*args, **more)
+def cf_laplacian(*args: Any, **more: Any) -> Any:
+    """The matrix of closed-form matting: as pymatting.cf_laplacian."""
+    return _part("laplacian.cf_laplacian").cf_laplacian(*args, **more)
+
+
+def ichol(*args: Any, **more: Any) -> Any:
+    """Incomplete Cholesky decomposition: as pymatting.ichol."""
+    return _part("preconditioner.ichol").ichol(*args, **more)
+
+
+def cg(*args: Any, **more: Any) -> Any:
+    """Conjugate gradients: as pymatting.cg."""
+    return _part("solver.cg").cg(*args, **more)
 
 
 def estimate_foreground_ml(*args: Any, **more: Any) -> Any:

@@ -119,11 +119,14 @@ def described(
 def _grown(lab: NDArray[np.float32], seeds: NDArray[np.int32]) -> NDArray[np.int32]:
     """Labels of the regions that grow from seeds numbered from 1; none is left between them."""
     levels = (lab + np.array([0, 128, 128], np.float32)) * np.array([2.55, 1, 1], np.float32)
-    cv2.watershed(np.clip(levels, 0, 255).astype(np.uint8), seeds)
+    grown = seeds.copy()
+    cv2.watershed(np.clip(levels, 0, 255).astype(np.uint8), grown)
+    # The rim is left to nobody, and of a few pixels there is nothing else.
+    grown = grown if (grown > 0).any() else seeds
     nearest = ndimage.distance_transform_edt(
-        seeds <= 0, return_distances=False, return_indices=True
+        grown <= 0, return_distances=False, return_indices=True
     )
-    return np.asarray(seeds[tuple(nearest)] - 1, np.int32)
+    return np.asarray(grown[tuple(nearest)] - 1, np.int32)
 
 
 def _texture(light: Plane, lone_edges: float = 1.0) -> Plane:

@@ -120,7 +120,10 @@ class Freeing(Developing):
             photo, cut = self.studied(), self.cut_out()
             if band_px == 0:
                 return cutout.edge_lines(photo, cutout.hard_edge(cut))
-            return cutout.edge_lines(photo, cutout.hair_edge(photo, cut, band_px))
+            # Takes long to import, and is not wanted where nothing is cut out.
+            from flinz.core.hand.hair import hair_edge
+
+            return cutout.edge_lines(photo, hair_edge(photo, cut, band_px))
 
         lines: Lines = self.results.get("edge", self._edge_key(band_px), make)
         return lines

@@ -26,8 +26,7 @@ from flinz.core.document.picture import Picture, Position
 from flinz.core.document.plate import Plate, StageName
 from flinz.core.document.sheet import Sheet
 from flinz.core.hand.colours import apart
-from flinz.core.hand.cutout import found, studied
-from flinz.core.hand.matting import band_around, matted
+from flinz.core.hand.cutout import Found, found, studied
 from flinz.core.hand.raster import Placing, swept
 from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.looks.desk import bare_desk
@@ -101,13 +100,16 @@ def _hand() -> None:
 
 
 def _hair() -> None:
+    # Takes long to import.
+    from flinz.core.hand.hair import hair_edge
+
     rgb = np.zeros((HEIGHT, WIDTH, 3), np.float32)
     rgb[:, WIDTH // 2 :] = 1
     mask = rgb[..., 0] > 0
-    alpha = matted(rgb, mask, band_around(mask, 3.0))
-    apart(rgb, alpha)
+    photo, nothing = studied(rgb), np.zeros_like(mask)
+    apart(rgb, hair_edge(photo, Found(mask, nothing, nothing.astype(np.int8)), 3.0))
     # What it needs besides is imported by now.
-    found(studied(rgb), [], 0.0)
+    found(photo, [], 0.0)
 
 
 def _tracing() -> None:

@@ -1,0 +1,169 @@
+"""Single hairs along a cut, by the colours on its two sides."""
+
+import cv2
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from flinz.core.deliver.alpha import alpha_of
+from flinz.core.hand.cutout import Found, hard_edge, studied
+from flinz.core.hand.hair import hair_edge
+from flinz.core.hand.matting import band_around, matted
+from flinz.core.hand.nearby import CELL_PX, colours_of, likely_subject
+from flinz.core.hand.strokes import Brush, Stroke
+from flinz.core.planes.photo import Photo
+
+WIDTH, HEIGHT, LINE = 400, 300, 150
+GREEN, STRAW, RED = np.array([(70, 110, 60), (200, 165, 80), (190, 60, 50)], np.float32) / 255
+BODY = np.zeros((HEIGHT, WIDTH), np.float32)
+BODY[LINE:] = 1
+NOWHERE = np.zeros(BODY.shape, bool)
+
+
+def straws(length):
+    """Thin straws that stand on the body, their width and what lies between them in pixels."""
+    drawn = np.zeros_like(BODY)
+    for at in range(12, WIDTH - 12, 9):
+        cv2.line(drawn, (at, LINE), (at + length // 4, LINE - length), 1.0, 2, cv2.LINE_AA)
+    return np.maximum(drawn, BODY)
+
+
+def painted(mask, ours=STRAW, theirs=GREEN):
+    """A grainy picture, (H, W, 3) 0..1, of a subject on its ground."""
+    picture = theirs + mask[..., None] * (ours - theirs)
+    picture += np.random.default_rng(4).normal(0, 0.02, picture.shape)
+    return np.clip(picture, 0, 1).astype(np.float32)
+
+
+def cut(mask, said=None):
+    said = np.zeros(mask.shape, np.int8) if said is None else said
+    return Found(mask > 0.5, NOWHERE, said)
+
+
+def test_fine_hair_is_found_where_a_hard_cut_has_none():
+    hair = np.zeros((HEIGHT, WIDTH), np.float32)
+    for k in range(24):
+        at = 20 + 15 * k
+        cv2.line(hair, (at, 60), (at + 10, 8), 1.0, 1, cv2.LINE_AA)
+    body = np.zeros_like(hair)
+    body[60:] = 1
+    true = np.maximum(hair, body)
+    rgb = true[..., None] * (0.9, 0.8, 0.5) + (1 - true[..., None]) * (0.1, 0.25, 0.3)
+    mask = body > 0.5
+
+    alpha = matted(rgb.astype(np.float32), mask, band_around(mask, 58.0))
+
+    apart, hard = (np.abs(each - true)[2:58].mean() for each in (alpha, mask))
+    assert apart < 0.25 * hard
+
+
+def test_straws_are_found_farther_out_than_the_band_where_their_colour_speaks_for_them():
+    true = straws(14)
+    photo = studied(painted(true))
+    beyond = slice(LINE - 14, LINE - 5)
+
+    alpha = hair_edge(photo, cut(BODY), 4.0)
+    narrow = matted(photo.rgb, BODY > 0.5, band_around(BODY > 0.5, 4.0))
+
+    found, before = (np.abs(each - true)[beyond].mean() for each in (alpha, narrow))
+    assert found < 0.35 * before
+    # Gaps into the body are found as well: the other way round it is the same.
+    turned = hair_edge(photo, cut(1 - BODY), 4.0)
+    assert np.abs(turned - (1 - alpha)).max() < 0.02
+
+
+def test_a_cut_whose_colours_agree_with_it_is_as_narrow_as_the_band():
+    photo = studied(painted(BODY))
+
+    alpha = hair_edge(photo, cut(BODY), 3.0)
+
+    far = np.abs(np.arange(HEIGHT) - LINE) > 4
+    assert np.array_equal(alpha[far], BODY[far])
+    assert np.abs(alpha - hard_edge(cut(BODY))).mean() < 0.002
+
+
+def test_a_cut_that_runs_beside_the_edge_comes_to_lie_on_it():
+    # By as much as a region may be too wide.
+    for off in (-5, 5):
+        photo = studied(painted(BODY))
+        beside = np.zeros_like(BODY)
+        beside[LINE + off :] = 1
+
+        alpha = hair_edge(photo, cut(beside), 3.0)
+
+        assert np.abs(alpha - BODY).mean() < 0.25 * np.abs(beside - BODY).mean()
+
+
+def test_what_a_stroke_said_stands_against_colours():
+    strip = np.zeros_like(BODY)
+    strip[LINE - 11 : LINE - 7] = 1
+    photo = studied(painted(np.maximum(BODY, strip)))
+    middle = slice(LINE - 10, LINE - 8)
+    said = np.where(strip > 0, np.int8(-1), np.int8(0))
+
+    assert hair_edge(photo, cut(BODY), 3.0)[middle].min() > 0.8
+    assert hair_edge(photo, cut(BODY, said), 3.0)[middle].max() == 0
+
+
+def test_a_stroke_beside_the_subject_is_not_undone_by_its_hair():
+    strip = np.zeros_like(BODY)
+    strip[LINE - 12 : LINE - 7, 60:340] = 1
+    picture = painted(np.maximum(BODY, strip))
+    photo = Photo(np.rint(picture * 255).astype(np.uint8), "strip")
+
+    def stroke(verb, y, size):
+        points = np.array([(0.18, y / WIDTH, 1.0), (0.82, y / WIDTH, 1.0)])
+        return Stroke(Brush(verb=verb, size=size / WIDTH, hardness=1.0), points)
+
+    strokes = [
+        stroke("keep", 220, 12),
+        stroke("drop", 60, 12),
+        stroke("drop", LINE - 9.5, 5),
+    ]
+
+    alpha = alpha_of(photo, strokes)
+
+    assert alpha[LINE - 10 : LINE - 9, 90:310].max() < 0.1
+    assert alpha[LINE + 6 :].min() > 0.9
+
+
+@given(st.sampled_from([(0, 0), (CELL_PX, 0), (0, 3 * CELL_PX), (5 * CELL_PX, 2 * CELL_PX)]))
+@settings(max_examples=4)
+def test_colours_speak_for_their_own_neighbourhood_only(moved):
+    # Straw on green to the left, green on straw to the right.
+    rows, columns = np.indices((HEIGHT, 2 * WIDTH))
+    mask = np.roll((rows - 150) ** 2 + (columns % WIDTH - 200) ** 2 < 70**2, moved, (0, 1))
+    left = np.roll(columns < WIDTH, moved[1], 1)
+    picture = np.where((mask == left)[..., None], STRAW, GREEN).astype(np.float32)
+
+    likely = likely_subject(colours_of(picture), mask, np.ones(mask.shape, bool))
+
+    near = cv2.dilate(mask.astype(np.uint8), np.ones((31, 31))) > 0
+    assert likely[mask].min() > 0.95
+    assert likely[near & ~mask].max() < 0.05
+
+
+def test_a_colour_of_both_sides_or_of_none_says_nothing():
+    picture = painted(BODY)
+    picture[:, :200] = RED
+    # A patch that is not counted.
+    picture[LINE - 20 : LINE + 20, 300:340] = (0.1, 0.2, 0.9)
+    known = np.ones(BODY.shape, bool)
+    known[LINE - 20 : LINE + 20, 300:340] = False
+
+    likely = likely_subject(colours_of(picture), BODY > 0.5, known)
+
+    assert np.abs(likely[LINE - 2 : LINE + 2, :150] - 0.5).max() < 0.1
+    assert np.abs(likely[~known] - 0.5).max() < 0.02
+
+
+@pytest.mark.parametrize("size", [(2, 2), (3, 5), (6, 50), (50, 4), (40, 60)])
+def test_a_photo_of_few_pixels_is_cut_out_too(size):
+    noise = np.random.default_rng(0).integers(0, 255, (*size, 3)).astype(np.uint8)
+
+    for pixels in (noise, np.full_like(noise, 90)):
+        alpha = alpha_of(Photo(pixels, "tiny"), [])
+
+        assert alpha.shape == size
+        assert alpha.min() >= 0 and alpha.max() <= 1

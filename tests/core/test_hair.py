@@ -19,6 +19,7 @@ GREEN, STRAW, RED = np.array([(70, 110, 60), (200, 165, 80), (190, 60, 50)], np.
 BODY = np.zeros((HEIGHT, WIDTH), np.float32)
 BODY[LINE:] = 1
 NOWHERE = np.zeros(BODY.shape, bool)
+NOBODY = np.zeros(BODY.shape, np.int8)
 
 
 def straws(length):
@@ -36,9 +37,12 @@ def painted(mask, ours=STRAW, theirs=GREEN):
     return np.clip(picture, 0, 1).astype(np.float32)
 
 
-def cut(mask, said=None):
-    said = np.zeros(mask.shape, np.int8) if said is None else said
-    return Found(mask > 0.5, NOWHERE, said)
+def cut(photo, mask, said=NOBODY, speaks=0.0):
+    """A cut of a photo, of whose regions those on the subject's side say so as loudly as speaks."""
+    regions = photo.regions
+    ours = np.bincount(regions.labels.ravel(), mask.ravel()) / regions.sizes > 0.5
+    loud = np.where(ours, speaks, -speaks).astype(np.float32)
+    return Found(mask > 0.5, NOWHERE, said, loud)
 
 
 def test_fine_hair_is_found_where_a_hard_cut_has_none():
@@ -63,24 +67,24 @@ def test_straws_are_found_farther_out_than_the_band_where_their_colour_speaks_fo
     photo = studied(painted(true))
     beyond = slice(LINE - 14, LINE - 5)
 
-    alpha = hair_edge(photo, cut(BODY), 4.0)
+    alpha = hair_edge(photo, cut(photo, BODY), 4.0)
     narrow = matted(photo.rgb, BODY > 0.5, band_around(BODY > 0.5, 4.0))
 
     found, before = (np.abs(each - true)[beyond].mean() for each in (alpha, narrow))
     assert found < 0.35 * before
     # Gaps into the body are found as well: the other way round it is the same.
-    turned = hair_edge(photo, cut(1 - BODY), 4.0)
+    turned = hair_edge(photo, cut(photo, 1 - BODY), 4.0)
     assert np.abs(turned - (1 - alpha)).max() < 0.02
 
 
 def test_a_cut_whose_colours_agree_with_it_is_as_narrow_as_the_band():
     photo = studied(painted(BODY))
 
-    alpha = hair_edge(photo, cut(BODY), 3.0)
+    alpha = hair_edge(photo, cut(photo, BODY), 3.0)
 
     far = np.abs(np.arange(HEIGHT) - LINE) > 4
     assert np.array_equal(alpha[far], BODY[far])
-    assert np.abs(alpha - hard_edge(cut(BODY))).mean() < 0.002
+    assert np.abs(alpha - hard_edge(cut(photo, BODY))).mean() < 0.002
 
 
 def test_a_cut_that_runs_beside_the_edge_comes_to_lie_on_it():
@@ -90,20 +94,51 @@ def test_a_cut_that_runs_beside_the_edge_comes_to_lie_on_it():
         beside = np.zeros_like(BODY)
         beside[LINE + off :] = 1
 
-        alpha = hair_edge(photo, cut(beside), 3.0)
+        alpha = hair_edge(photo, cut(photo, beside), 3.0)
 
         assert np.abs(alpha - BODY).mean() < 0.25 * np.abs(beside - BODY).mean()
 
 
-def test_what_a_stroke_said_stands_against_colours():
-    strip = np.zeros_like(BODY)
-    strip[LINE - 11 : LINE - 7] = 1
-    photo = studied(painted(np.maximum(BODY, strip)))
-    middle = slice(LINE - 10, LINE - 8)
-    said = np.where(strip > 0, np.int8(-1), np.int8(0))
+def tooth():
+    """The body with a tooth as high as hair is looked for, and the middle of its upper half."""
+    with_tooth = BODY.copy()
+    with_tooth[LINE - 12 : LINE, 180:220] = 1
+    return with_tooth, (slice(LINE - 10, LINE - 7), slice(185, 215))
 
-    assert hair_edge(photo, cut(BODY), 3.0)[middle].min() > 0.8
-    assert hair_edge(photo, cut(BODY, said), 3.0)[middle].max() == 0
+
+def test_what_a_stroke_said_stands_against_colours():
+    true, upper = tooth()
+    photo = studied(painted(true))
+    said = NOBODY.copy()
+    said[LINE - 13 : LINE - 5, 178:222] = -1
+
+    assert hair_edge(photo, cut(photo, BODY), 3.0)[upper].min() > 0.8
+    assert hair_edge(photo, cut(photo, BODY, said), 3.0)[upper].mean() < 0.05
+
+
+def test_what_all_strokes_say_of_a_region_weighs_against_colours_nearby():
+    true, upper = tooth()
+    # Nearby both sides have of that colour, the body more than its ground.
+    beyond = np.zeros_like(BODY)
+    beyond[LINE - 40 : LINE - 18] = 1
+    picture = painted(np.maximum(true, beyond))
+    photo = studied(picture)
+
+    unsaid, said = (hair_edge(photo, cut(photo, BODY, NOBODY, loud), 3.0) for loud in (0.0, 1.0))
+
+    assert unsaid[upper].mean() > 0.8
+    assert said[upper].mean() < 0.2
+
+
+def test_pieces_of_like_colours_that_lie_by_themselves_are_none_of_it_nor_are_holes():
+    for mask in (BODY, 1 - BODY):
+        true = mask.copy()
+        true[LINE - 12 : LINE - 8, 100:300] = mask[-1, 0]
+        photo = studied(painted(true))
+
+        alpha = hair_edge(photo, cut(photo, mask), 3.0)
+
+        assert np.abs(alpha - mask)[: LINE - 4].max() < 0.05
 
 
 def test_a_stroke_beside_the_subject_is_not_undone_by_its_hair():

@@ -122,17 +122,19 @@ class Studied:
 class Found:
     """A cut: what is subject, and where hair is looked for whatever the width of the band.
 
-    said: int8, 1 where keep strokes went, -1 where drop strokes did, 0 elsewhere.
+    said: int8, 1 where keep strokes went, -1 where drop strokes did, 0 elsewhere. speaks: (N,)
+    float32 -1..1, how much each region speaks for the subject, whatever lies beside it.
     """
 
     mask: Mask
     hairy: Mask
     said: NDArray[np.int8]
+    speaks: NDArray[np.float32]
 
     @property
     def nbytes(self) -> int:
         """Memory held."""
-        return self.mask.nbytes + self.hairy.nbytes + self.said.nbytes
+        return 3 * self.mask.nbytes + self.speaks.nbytes
 
 
 def work_size(width: int, height: int) -> tuple[int, int]:
@@ -178,13 +180,13 @@ def found(photo: Studied, strokes: Sequence[Stroke], islands_px: float) -> Found
         meant = (touched > 0) & (touched >= min(TOUCHED, touched.max() / 2))
         kept = (kept & ~meant) | (meant & (verb == "keep"))
         dropped = (dropped & ~meant) | (meant & (verb == "drop"))
-    subject = parted(photo.regions, kept, dropped, photo.guess)
+    subject, speaks = parted(photo.regions, kept, dropped, photo.guess)
     mask = subject[labels]
     if islands_px > 0:
         plane = mask.astype(np.float32)
         plane = without_specks(plane, islands_px, True)
         mask = without_pinholes(plane, islands_px, True) > 0.5
-    return Found(mask, hairy, said)
+    return Found(mask, hairy, said, speaks.astype(np.float32))
 
 
 def hard_edge(cut: Found) -> Plane:

@@ -22,7 +22,7 @@ MOST_STEPS, CLOSE_ENOUGH = 2000, 1e-4
 # The guided lines are fitted over windows of so many pixels each way.
 LINE_PX, LINE_EPSILON = 2, 1e-4
 # What is this near to all or nothing is all or nothing.
-SURE = 0.02
+SURE = 0.08
 
 
 def band_around(mask: Mask, width_px: float, hairy: Mask | None = None) -> Mask:

@@ -80,13 +80,13 @@ def settled(regions: Regions, hunch: Shares) -> Shares:
     """
     said = _guessed(regions, hunch)
     nowhere = np.zeros(len(said), bool)
-    subject = _cut_in_rounds(regions, said, np.zeros_like(said), nowhere, nowhere, GUESSED)
+    subject, _ = _cut_in_rounds(regions, said, np.zeros_like(said), nowhere, nowhere, GUESSED)
     likely = (1 - SEEN) * said + SEEN * np.where(subject, 1, -1)
     return np.asarray((1 + likely) / 2, np.float32)
 
 
-def parted(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> Chosen:
-    """The regions, (N,) bool, of the subject.
+def parted(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> tuple[Chosen, Likeness]:
+    """The regions, (N,) bool, of the subject, and how much each speaks for it, (N,) -1..1.
 
     keep, drop: (N,) bool, touched by strokes. guess: (N,) 0..1, as settled. Strokes where it is
     right tell what is meant, strokes where it is not mend a place of it. A minimum cut (Y. Boykov
@@ -95,25 +95,25 @@ def parted(regions: Regions, keep: Chosen, drop: Chosen, guess: Shares) -> Chose
     (C. Rother, V. Kolmogorov and A. Blake, 2004); what ties neighbours is the edge between them.
     """
     if not (keep.any() or drop.any()):
-        return guess > 0.5
+        return guess > 0.5, 2 * guess.astype(np.float64) - 1
     said, near = _said(regions, keep, drop, guess)
     return _cut_in_rounds(regions, said, near, keep, drop, STROKED)
 
 
 def _cut_in_rounds(
     regions: Regions, said: Likeness, near: Likeness, keep: Chosen, drop: Chosen, manner: Manner
-) -> Chosen:
-    subject = _cut(regions, said, keep, drop)
+) -> tuple[Chosen, Likeness]:
+    subject, both = _cut(regions, said, keep, drop), said
     for _ in range(manner.rounds):
         if subject.all() or not subject.any():
-            return subject
+            return subject, both
         density = [_density(regions, side) for side in (subject, ~subject)]
         sides = _limited(np.log((density[0] + 1e-4) / (density[1] + 1e-4)))
         # Close to a stroke it is the stroke that counts, though all else be of another mind.
         weight = manner.sides_part * (1 - near)
         both = (1 - weight) * said + weight * sides
         subject = _cut(regions, both, keep, drop)
-    return _in_pieces(regions, subject, keep, drop)
+    return _in_pieces(regions, subject, keep, drop), both
 
 
 def _cut(regions: Regions, said: Likeness, keep: Chosen, drop: Chosen) -> Chosen:

@@ -12,6 +12,7 @@ import subprocess
 import sys
 import threading
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from functools import cache, partial
 from pathlib import Path
 from queue import Empty, SimpleQueue
@@ -26,7 +27,7 @@ from flinz.core.document.picture import Picture, Position
 from flinz.core.document.plate import Plate, StageName
 from flinz.core.document.sheet import Sheet
 from flinz.core.hand.colours import apart
-from flinz.core.hand.cutout import Found, found, studied
+from flinz.core.hand.cutout import found, studied
 from flinz.core.hand.raster import Placing, swept
 from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.looks.desk import bare_desk
@@ -106,10 +107,10 @@ def _hair() -> None:
     rgb = np.zeros((HEIGHT, WIDTH, 3), np.float32)
     rgb[:, WIDTH // 2 :] = 1
     mask = rgb[..., 0] > 0
-    photo, nothing = studied(rgb), np.zeros_like(mask)
-    apart(rgb, hair_edge(photo, Found(mask, nothing, nothing.astype(np.int8)), 3.0))
-    # What it needs besides is imported by now.
-    found(photo, [], 0.0)
+    photo = studied(rgb)
+    # What this needs is imported by now.
+    cut = replace(found(photo, [], 0.0), mask=mask)
+    apart(rgb, hair_edge(photo, cut, 3.0))
 
 
 def _tracing() -> None:

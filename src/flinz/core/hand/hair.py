@@ -5,7 +5,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.hand.cutout import Found, Studied
-from flinz.core.hand.matting import Said, band_around, matted
+from flinz.core.hand.matting import Prior, band_around, matted
 from flinz.core.hand.nearby import likely_subject
 from flinz.core.hand.regions import CELL_PX
 from flinz.core.planes.filters import Plane, distances
@@ -48,7 +48,7 @@ def hair_edge(photo: Studied, cut: Found, band_px: float) -> Plane:
         doubtful = _far_out(mask, likely, near_px) & (np.where(mask, 1, -1) != cut.said)
         band = band_around(mask, near_px, cut.hairy) | _spread(doubtful)
         sure = np.float32(WEIGHT) * np.abs(2 * coloured - 1) ** SHARPNESS
-        alpha = _joined(matted(photo.rgb, mask, band, Said(likely, sure)), cut)
+        alpha = _joined(matted(photo.rgb, mask, band, Prior(likely, sure)), cut)
         mask = alpha > 0.5
     return alpha
 

@@ -33,18 +33,18 @@ def band_around(mask: Mask, width_px: float, hairy: Mask | None = None) -> Mask:
 
 
 @dataclass(frozen=True, eq=False)
-class Said:
-    """What is said of alpha besides: likely, (H, W) 0..1, as surely as sure, (H, W) from 0 on."""
+class Prior:
+    """What is known of alpha beforehand: likely, (H, W) 0..1, as surely as sure, (H, W) over 0."""
 
     likely: Plane
     sure: Plane
 
 
-def matted(rgb: Picture, mask: Mask, band: Mask, said: Said | None = None) -> Plane:
+def matted(rgb: Picture, mask: Mask, band: Mask, prior: Prior | None = None) -> Plane:
     """Alpha 0..1, (H, W) float32: closed-form matting (A. Levin, D. Lischinski and Y. Weiss, 2008).
 
-    rgb: (H, W, 3) float32 0..1. mask: what is subject outside the band, in which it is found. said:
-    what else speaks there.
+    rgb: (H, W, 3) float32 0..1. mask: what is subject outside the band, in which it is found.
+    prior: what else is known there.
     """
     alpha = mask.astype(np.float32)
     rows, columns = np.nonzero(band)
@@ -57,9 +57,9 @@ def matted(rgb: Picture, mask: Mask, band: Mask, said: Said | None = None) -> Pl
     laplacian = cf_laplacian(rgb[part].astype(np.float64), epsilon=EPSILON, is_known=~wanted)
     joined = laplacian[unknown]
     tied, pulled = joined[:, unknown], -(joined[:, ~unknown] @ alpha[part].ravel()[~unknown])
-    if said is not None:
-        sure = said.sure[part][wanted].astype(np.float64)
-        tied, pulled = tied + diags(sure), pulled + sure * said.likely[part][wanted]
+    if prior is not None:
+        sure = prior.sure[part][wanted].astype(np.float64)
+        tied, pulled = tied + diags(sure), pulled + sure * prior.likely[part][wanted]
     rough = ichol(tied, discard_threshold=LEFT_OUT, shifts=SHIFTS)
     found = cg(tied, pulled, M=rough, maxiter=MOST_STEPS, rtol=CLOSE_ENOUGH)
     alpha[part][wanted] = np.clip((found - SURE) / (1 - 2 * SURE), 0, 1)

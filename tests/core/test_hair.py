@@ -3,15 +3,14 @@
 import cv2
 import numpy as np
 import pytest
-from hypothesis import given, settings
-from hypothesis import strategies as st
 
 from flinz.core.deliver.alpha import alpha_of
 from flinz.core.hand.cutout import Found, hard_edge, studied
 from flinz.core.hand.hair import hair_edge
-from flinz.core.hand.matting import band_around, matted
+from flinz.core.hand.matting import matted
 from flinz.core.hand.nearby import CELL_PX, colours_of, likely_subject
 from flinz.core.hand.strokes import Brush, Stroke
+from flinz.core.planes.filters import from_edge
 from flinz.core.planes.photo import Photo
 
 WIDTH, HEIGHT, LINE = 400, 300, 150
@@ -23,7 +22,7 @@ NOBODY = np.zeros(BODY.shape, np.int8)
 
 
 def straws(length):
-    """Thin straws that stand on the body, their width and what lies between them in pixels."""
+    """Thin straws, so many pixels high, that stand on the body."""
     drawn = np.zeros_like(BODY)
     for at in range(12, WIDTH - 12, 9):
         cv2.line(drawn, (at, LINE), (at + length // 4, LINE - length), 1.0, 2, cv2.LINE_AA)
@@ -56,7 +55,7 @@ def test_fine_hair_is_found_where_a_hard_cut_has_none():
     rgb = true[..., None] * (0.9, 0.8, 0.5) + (1 - true[..., None]) * (0.1, 0.25, 0.3)
     mask = body > 0.5
 
-    alpha = matted(rgb.astype(np.float32), mask, band_around(mask, 58.0))
+    alpha = matted(rgb.astype(np.float32), mask, from_edge(mask) <= 58.0)
 
     apart, hard = (np.abs(each - true)[2:58].mean() for each in (alpha, mask))
     assert apart < 0.25 * hard
@@ -68,7 +67,7 @@ def test_straws_are_found_farther_out_than_the_band_where_their_colour_speaks_fo
     beyond = slice(LINE - 14, LINE - 5)
 
     alpha = hair_edge(photo, cut(photo, BODY), 4.0)
-    narrow = matted(photo.rgb, BODY > 0.5, band_around(BODY > 0.5, 4.0))
+    narrow = matted(photo.rgb, BODY > 0.5, from_edge(BODY > 0.5) <= 4.0)
 
     found, before = (np.abs(each - true)[beyond].mean() for each in (alpha, narrow))
     assert found < 0.35 * before
@@ -88,9 +87,9 @@ def test_a_cut_whose_colours_agree_with_it_is_as_narrow_as_the_band():
 
 
 def test_a_cut_that_runs_beside_the_edge_comes_to_lie_on_it():
+    photo = studied(painted(BODY))
     # By as much as a region may be too wide.
     for off in (-5, 5):
-        photo = studied(painted(BODY))
         beside = np.zeros_like(BODY)
         beside[LINE + off :] = 1
 
@@ -163,8 +162,9 @@ def test_a_stroke_beside_the_subject_is_not_undone_by_its_hair():
     assert alpha[LINE + 6 :].min() > 0.9
 
 
-@given(st.sampled_from([(0, 0), (CELL_PX, 0), (0, 3 * CELL_PX), (5 * CELL_PX, 2 * CELL_PX)]))
-@settings(max_examples=4)
+@pytest.mark.parametrize(
+    "moved", [(0, 0), (CELL_PX, 0), (0, 3 * CELL_PX), (5 * CELL_PX, 2 * CELL_PX)]
+)
 def test_colours_speak_for_their_own_neighbourhood_only(moved):
     # Straw on green to the left, green on straw to the right.
     rows, columns = np.indices((HEIGHT, 2 * WIDTH))
@@ -172,7 +172,7 @@ def test_colours_speak_for_their_own_neighbourhood_only(moved):
     left = np.roll(columns < WIDTH, moved[1], 1)
     picture = np.where((mask == left)[..., None], STRAW, GREEN).astype(np.float32)
 
-    likely = likely_subject(colours_of(picture), mask, np.ones(mask.shape, bool))
+    likely = likely_subject(colours_of(picture), mask, from_edge(mask))
 
     near = cv2.dilate(mask.astype(np.uint8), np.ones((31, 31))) > 0
     assert likely[mask].min() > 0.95
@@ -187,7 +187,7 @@ def test_a_colour_of_both_sides_or_of_none_says_nothing():
     known = np.ones(BODY.shape, bool)
     known[LINE - 20 : LINE + 20, 300:340] = False
 
-    likely = likely_subject(colours_of(picture), BODY > 0.5, known)
+    likely = likely_subject(colours_of(picture), BODY > 0.5, from_edge(BODY > 0.5) * known)
 
     assert np.abs(likely[LINE - 2 : LINE + 2, :150] - 0.5).max() < 0.1
     assert np.abs(likely[~known] - 0.5).max() < 0.02

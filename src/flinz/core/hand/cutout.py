@@ -108,7 +108,7 @@ class Studied:
     @property
     def nbytes(self) -> int:
         """About how much it takes in memory, with its colours in kinds."""
-        return self.rgb.nbytes + self.regions.nbytes + 4 * self.regions.labels.size
+        return self.rgb.nbytes + self.regions.nbytes + self.regions.labels.nbytes
 
     @property
     def placing(self) -> Placing:
@@ -134,7 +134,7 @@ class Found:
     @property
     def nbytes(self) -> int:
         """Memory held."""
-        return 3 * self.mask.nbytes + self.speaks.nbytes
+        return sum(part.nbytes for part in (self.mask, self.hairy, self.said, self.speaks))
 
 
 def work_size(width: int, height: int) -> tuple[int, int]:

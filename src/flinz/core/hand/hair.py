@@ -5,10 +5,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.hand.cutout import Found, Studied
-from flinz.core.hand.matting import Prior, band_around, matted
+from flinz.core.hand.matting import Prior, matted
 from flinz.core.hand.nearby import likely_subject
 from flinz.core.hand.regions import CELL_PX
-from flinz.core.planes.filters import Plane, distances
+from flinz.core.planes.filters import Plane, from_edge
 
 Mask = NDArray[np.bool_]
 
@@ -18,12 +18,12 @@ LEAST_BAND_PX = 2.0
 LOOKS = 2
 # Where colours are more likely of the other side hair is looked for so much farther out: a cut by
 # regions runs wrong by the size of one or two.
-FARTHER_PX, LIKELY = 2.0 * CELL_PX, 0.5
+FARTHER_PX = 2.0 * CELL_PX
 # What a region says changes odds by up to so many powers of e: a leaf beside fur of its colours
 # was known to be none by all that was stroked.
 REGIONS_WEIGH = 2.0
-# Gaps of such places are closed, and what lies beside them is looked at, too.
-CLOSED_PX, BESIDE_PX = 3, 7
+# What lies beside such places, in a square of this side, is looked at, too.
+BESIDE_PX = 7
 # What is fainter than this joins nothing.
 FAINT = 0.1
 # How much colours weigh against the picture's own edges, and how sharply with how sure they are:
@@ -43,10 +43,11 @@ def hair_edge(photo: Studied, cut: Found, band_px: float) -> Plane:
     for _ in range(LOOKS):
         if mask.all() or not mask.any():
             break
-        coloured = likely_subject(photo.colours, mask, ~cut.hairy)
+        depth = from_edge(mask)
+        coloured = likely_subject(photo.colours, mask, depth * ~cut.hairy)
         likely = _with_regions(coloured, speaks)
-        doubtful = _far_out(mask, likely, near_px) & (np.where(mask, 1, -1) != cut.said)
-        band = band_around(mask, near_px, cut.hairy) | _spread(doubtful)
+        against = np.where(mask, likely < 0.5, likely > 0.5) & (np.where(mask, 1, -1) != cut.said)
+        band = (depth <= near_px) | cut.hairy | _spread(against & (depth <= near_px + FARTHER_PX))
         sure = np.float32(WEIGHT) * np.abs(2 * coloured - 1) ** SHARPNESS
         alpha = _joined(matted(photo.rgb, mask, band, Prior(likely, sure)), cut)
         mask = alpha > 0.5
@@ -59,17 +60,8 @@ def _with_regions(likely: Plane, speaks: Plane) -> Plane:
     return np.asarray(1 / (1 + np.exp(-odds)), np.float32)
 
 
-def _far_out(mask: Mask, likely: Plane, near_px: float) -> Mask:
-    """Where colours speak against a cut, as far from it as hair is looked for."""
-    within, without = distances(mask)
-    near = np.maximum(within, without) <= near_px + FARTHER_PX
-    return near & (np.where(mask, 1 - likely, likely) > LIKELY)
-
-
 def _spread(places: Mask) -> Mask:
-    closed, beside = (np.ones((side, side), np.uint8) for side in (CLOSED_PX, BESIDE_PX))
-    whole = cv2.morphologyEx(places.view(np.uint8), cv2.MORPH_CLOSE, closed)
-    return cv2.dilate(whole, beside) > 0
+    return cv2.dilate(places.view(np.uint8), np.ones((BESIDE_PX, BESIDE_PX), np.uint8)) > 0
 
 
 def _joined(alpha: Plane, cut: Found) -> Plane:

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from scipy.sparse import diags
 
 from flinz.core.hand.pymatting_parts import cf_laplacian, cg, ichol
-from flinz.core.planes.filters import Plane, distances
+from flinz.core.planes.filters import Plane
 
 Picture = NDArray[np.float32]
 Mask = NDArray[np.bool_]
@@ -25,13 +25,6 @@ LINE_PX, LINE_EPSILON = 2, 1e-4
 SURE = 0.08
 
 
-def band_around(mask: Mask, width_px: float, hairy: Mask | None = None) -> Mask:
-    """Where it is not known yet how much is subject: near the cut, and where hair was stroked."""
-    within, without = distances(mask)
-    band = np.maximum(within, without) <= width_px
-    return band if hairy is None else band | hairy
-
-
 @dataclass(frozen=True, eq=False)
 class Prior:
     """What is known of alpha beforehand: likely, (H, W) 0..1, as surely as sure, (H, W) over 0."""
@@ -43,8 +36,8 @@ class Prior:
 def matted(rgb: Picture, mask: Mask, band: Mask, prior: Prior | None = None) -> Plane:
     """Alpha 0..1, (H, W) float32: closed-form matting (A. Levin, D. Lischinski and Y. Weiss, 2008).
 
-    rgb: (H, W, 3) float32 0..1. mask: what is subject outside the band, in which it is found.
-    prior: what else is known there.
+    rgb: (H, W, 3) float32 0..1. mask: what is subject outside the band, (H, W) bool, in which it
+    is found. prior: what else is known there.
     """
     alpha = mask.astype(np.float32)
     rows, columns = np.nonzero(band)

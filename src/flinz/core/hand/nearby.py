@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
-from flinz.core.planes.filters import Plane, distances
+from flinz.core.planes.filters import Plane
 
 Mask = NDArray[np.bool_]
 
@@ -52,15 +52,14 @@ def colours_of(rgb: NDArray[np.float32]) -> Colours:
     return Colours(places.astype(np.int32), count)
 
 
-def likely_subject(colours: Colours, mask: Mask, known: Mask) -> Plane:
+def likely_subject(colours: Colours, mask: Mask, depth: Plane) -> Plane:
     """How likely each pixel is of the subject by its colour, (H, W) float32 0..1.
 
     By how often its kind lies nearby on both sides of the cut: models of colour that hold for a
-    neighbourhood only (X. Bai, J. Wang, D. Simons and G. Sapiro, 2009). mask: the subject. known:
-    who is counted.
+    neighbourhood only (X. Bai, J. Wang, D. Simons and G. Sapiro, 2009). mask: the subject.
+    depth: how deep each pixel lies on its side, in pixels; 0 for what is not counted.
     """
-    within, without = distances(mask)
-    surely = np.minimum(np.maximum(within, without) / SURELY_PX, 1) * known
+    surely = np.minimum(depth / SURELY_PX, 1)
     ours, theirs = (_shares(colours, surely * side) for side in (mask, ~mask))
     likely = (ours + LEAST_SHARE) / (ours + theirs + 2 * LEAST_SHARE)
     return np.asarray(likely.ravel()[colours.places], np.float32)

@@ -8,7 +8,7 @@ from threading import Lock
 from types import ModuleType
 from typing import Any
 
-PACKAGES = ("alpha", "foreground", "laplacian", "preconditioner", "solver", "util")
+PACKAGES = ("foreground", "laplacian", "preconditioner", "solver", "util")
 _importing = Lock()
 
 

@@ -89,6 +89,21 @@ def test_another_direction_keeps_the_work_as_a_pull(bench):
     until(bench, lambda d: stored(d)["sheet"] == before)
 
 
+def test_what_is_under_the_pointer_stays_when_a_pulls_picture_comes(bench):
+    blocked = {"urls": ["*/pulls/*/picture*"]}
+    bench.execute_cdp_cmd("Network.enable", {})
+    bench.execute_cdp_cmd("Network.setBlockedURLs", blocked)
+    press_key(bench, Keys.SHIFT, "k")
+    find(bench, ".pulls-keep input").send_keys("As it was", Keys.ENTER)
+    place = find(bench, ".pulls li .book-acts").rect
+    shown = "return document.querySelector('.pulls li img').naturalWidth > 0"
+    assert not bench.execute_script(shown)
+
+    bench.execute_cdp_cmd("Network.setBlockedURLs", {"urls": []})
+    browser.until(bench, shown)
+    assert find(bench, ".pulls li .book-acts").rect == place
+
+
 def test_a_test_strip_takes_a_value_and_escape_takes_none(bench):
     before = stored(bench)["sheet"]
     find(bench, "[aria-label='Test strip of Softness']").click()

@@ -1,5 +1,6 @@
-import { queryOptions, useQuery } from "@tanstack/react-query";
-import { answered, client } from "./client";
+import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
+import { answered, client, type SheetRecord } from "./client";
 
 export const SHEETS = ["sheets"];
 
@@ -51,6 +52,18 @@ export function useSheets(enabled = true) {
     queryFn: () => answered(client.GET("/api/sheets")),
     enabled,
   });
+}
+
+/** What is to be told of a sheet's newest record, so that no list goes on showing an older one. */
+export function useNewestKnown() {
+  const queries = useQueryClient();
+  return useCallback(
+    (record: SheetRecord) =>
+      void queries.setQueryData<SheetRecord[]>(SHEETS, (all) =>
+        all?.map((each) => (each.id === record.id ? record : each)),
+      ),
+    [queries],
+  );
 }
 
 export const EDITIONS = ["editions"];

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answered, client, type PhotoFigures, type RecipeRecord } from "../api/client";
-import { SHEETS } from "../api/queries";
+import { SHEETS, useNewestKnown } from "../api/queries";
 import { RecipeCards } from "../live/RecipeCards";
 import { useRecipeWall } from "../live/useRecipeWall";
 import { FindRecipe } from "../shared/FindRecipe";
@@ -19,6 +19,7 @@ interface ContactSheetProps {
 export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
   const navigate = useNavigate();
   const queries = useQueryClient();
+  const tell = useNewestKnown();
   const [typed, setTyped] = useState("");
   const [trouble, setTrouble] = useState("");
   const [taking, setTaking] = useState(false);
@@ -40,7 +41,7 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
         const params = { path: { sheet_id: id } };
         const present = await answered(client.GET("/api/sheets/{sheet_id}", { params }));
         const body = { base: present.revision, recipe: record.ref };
-        await answered(client.POST("/api/sheets/{sheet_id}/direction", { params, body }));
+        tell(await answered(client.POST("/api/sheets/{sheet_id}/direction", { params, body })));
       }
       await queries.invalidateQueries({ queryKey: SHEETS });
       await queries.invalidateQueries({ queryKey: ["pulls"] });

@@ -1,6 +1,9 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, renderHook, waitFor } from "@testing-library/react";
+import { createElement, type PropsWithChildren } from "react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import type { Sheet, SheetRecord } from "../api/client";
+import { SHEETS } from "../api/queries";
 import { useSheet } from "./useSheet";
 
 /** A server with one sheet, as far as a page can see: it answers, refuses, or is not there. */
@@ -83,8 +86,18 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+/** What the page knows of sheets by their list. */
+let queries = new QueryClient();
+
+function turnedOn(known?: SheetRecord) {
+  queries = new QueryClient();
+  const wrapper = ({ children }: PropsWithChildren) =>
+    createElement(QueryClientProvider, { client: queries }, children);
+  return renderHook(() => useSheet(sheetId, known), { wrapper });
+}
+
 async function opened() {
-  const { result, unmount } = renderHook(() => useSheet(sheetId));
+  const { result, unmount } = turnedOn();
   await waitFor(() => expect(result.current.content.state).toBe("ready"));
   const shown = () => {
     const { content } = result.current;
@@ -359,7 +372,7 @@ test("a document larger than a browser sends from a page it leaves is saved", as
 
 test("a sheet that is not there says so", async () => {
   server.isThere = false;
-  const { result } = renderHook(() => useSheet(sheetId));
+  const { result } = turnedOn();
 
   await waitFor(() => expect(result.current.content.state).toBe("failed"));
 });
@@ -368,12 +381,26 @@ test("what a list knew shows until the newest comes", async () => {
   const known = { id: 7, revision: 1, sheet: titled("known") } as unknown as SheetRecord;
   server.revision = 2;
   server.sheet = titled("newest");
-  const { result } = renderHook(() => useSheet(sheetId, known));
+  const { result } = turnedOn(known);
 
   expect(result.current.content).toMatchObject({ state: "ready", sheet: { title: "known" } });
   await waitFor(() =>
     expect(result.current.content).toMatchObject({ sheet: { title: "newest" }, revision: 2 }),
   );
+});
+
+test("the list has a sheet as it was last saved", async () => {
+  const { change } = await opened();
+  const other = { id: 8, revision: 3, sheet: titled("other") } as unknown as SheetRecord;
+  queries.setQueryData(SHEETS, [other, { ...other, id: 7 }]);
+
+  change("changed here");
+  await waitFor(() => expect(server.steps).toEqual(["changed here"]));
+
+  const listed = () => queries.getQueryData<SheetRecord[]>(SHEETS);
+  await waitFor(() => expect(listed()?.[1]?.sheet).toEqual(server.sheet));
+  expect(listed()?.[1]?.revision).toBe(server.revision);
+  expect(listed()?.[0]).toEqual(other);
 });
 
 /** A sheet that is drawn from another one of this title. */

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { answered, client, ProblemError, type Sheet, type SheetRecord } from "../api/client";
+import { useNewestKnown } from "../api/queries";
 import { forget, putBy, stillUnsent, takenUp, type Change } from "./unsent";
 
 const QUIET_MS = 200;
@@ -71,10 +72,16 @@ export function useSheet(id: number, known?: SheetRecord) {
   const since = useRef<number | null>(null);
   const listeners = useRef(new Set<(sheet: Sheet) => void>());
 
-  const show = useCallback((record: SheetRecord) => {
-    revision.current = record.revision;
-    setContent(ready(record));
-  }, []);
+  const tell = useNewestKnown();
+
+  const show = useCallback(
+    (record: SheetRecord) => {
+      revision.current = record.revision;
+      setContent(ready(record));
+      tell(record);
+    },
+    [tell],
+  );
 
   const load = useCallback(async () => {
     try {
@@ -123,6 +130,7 @@ export function useSheet(id: number, known?: SheetRecord) {
                 : present,
             );
             forget(id);
+            tell(record);
             setSaving("saved");
             setTrouble("");
           }
@@ -140,7 +148,7 @@ export function useSheet(id: number, known?: SheetRecord) {
         }
       }
     },
-    [id, load],
+    [id, load, tell],
   );
 
   const save = useCallback(
@@ -170,7 +178,7 @@ export function useSheet(id: number, known?: SheetRecord) {
       const last = unsent?.changes.at(-1);
       if (unsent && last) {
         // What was changed before the page was left is saved now, or told apart.
-        show({ ...record, sheet: last.sheet });
+        setContent(ready({ ...record, sheet: last.sheet }));
         pending.current = unsent.changes;
         revision.current = unsent.base;
         await flush();

@@ -12,6 +12,7 @@ from flinz.core.hand.nearby import CELL_PX, colours_of, likely_subject
 from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.planes.filters import from_edge
 from flinz.core.planes.photo import Photo
+from flinz.quality.cutouts import over_hair
 
 WIDTH, HEIGHT, LINE = 400, 300, 150
 GREEN, STRAW, RED = np.array([(70, 110, 60), (200, 165, 80), (190, 60, 50)], np.float32) / 255
@@ -202,3 +203,18 @@ def test_a_photo_of_few_pixels_is_cut_out_too(size):
 
         assert alpha.shape == size
         assert alpha.min() >= 0 and alpha.max() <= 1
+
+
+@pytest.mark.parametrize("across_px", [12, 24])
+def test_the_judged_hand_strokes_a_soft_rim_as_broadly_as_it_is_soft(across_px):
+    rows, columns = np.mgrid[:300, :400]
+    out = np.hypot(rows - 150, columns - 200) - 90
+    soft = np.clip(0.5 - out / across_px, 0, 1).astype(np.float32)
+
+    stroke = over_hair(soft)
+
+    assert stroke is not None and stroke.brush.verb == "hair"
+    assert across_px * 0.7 < stroke.brush.size * 400 < across_px * 1.3
+    away = np.hypot(*(stroke.points[:, :2] * 400 - (200, 150)).T)
+    assert np.abs(away - 90).max() < 3
+    assert over_hair((out < 0).astype(np.float32)) is None

@@ -26,6 +26,10 @@ WIDTH_PX, STEP_PX = 12.0, 6
 APART = 0.07
 # What is within this of the true edge is the band in which alpha is judged.
 BAND_PX = 9
+# A rim is of hair where more than so many pixels across it, on average of a square around, are
+# neither all nor nothing, and worth a stroke if so much of it is. The hand goes along it this
+# steadily.
+HAIRY_PX, AROUND_PX, HAIRY_SHARE, STEADY_PX = 8.0, 41, 0.5, 8.0
 # Overlap that must be reached, and mean error of alpha in the band, by photo.
 OVERLAP = {
     "pears": 0.98,
@@ -45,13 +49,15 @@ COMPOSITES = (("hedgehog", "squashes"), ("sunflower", "watering-can"), ("pears",
 @dataclass(frozen=True)
 class Judged:
     """overlap: intersection over union, after all strokes; guess: without any; mended: after as
-    many that only correct the guess. error: of alpha.
+    many that only correct the guess. error: of alpha. haired: overlap and error with one stroke
+    more, over hair, where the rim is of it.
     """
 
     overlap: float
     guess: float
     mended: float
     error: float
+    haired: tuple[float, float] | None
 
 
 def true_mask(name: str) -> Plane:
@@ -73,23 +79,29 @@ def judged(photo: Photo, mask: Plane) -> Judged:
     """How well a photo is cut out, against its true mask."""
     size = work_size(photo.width, photo.height)
     small = studied(shrunk(photo.pixels, *size).astype(np.float32) / np.float32(65535))
-    strokes, mending = (
-        corrected(small, cv2.resize(mask, size) > 0.5, first) for first in (FIRST_STROKES, 0)
-    )
+    shown = np.asarray(cv2.resize(mask, size), np.float32)
+    strokes, mending = (corrected(small, shown > 0.5, first) for first in (FIRST_STROKES, 0))
+    hair = over_hair(shown)
     height, width = mask.shape
 
     def of(made: list[Stroke]) -> Plane:
         alpha = alpha_of(photo, made)
         return np.asarray(cv2.resize(alpha, (width, height), interpolation=cv2.INTER_AREA))
 
-    alpha, wanted = of(strokes), mask > 0.5
+    wanted = mask > 0.5
     edge = ((mask > 0.02) & (mask < 0.98)).astype(np.uint8)
     band = cv2.dilate(edge, np.ones((BAND_PX, BAND_PX))) > 0
+
+    def off(alpha: Plane) -> tuple[float, float]:
+        return overlap(alpha > 0.5, wanted), float(np.abs(alpha - mask)[band].mean())
+
+    share, error = off(of(strokes))
     return Judged(
-        overlap(alpha > 0.5, wanted),
+        share,
         overlap(of([]) > 0.5, wanted),
         overlap(of(mending) > 0.5, wanted),
-        float(np.abs(alpha - mask)[band].mean()),
+        error,
+        None if hair is None else off(of([*strokes, hair])),
     )
 
 
@@ -125,6 +137,28 @@ def corrected(photo: Studied, wanted: Mask, first: int) -> list[Stroke]:
         )
         cut = found(photo, strokes, 0.0).mask
     return strokes
+
+
+def over_hair(mask: Plane) -> Stroke | None:
+    """A stroke of hair along the rim of a true mask, as broad as its hair; None for a firm rim."""
+    soft = (mask > 0.02) & (mask < 0.98)
+    firm = cv2.GaussianBlur(mask, (0, 0), STEADY_PX) > 0.5
+    rims, _ = cv2.findContours(firm.view(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    if not rims:
+        return None
+    rim = max(rims, key=len)[:, 0]
+    across = cv2.boxFilter(soft.astype(np.float32), -1, (AROUND_PX, AROUND_PX)) * AROUND_PX
+    if (across[rim[:, 1], rim[:, 0]] > HAIRY_PX).mean() < HAIRY_SHARE:
+        return None
+    line = rim[::STEP_PX]
+    drawn = np.ones(mask.shape, np.uint8)
+    drawn[line[:, 1], line[:, 0]] = 0
+    away = cv2.distanceTransform(drawn, cv2.DIST_L2, 5)
+    width = 2 * float(np.percentile(away[soft & (away < AROUND_PX)], 90))
+    edge = max(mask.shape)
+    points = np.column_stack([(line + 0.5) / edge, np.ones(len(line))])
+    brush = Brush.model_validate({"verb": "hair", "size": width / edge, "hardness": 1.0})
+    return Stroke(brush, points)
 
 
 def _largest(mask: Mask) -> int:

@@ -131,6 +131,10 @@ def _cutout_rows(names: list[str]) -> Iterator[Row]:
         yield _row(f"cutout, overlap after 8 strokes: {name}", found.overlap, bound, True)
         error = cutouts.ALPHA_ERROR.get(name)
         yield _row(f"cutout, error of alpha in the band: {name}", found.error, error)
+        if found.haired is not None:
+            share, error = found.haired
+            yield _row(f"cutout, overlap with one over hair besides: {name}", share)
+            yield _row(f"cutout, error of alpha with one over hair besides: {name}", error)
         yield _row(f"cutout, overlap with no stroke: {name}", found.guess)
         yield _row(f"cutout, overlap after 8 that only correct: {name}", found.mended)
 

@@ -74,9 +74,15 @@ def choose_look(driver: WebDriver, label: str) -> None:
     """Choose a look at Draw and wait for it."""
     open_kinds(driver)
     until(driver, SETTLED)
-    path = f"//button[@class='kind'][.//span[text()='{label}']]"
-    driver.find_element(By.XPATH, path).click()
+    driver.find_element(By.XPATH, kind_path(label)).click()
     until(driver, f"return {pressed(label)} && (() => {{ {SETTLED} }})()")
+
+
+def kind_path(label: str) -> str:
+    """The path of a look or a way to smooth among others, by its name alone: more is said with it
+    once its small drawing has come.
+    """
+    return f"//button[@class='kind'][.//span[text()='{label}']]"
 
 
 def open_kinds(driver: WebDriver) -> None:

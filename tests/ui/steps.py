@@ -26,7 +26,7 @@ from browser import (
     sized,
 )
 from flinz.core.document.sheet_file import unpacked
-from screenshots import CONTACT_DONE, SETTLED, choose_look, open_kinds
+from screenshots import CONTACT_DONE, SETTLED, choose_look, kind_path, open_kinds
 
 __all__ = [
     "BLANK",
@@ -35,6 +35,7 @@ __all__ = [
     "chromium",
     "emptied",
     "free_port",
+    "kind_path",
     "open_kinds",
     "saving_to",
     "served",
@@ -98,6 +99,12 @@ def downloaded(page, folder, pattern):
         return next((file for file in folder.glob(pattern) if file.stat().st_size), None)
 
     return until(page, whole)
+
+
+def choose_kind(page, label):
+    """Choose a look or a way to smooth where that is chosen."""
+    open_kinds(page)
+    find_path(page, kind_path(label)).click()
 
 
 def type_value(page, label, value):

@@ -18,12 +18,14 @@ from flinz.demo.scenario import picture
 from tests.ui.steps import (
     axe_faults,
     button,
+    choose_kind,
     choose_look,
     click_on,
     face_in_pencil,
     find,
     find_path,
     ink_percent,
+    kind_path,
     open_kinds,
     press_key,
     settled,
@@ -141,8 +143,7 @@ def test_headings_fold_dials_away_and_a_turned_one_stands_open(bench):
 @pytest.mark.parametrize("kind", ["Median", "Edge-keeping", "Along the form", "Smear"])
 def test_every_way_to_smooth_can_be_chosen(bench, kind):
     stage(bench, "Smooth")
-    open_kinds(bench)
-    button(bench, kind).click()
+    choose_kind(bench, kind)
     settled(bench)
 
     smooth = saved_sheet(bench).plates[0].smooth.kind
@@ -152,11 +153,9 @@ def test_every_way_to_smooth_can_be_chosen(bench, kind):
 
 def test_what_is_smoothed_is_smoothed_once_more(bench):
     stage(bench, "Smooth")
-    open_kinds(bench)
-    button(bench, "Median").click()
+    choose_kind(bench, "Median")
     button(bench, "Smooth once more…").click()
-    open_kinds(bench)
-    button(bench, "Smear").click()
+    choose_kind(bench, "Smear")
     settled(bench)
 
     plate = saved_sheet(bench).plates[0]
@@ -219,7 +218,7 @@ def test_two_colours_come_with_a_second_colour_to_choose(bench):
     assert not bench.find_elements(By.CSS_SELECTOR, "[data-dial='ink.lights']")
 
     find(bench, "[data-dial='ink.colouring'] .kind-row").click()
-    find_path(bench, "//button[@class='kind'][.//span[text()='Darks and lights']]").click()
+    find_path(bench, kind_path("Darks and lights")).click()
     settled(bench)
 
     assert bench.find_elements(By.CSS_SELECTOR, "[data-dial='ink.lights']")

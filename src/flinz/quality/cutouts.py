@@ -15,6 +15,7 @@ from skimage.graph import route_through_array
 from flinz.core.deliver.alpha import alpha_of
 from flinz.core.hand.cutout import Studied, found, studied, work_size
 from flinz.core.hand.strokes import Brush, Stroke
+from flinz.core.planes.filters import from_edge
 from flinz.core.planes.photo import Photo, shrunk
 
 Mask = NDArray[np.bool_]
@@ -89,8 +90,7 @@ def judged(photo: Photo, mask: Plane) -> Judged:
         return np.asarray(cv2.resize(alpha, (width, height), interpolation=cv2.INTER_AREA))
 
     wanted = mask > 0.5
-    edge = ((mask > 0.02) & (mask < 0.98)).astype(np.uint8)
-    band = cv2.dilate(edge, np.ones((BAND_PX, BAND_PX))) > 0
+    band = cv2.dilate(_mixed(mask).view(np.uint8), np.ones((BAND_PX, BAND_PX))) > 0
 
     def off(alpha: Plane) -> tuple[float, float]:
         return overlap(alpha > 0.5, wanted), float(np.abs(alpha - mask)[band].mean())
@@ -128,10 +128,7 @@ def corrected(photo: Studied, wanted: Mask, first: int) -> list[Stroke]:
         line, width = _along(place)
         if len(line) == 0:
             break
-        edge = max(wanted.shape)
-        points = np.column_stack([(line + 0.5) / edge, np.ones(len(line))])
-        brush = Brush.model_validate({"verb": verb, "size": width / edge, "hardness": 1.0})
-        strokes.append(Stroke(brush, points))
+        strokes.append(_stroked(verb, line, width, max(wanted.shape)))
         cv2.polylines(
             there[verb], [line.astype(np.int32)], False, 1, max(1, round(width)), cv2.LINE_8
         )
@@ -141,7 +138,7 @@ def corrected(photo: Studied, wanted: Mask, first: int) -> list[Stroke]:
 
 def over_hair(mask: Plane) -> Stroke | None:
     """A stroke of hair along the rim of a true mask, as broad as its hair; None for a firm rim."""
-    soft = (mask > 0.02) & (mask < 0.98)
+    soft = _mixed(mask)
     firm = cv2.GaussianBlur(mask, (0, 0), STEADY_PX) > 0.5
     rims, _ = cv2.findContours(firm.view(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     if not rims:
@@ -150,14 +147,20 @@ def over_hair(mask: Plane) -> Stroke | None:
     across = cv2.boxFilter(soft.astype(np.float32), -1, (AROUND_PX, AROUND_PX)) * AROUND_PX
     if (across[rim[:, 1], rim[:, 0]] > HAIRY_PX).mean() < HAIRY_SHARE:
         return None
-    line = rim[::STEP_PX]
-    drawn = np.ones(mask.shape, np.uint8)
-    drawn[line[:, 1], line[:, 0]] = 0
-    away = cv2.distanceTransform(drawn, cv2.DIST_L2, 5)
+    away = from_edge(firm)
     width = 2 * float(np.percentile(away[soft & (away < AROUND_PX)], 90))
-    edge = max(mask.shape)
+    return _stroked("hair", rim[::STEP_PX], width, max(mask.shape))
+
+
+def _mixed(mask: Plane) -> Mask:
+    """Where a true mask is neither all nor nothing."""
+    return (mask > 0.02) & (mask < 0.98)
+
+
+def _stroked(verb: str, line: NDArray[Any], width: float, edge: int) -> Stroke:
+    """A stroke along pixels, (N, 2) columns and rows, of a photo with this long edge."""
     points = np.column_stack([(line + 0.5) / edge, np.ones(len(line))])
-    brush = Brush.model_validate({"verb": "hair", "size": width / edge, "hardness": 1.0})
+    brush = Brush.model_validate({"verb": verb, "size": width / edge, "hardness": 1.0})
     return Stroke(brush, points)
 
 

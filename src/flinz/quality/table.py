@@ -129,8 +129,8 @@ def _cutout_rows(names: list[str]) -> Iterator[Row]:
     for name, found in cutouts.judgements(photos):
         bound = cutouts.OVERLAP.get(name)
         yield _row(f"cutout, overlap after 8 strokes: {name}", found.overlap, bound, True)
-        error = cutouts.ALPHA_ERROR.get(name)
-        yield _row(f"cutout, error of alpha in the band: {name}", found.error, error)
+        most = cutouts.ALPHA_ERROR.get(name)
+        yield _row(f"cutout, error of alpha in the band: {name}", found.error, most)
         if found.haired is not None:
             share, error = found.haired
             yield _row(f"cutout, overlap with one over hair besides: {name}", share)

@@ -1,4 +1,4 @@
-"""Two tabs on one sheet, and a server that stops under the page."""
+"""Two tabs on one sheet, a slow line from room to room, and a server that stops under the page."""
 
 import pytest
 from selenium.webdriver.common.by import By
@@ -55,6 +55,35 @@ def test_a_second_tab_can_open_a_copy(bench, address):
     until(bench, lambda d: not d.current_url.endswith("/sheets/3"))
     settled(bench)
     assert find(bench, ".title-field").get_attribute("value").endswith(", copy")
+
+
+@pytest.fixture
+def slow_line(bench):
+    """A line on which each answer takes longer than it takes to go to the next room."""
+    bench.execute_cdp_cmd("Network.enable", {})
+    line = {"offline": False, "downloadThroughput": -1, "uploadThroughput": -1}
+    bench.execute_cdp_cmd("Network.emulateNetworkConditions", line | {"latency": 400})
+    yield bench
+    bench.execute_cdp_cmd("Network.emulateNetworkConditions", line | {"latency": 0})
+    bench.execute_cdp_cmd("Network.disable", {})
+
+
+def test_the_print_room_has_what_was_painted_and_turned_last(slow_line):
+    page = slow_line
+    type_value(page, "Softness", 7)
+    find_path(page, "//nav//button[.//strong[text()='Tone']]").click()
+    button(page, "Hand").click()
+    find(page, ".paint-layer").send_keys(" ")
+    find_path(page, "//a[text()='Print room']").click()
+    find(page, "[data-testid=export-size]")
+
+    type_value(page, "Long edge", 180)
+
+    until(page, lambda d: stored(d)["sheet"]["paper"]["long_edge"] == 180)
+    assert page.find_elements(By.CSS_SELECTOR, ".print-panel .alert, .trouble") == []
+    plate = stored(page)["sheet"]["plates"][0]
+    assert plate["draw"]["softness"] == 7
+    assert plate["hand"].get("tone") is not None
 
 
 def test_what_is_done_while_the_server_is_stopped_arrives_and_undo_reaches_back_across(demo_data):

@@ -1,6 +1,7 @@
 import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { answered, client, type SheetRecord } from "./client";
+import { newestSheets } from "./newest";
 
 export const SHEETS = ["sheets"];
 
@@ -49,7 +50,7 @@ export function usePhotos(enabled = true) {
 export function useSheets(enabled = true) {
   return useQuery({
     queryKey: SHEETS,
-    queryFn: () => answered(client.GET("/api/sheets")),
+    queryFn: newestSheets,
     enabled,
   });
 }

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answered, client, type PhotoFigures, type RecipeRecord } from "../api/client";
+import { newestSheet } from "../api/newest";
 import { SHEETS, useNewestKnown } from "../api/queries";
 import { RecipeCards } from "../live/RecipeCards";
 import { useRecipeWall } from "../live/useRecipeWall";
@@ -39,8 +40,7 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
         id = (await answered(client.POST("/api/sheets", { body }))).id;
       } else {
         const params = { path: { sheet_id: id } };
-        const present = await answered(client.GET("/api/sheets/{sheet_id}", { params }));
-        const body = { base: present.revision, recipe: record.ref };
+        const body = { base: (await newestSheet(id)).revision, recipe: record.ref };
         tell(await answered(client.POST("/api/sheets/{sheet_id}/direction", { params, body })));
       }
       await queries.invalidateQueries({ queryKey: SHEETS });

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Spinner } from "react-bootstrap";
 import { Link } from "react-router";
-import { answered, client } from "../api/client";
+import { newestSheet } from "../api/newest";
 import { Trouble } from "../shared/Trouble";
 import { ContactSheet } from "./ContactSheet";
 
@@ -9,8 +9,7 @@ import { ContactSheet } from "./ContactSheet";
 export function SheetContact({ id }: { id: number }) {
   const record = useQuery({
     queryKey: ["sheet", id],
-    queryFn: () =>
-      answered(client.GET("/api/sheets/{sheet_id}", { params: { path: { sheet_id: id } } })),
+    queryFn: () => newestSheet(id),
     gcTime: 0,
   });
   if (record.data) return <ContactSheet photoId={record.data.sheet.picture.photo} sheetId={id} />;

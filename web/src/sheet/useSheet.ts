@@ -1,6 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { answered, client, ProblemError, type Sheet, type SheetRecord } from "../api/client";
+import { newestSheet, sending, storedSheet } from "../api/newest";
 import { useNewestKnown } from "../api/queries";
+import { useComingBack } from "../shared/useComingBack";
 import { forget, putBy, stillUnsent, takenUp, type Change } from "./unsent";
 
 const QUIET_MS = 200;
@@ -49,10 +51,6 @@ const followsOthers = (sheet: Sheet) =>
 const isSame = (present: SheetState, record: SheetRecord) =>
   present.state === "ready" && JSON.stringify(present.sheet) === JSON.stringify(record.sheet);
 
-async function newest(id: number): Promise<SheetRecord> {
-  return answered(client.GET("/api/sheets/{sheet_id}", { params: { path: { sheet_id: id } } }));
-}
-
 /**
  * A sheet that is saved as it is changed. Changes of one gesture are one step; while the server
  * cannot be reached they wait here and are sent again. known: the record as a list had it, to
@@ -85,7 +83,7 @@ export function useSheet(id: number, known?: SheetRecord) {
 
   const load = useCallback(async () => {
     try {
-      show(await newest(id));
+      show(await storedSheet(id));
       pending.current = [];
       since.current = null;
       forget(id);
@@ -95,6 +93,44 @@ export function useSheet(id: number, known?: SheetRecord) {
       setContent({ state: "failed", sentence: (error as Error).message });
     }
   }, [id, show]);
+
+  /** What has been saved, as the server has it now. */
+  const took = useCallback(
+    (record: SheetRecord) => {
+      revision.current = record.revision;
+      if (pending.current.length > 0) return;
+      setContent((present) =>
+        present.state === "ready"
+          ? {
+              ...present,
+              // Plates in step take over what the one ahead of them came to.
+              sheet: record.sheet.plates.some((each) => each.follows)
+                ? record.sheet
+                : present.sheet,
+              revision: record.revision,
+              undo: record.undo ?? null,
+              redo: record.redo ?? null,
+            }
+          : present,
+      );
+      forget(id);
+      tell(record);
+      setSaving("saved");
+      setTrouble("");
+    },
+    [id, tell],
+  );
+
+  /** Whether what was changed meanwhile was changed from here, and only the answer was lost. */
+  const arrived = useCallback(async (): Promise<boolean> => {
+    const record = await storedSheet(id);
+    const sent = { base: revision.current, changes: pending.current };
+    const { base, changes } = stillUnsent(sent, record);
+    if (base === sent.base) return false;
+    pending.current = changes;
+    took(record);
+    return true;
+  }, [id, took]);
 
   const send = useCallback(
     async (isAll: boolean): Promise<void> => {
@@ -113,42 +149,24 @@ export function useSheet(id: number, known?: SheetRecord) {
             }),
           );
           pending.current.shift();
-          revision.current = record.revision;
-          if (pending.current.length === 0) {
-            setContent((present) =>
-              present.state === "ready"
-                ? {
-                    ...present,
-                    // Plates in step take over what the one ahead of them came to.
-                    sheet: record.sheet.plates.some((each) => each.follows)
-                      ? record.sheet
-                      : present.sheet,
-                    revision: record.revision,
-                    undo: record.undo ?? null,
-                    redo: record.redo ?? null,
-                  }
-                : present,
-            );
-            forget(id);
-            tell(record);
-            setSaving("saved");
-            setTrouble("");
-          }
+          took(record);
         } catch (error) {
           const problem = error as ProblemError;
           if (isRefused(problem)) {
             // It would be refused again, and what came after it is based on it.
             await load();
             setTrouble(`${problem.message} The change was taken back.`);
-          } else {
-            setTrouble(problem.message);
-            setSaving(problem.status === 409 ? "stale" : "offline");
+            return;
           }
+          const isStale = problem.status === 409;
+          if (isStale && (await arrived().catch(() => false))) continue;
+          setTrouble(problem.message);
+          setSaving(isStale ? "stale" : "offline");
           return;
         }
       }
     },
-    [id, load, tell],
+    [arrived, id, load, took],
   );
 
   const save = useCallback(
@@ -171,7 +189,7 @@ export function useSheet(id: number, known?: SheetRecord) {
   /** The first look at a sheet: what was known of it may have been overtaken meanwhile. */
   const open = useCallback(async () => {
     try {
-      const record = await newest(id);
+      const record = await newestSheet(id);
       const isIdle = () => pending.current.length === 0 && !busy.current;
       const kept = isIdle() ? takenUp(id) : null;
       const unsent = kept && stillUnsent(kept, record);
@@ -221,42 +239,39 @@ export function useSheet(id: number, known?: SheetRecord) {
     [save],
   );
 
-  const step = useCallback(
-    async (direction: "undo" | "redo") => {
-      if (!(await flush())) return;
-      const path = { sheet_id: id };
-      const url =
-        direction === "undo" ? "/api/sheets/{sheet_id}/undo" : "/api/sheets/{sheet_id}/redo";
-      try {
-        show(await answered(client.POST(url, { params: { path } })));
-        setTrouble("");
-      } catch (error) {
-        setTrouble((error as Error).message);
+  /** Do what the server does to a sheet as one step, such as going back to a pull. */
+  const remake = useCallback(
+    (work: (base: number) => Promise<SheetRecord>): Promise<boolean> => {
+      async function remade() {
+        if (!(await flush())) return false;
+        try {
+          show(await work(revision.current));
+          setTrouble("");
+          return true;
+        } catch (error) {
+          setTrouble((error as Error).message);
+          return false;
+        }
       }
+      return sending(id, remade());
     },
     [flush, id, show],
   );
 
-  /** Do what the server does to a sheet as one step, such as going back to a pull. */
-  const remake = useCallback(
-    async (work: (base: number) => Promise<SheetRecord>) => {
-      if (!(await flush())) return false;
-      try {
-        show(await work(revision.current));
-        setTrouble("");
-        return true;
-      } catch (error) {
-        setTrouble((error as Error).message);
-        return false;
-      }
+  const step = useCallback(
+    async (direction: "undo" | "redo") => {
+      const path = { sheet_id: id };
+      const url =
+        direction === "undo" ? "/api/sheets/{sheet_id}/undo" : "/api/sheets/{sheet_id}/redo";
+      await remake(() => answered(client.POST(url, { params: { path } })));
     },
-    [flush, show],
+    [id, remake],
   );
 
   /** Save what was changed here over what was changed elsewhere; both stay in the history. */
   const takeOver = useCallback(async () => {
     try {
-      revision.current = (await newest(id)).revision;
+      revision.current = (await storedSheet(id)).revision;
       await flush();
     } catch (error) {
       setTrouble((error as Error).message);
@@ -269,25 +284,20 @@ export function useSheet(id: number, known?: SheetRecord) {
     void open();
   }, [open]);
 
-  const follows = content.state === "ready" && followsOthers(content.sheet);
-  useEffect(() => {
-    if (!follows) return undefined;
-    // Whoever comes back to this tab may have changed in another what is laid on this sheet.
-    async function renew() {
-      const isIdle = () => pending.current.length === 0 && !busy.current;
+  /** Whoever comes back may have changed it elsewhere meanwhile, or what is laid on it. */
+  const renew = useCallback(() => {
+    const isIdle = () => pending.current.length === 0 && !busy.current;
+    if (!isIdle()) return;
+    const compare = (record: SheetRecord) => {
       if (!isIdle()) return;
-      try {
-        const record = await newest(id);
-        if (record.revision !== revision.current || !isIdle()) return;
+      if (record.revision !== revision.current) show(record);
+      else if (followsOthers(record.sheet))
         setContent((present) => (isSame(present, record) ? present : ready(record)));
-      } catch {
-        // It stays as it was; whatever is done next says what is wrong.
-      }
-    }
-    const came = () => void renew();
-    window.addEventListener("focus", came);
-    return () => window.removeEventListener("focus", came);
-  }, [follows, id]);
+    };
+    // Where it cannot be asked for it stays; whatever is done next says what is wrong.
+    newestSheet(id).then(compare, () => undefined);
+  }, [id, show]);
+  useComingBack(renew);
 
   useEffect(() => {
     if (saving !== "offline") return;
@@ -308,7 +318,10 @@ export function useSheet(id: number, known?: SheetRecord) {
     return () => {
       window.removeEventListener("beforeunload", leave);
       window.removeEventListener("pagehide", leave);
-      void flush().then((isSaved) => isSaved || kept());
+      void sending(
+        id,
+        flush().then((isSaved) => isSaved || kept()),
+      );
     };
   }, [flush, id]);
 

@@ -1,10 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form, Spinner } from "react-bootstrap";
 import { useDropzone } from "react-dropzone";
 import { Link, useNavigate } from "react-router";
-import { answered, client } from "../api/client";
-import { SHEETS, useCatalogue, useEditions, usePhotos } from "../api/queries";
+import { useCatalogue, useEditions, usePhotos, useSheets } from "../api/queries";
 import { beginEdition } from "../shared/beginEdition";
 import { GoneWords } from "../shared/gone";
 import { useRoving } from "../shared/roving";
@@ -26,10 +25,7 @@ export function Shelf() {
   const queries = useQueryClient();
   const uploads = useUploads();
   const removal = useRemoval();
-  const sheets = useQuery({
-    queryKey: SHEETS,
-    queryFn: () => answered(client.GET("/api/sheets")),
-  });
+  const sheets = useSheets();
   const photos = usePhotos();
   const catalogue = useCatalogue().data;
   const drop = useDropzone({ onDrop: uploads.add, noClick: true, noKeyboard: true });

@@ -8,6 +8,7 @@ import {
   type SaidStroke,
   type Sheet,
 } from "../../api/client";
+import { sending } from "../../api/newest";
 import { newGesture } from "../../shared/gesture";
 import { asOwn, withCopy, withPlate } from "../../sheet/plates";
 import { isPicture, pictureOf } from "../../sheet/sources";
@@ -175,7 +176,10 @@ export function useHand(
       if (waiting.current.length > 0) keepWaiting(id, waiting.current);
     };
     window.addEventListener("pagehide", leave);
-    return () => window.removeEventListener("pagehide", leave);
+    return () => {
+      window.removeEventListener("pagehide", leave);
+      void sending(id, queue.current);
+    };
     // Once a sheet: what is sent uses what is newest then.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [id]);

@@ -1,8 +1,10 @@
 """Files from the print room."""
 
+import asyncio
 import io
 import json
 import string
+import threading
 
 import numpy as np
 import pytest
@@ -16,6 +18,7 @@ from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.sheet_file import PackedPhoto, PhotoWords, SheetFile, packed
 from flinz.server.files import file_stem
+from flinz.server.routes.exports import job_events
 from flinz.store.photos import content_id
 from tests.charts import blobs, png
 from tests.server.apps import ready_app
@@ -234,3 +237,36 @@ def test_a_sheet_is_offered_to_leave_as_it_is_and_as_it_left_last(client):
     assert client.get(address).json() | wish == client.get(address).json()
     assert client.put(address, json={**wish, "dpi": 3}).status_code == 422
     assert client.get("/api/sheets/999/leaving").status_code == 404
+
+
+def test_who_stops_watching_a_job_closes_nothing_that_is_read_from(client, monkeypatch):
+    sheet = sheet_of(client, "threshold")
+    studio = client.app.state.studio
+    job = client.post(
+        f"/api/sheets/{sheet['id']}/exports", json={"format": "png", "long_edge_px": 320}
+    ).json()
+    reading, left, read = threading.Event(), threading.Event(), threading.Event()
+    came_to = []
+    record = studio.jobs.record
+
+    def held_up(db, job_id):
+        reading.set()
+        left.wait(30)
+        try:
+            came_to.append(record(db, job_id).id)
+        finally:
+            read.set()
+
+    monkeypatch.setattr(studio.jobs, "record", held_up)
+
+    async def watched_for_a_moment():
+        watching = asyncio.ensure_future(anext(job_events(studio, job["id"])))
+        await asyncio.to_thread(reading.wait, 30)
+        watching.cancel()
+        await asyncio.gather(watching, return_exceptions=True)
+        left.set()
+
+    asyncio.run(watched_for_a_moment())
+
+    assert read.wait(30)
+    assert came_to == [job["id"]]

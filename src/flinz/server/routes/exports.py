@@ -138,14 +138,10 @@ def show_job(db: Db, studio: TheStudio, job_id: Id) -> JobRecord:
 
 
 @router.get("/jobs/{job_id}/events", response_class=StreamingResponse)
-async def watch_job(studio: TheStudio, job_id: Id) -> StreamingResponse:
+def watch_job(db: Db, studio: TheStudio, job_id: Id) -> StreamingResponse:
     """Server-sent events: the job's record whenever it changes, until it has ended."""
-    db = studio.store.connect()
-    try:
-        jobs.one(db, job_id)
-    finally:
-        db.close()
-    return StreamingResponse(_events(studio, job_id), media_type="text/event-stream")
+    jobs.one(db, job_id)
+    return StreamingResponse(job_events(studio, job_id), media_type="text/event-stream")
 
 
 @router.post("/jobs/{job_id}/stop", status_code=204)
@@ -165,15 +161,17 @@ def job_file(db: Db, studio: TheStudio, job_id: Id) -> FileResponse:
     return FileResponse(path, media_type=media_type_of(job.file_name), filename=job.file_name)
 
 
-async def _events(studio: Studio, job_id: int) -> AsyncIterator[str]:
-    db = studio.store.connect()
-    try:
-        last: JobRecord | None = None
-        while last is None or last.state not in jobs.ENDED:
-            job = await asyncio.to_thread(studio.jobs.record, db, job_id)
-            if job != last:
-                yield f"data: {job.model_dump_json()}\n\n"
-                last = job
-            await asyncio.sleep(WATCH_SECONDS)
-    finally:
-        db.close()
+async def job_events(studio: Studio, job_id: int) -> AsyncIterator[str]:
+    def look() -> JobRecord:
+        # Whoever watches may leave at any moment, and this goes on: no other thread may close what
+        # it reads from.
+        with contextlib.closing(studio.store.connect()) as db:
+            return studio.jobs.record(db, job_id)
+
+    last: JobRecord | None = None
+    while last is None or last.state not in jobs.ENDED:
+        job = await asyncio.to_thread(look)
+        if job != last:
+            yield f"data: {job.model_dump_json()}\n\n"
+            last = job
+        await asyncio.sleep(WATCH_SECONDS)

@@ -19,21 +19,30 @@ export async function storedSheet(id: number): Promise<SheetRecord> {
 
 /** A sheet as it is stored once all is there that pages, left ones too, had to say of it. */
 export async function newestSheet(id: number): Promise<SheetRecord> {
-  return after(onTheWay.get(id), () => storedSheet(id));
+  return afterAll(
+    () => onTheWay.get(id),
+    () => storedSheet(id),
+  );
 }
 
 /** Every sheet on the shelf, last touched first, likewise. */
 export async function newestSheets(): Promise<SheetRecord[]> {
-  const sent = [...onTheWay.values()];
-  return after(sent.length > 0 ? Promise.all(sent) : undefined, () =>
-    answered(client.GET("/api/sheets")),
+  return afterAll(
+    () => (onTheWay.size > 0 ? Promise.all(onTheWay.values()) : undefined),
+    () => answered(client.GET("/api/sheets")),
   );
 }
 
-/** What is answered after something has been sent; a server that is not there says so at once. */
-async function after<T>(sent: Promise<unknown> | undefined, ask: () => Promise<T>): Promise<T> {
-  const present = await ask();
-  if (!sent) return present;
-  await sent;
-  return ask();
+/** What is answered once nothing is on its way; a server that is not there says so at once. */
+async function afterAll<T>(
+  sent: () => Promise<unknown> | undefined,
+  ask: () => Promise<T>,
+): Promise<T> {
+  let answer = await ask();
+  // What has come may have led to something else that is sent.
+  for (let now = sent(); now; now = sent()) {
+    await now;
+    answer = await ask();
+  }
+  return answer;
 }

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answered, client, type PhotoFigures, type RecipeRecord } from "../api/client";
-import { newestSheet } from "../api/newest";
+import { newestSheet, sending } from "../api/newest";
 import { SHEETS, useNewestKnown } from "../api/queries";
 import { RecipeCards } from "../live/RecipeCards";
 import { useRecipeWall } from "../live/useRecipeWall";
@@ -41,7 +41,8 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
       } else {
         const params = { path: { sheet_id: id } };
         const body = { base: (await newestSheet(id)).revision, recipe: record.ref };
-        tell(await answered(client.POST("/api/sheets/{sheet_id}/direction", { params, body })));
+        const url = "/api/sheets/{sheet_id}/direction";
+        tell(await sending(id, answered(client.POST(url, { params, body }))));
       }
       await queries.invalidateQueries({ queryKey: SHEETS });
       await queries.invalidateQueries({ queryKey: ["pulls"] });

@@ -185,6 +185,21 @@ test("the next page of a sheet begins with what the one before it sent last", as
   expect(server.steps).toEqual(["turned last", "turned next"]);
 });
 
+test("what comes to something only after its page was left is there on the next one, too", async () => {
+  const { change, unmount } = await opened();
+  const { server } = world;
+  unmount();
+  server.hold();
+  change("found late");
+
+  const next = opened();
+  await act(() => new Promise((turn) => setTimeout(turn, 0)));
+  server.letGo();
+
+  const { title } = await next;
+  await waitFor(() => expect(title()).toBe("found late"));
+});
+
 test("a page does not wait for ever for what the one before it could not send", async () => {
   const { change, unmount } = await opened();
   world.server.isThere = false;

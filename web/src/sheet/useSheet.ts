@@ -68,6 +68,7 @@ export function useSheet(id: number, known?: SheetRecord) {
   const timer = useRef<number | undefined>(undefined);
   // Since when something waits that is not on its way.
   const since = useRef<number | null>(null);
+  const isLeft = useRef(false);
   const listeners = useRef(new Set<(sheet: Sheet) => void>());
 
   const tell = useNewestKnown();
@@ -170,14 +171,17 @@ export function useSheet(id: number, known?: SheetRecord) {
   );
 
   const save = useCallback(
-    async (isAll: boolean) => {
-      while (busy.current) await busy.current;
-      busy.current = send(isAll).finally(() => {
-        busy.current = null;
-      });
-      await busy.current;
+    (isAll: boolean): Promise<void> => {
+      async function saved() {
+        while (busy.current) await busy.current;
+        busy.current = send(isAll).finally(() => {
+          busy.current = null;
+        });
+        await busy.current;
+      }
+      return sending(id, saved());
     },
-    [send],
+    [id, send],
   );
 
   /** Save what is pending; whether all of it is saved then. */
@@ -185,6 +189,22 @@ export function useSheet(id: number, known?: SheetRecord) {
     await save(true);
     return pending.current.length === 0;
   }, [save]);
+
+  /** Keep in this browser what is pending; false if there is no room for it. */
+  const keep = useCallback(
+    () => putBy(id, { base: revision.current, changes: pending.current }),
+    [id],
+  );
+
+  /** Save what is pending, or keep it: nobody is here any more who could have it sent again. */
+  const sendLast = useCallback(
+    () =>
+      sending(
+        id,
+        flush().then((isSaved) => isSaved || keep()),
+      ),
+    [flush, id, keep],
+  );
 
   /** The first look at a sheet: what was known of it may have been overtaken meanwhile. */
   const open = useCallback(async () => {
@@ -230,13 +250,15 @@ export function useSheet(id: number, known?: SheetRecord) {
         pending.current.push({ sheet, words, gesture });
       }
       window.clearTimeout(timer.current);
+      // What comes to something only after the page was left has nobody who goes on turning.
+      if (isLeft.current) return void sendLast();
       since.current ??= Date.now();
       const wait = Math.min(QUIET_MS, LONGEST_WAIT_MS - (Date.now() - since.current));
       // What is changed while this is on its way waits for a rest of its own: a hand that goes on
       // turning would have each of its moves saved, and drafts wait for that.
       timer.current = window.setTimeout(() => void save(false), Math.max(0, wait));
     },
-    [save],
+    [save, sendLast],
   );
 
   /** Do what the server does to a sheet as one step, such as going back to a pull. */
@@ -306,11 +328,11 @@ export function useSheet(id: number, known?: SheetRecord) {
   }, [saving, flush]);
 
   useEffect(() => {
-    const kept = () => putBy(id, { base: revision.current, changes: pending.current });
+    isLeft.current = false;
     // What a page sends as it is left may not arrive, and browsers bound how much that may be.
     const leave = (event: Event) => {
       if (pending.current.length === 0) return;
-      if (!kept() && event.type === "beforeunload") event.preventDefault();
+      if (!keep() && event.type === "beforeunload") event.preventDefault();
       void flush();
     };
     window.addEventListener("beforeunload", leave);
@@ -318,12 +340,10 @@ export function useSheet(id: number, known?: SheetRecord) {
     return () => {
       window.removeEventListener("beforeunload", leave);
       window.removeEventListener("pagehide", leave);
-      void sending(
-        id,
-        flush().then((isSaved) => isSaved || kept()),
-      );
+      isLeft.current = true;
+      void sendLast();
     };
-  }, [flush, id]);
+  }, [flush, keep, sendLast]);
 
   return {
     content,

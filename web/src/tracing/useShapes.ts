@@ -9,6 +9,7 @@ import {
   type Sheet,
   type Wish,
 } from "../api/client";
+import { sending } from "../api/newest";
 import { newGesture } from "../shared/gesture";
 import { expected, isAmong, shapesOf, type Shape } from "./shapes";
 import type { Traced } from "../sheet/useTracing";
@@ -103,9 +104,9 @@ export function useShapes({ id, traced, sheet, wish = NO_WISH, onChange, onGone 
         latest.current.onChange(next, answer.said, gesture);
       };
       queue.current = queue.current.then(run, run);
-      return queue.current;
+      return sending(id, queue.current);
     },
-    [key, ask],
+    [id, key, ask],
   );
 
   const known = useMemo(() => (traced ? shapesOf(traced.shapes, changed) : []), [traced, changed]);

@@ -163,6 +163,7 @@ def job_file(db: Db, studio: TheStudio, job_id: Id) -> FileResponse:
 
 async def job_events(studio: Studio, job_id: int) -> AsyncIterator[str]:
     """How far a job is whenever that changes, until it has ended, as server-sent events."""
+
     def look() -> JobRecord:
         # Whoever watches may leave at any moment, and this goes on: no other thread may close what
         # it reads from.

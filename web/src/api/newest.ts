@@ -12,6 +12,11 @@ export function sending<T>(id: number, sent: Promise<T>): Promise<T> {
   return sent;
 }
 
+/** Whether something is on its way that changes this sheet. */
+export function isSending(id: number): boolean {
+  return onTheWay.has(id);
+}
+
 /** A sheet as it is stored at this moment. */
 export async function storedSheet(id: number): Promise<SheetRecord> {
   return answered(client.GET("/api/sheets/{sheet_id}", { params: { path: { sheet_id: id } } }));

@@ -1,7 +1,7 @@
 import { act, waitFor } from "@testing-library/react";
 import { expect, test, vi } from "vitest";
-import type { Sheet } from "../api/client";
-import { eachWithAServer, opened, titled, world } from "./useSheet.testing";
+import type { Sheet, SheetRecord } from "../api/client";
+import { eachWithAServer, opened, titled, turnedOn, world } from "./useSheet.testing";
 
 eachWithAServer();
 
@@ -183,6 +183,22 @@ test("the next page of a sheet begins with what the one before it sent last", as
   act(() => result.current.change(titled("turned next"), "turned next", "next"));
   await waitFor(() => expect(result.current.saving).toBe("saved"));
   expect(server.steps).toEqual(["turned last", "turned next"]);
+});
+
+test("a list's record is not begun with while what changes it is on its way", async () => {
+  const { change, unmount } = await opened();
+  const { server } = world;
+  const known = { id: 7, revision: 1, sheet: titled("first") } as unknown as SheetRecord;
+  change("turned last");
+  server.hold();
+  unmount();
+
+  const { result } = turnedOn(known);
+  await waitFor(() => expect(result.current.content.state).toBe("waiting"));
+  server.letGo();
+
+  await waitFor(() => expect(result.current.content).toMatchObject({ revision: 2 }));
+  expect(result.current.content).toMatchObject({ sheet: { title: "turned last" } });
 });
 
 test("what comes to something only after its page was left is there on the next one, too", async () => {

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { answered, client, ProblemError, type Sheet, type SheetRecord } from "../api/client";
-import { newestSheet, sending, storedSheet } from "../api/newest";
+import { isSending, newestSheet, sending, storedSheet } from "../api/newest";
 import { useNewestKnown } from "../api/queries";
 import { useComingBack } from "../shared/useComingBack";
 import { forget, putBy, stillUnsent, takenUp, type Change } from "./unsent";
@@ -208,6 +208,11 @@ export function useSheet(id: number, known?: SheetRecord) {
 
   /** The first look at a sheet: what was known of it may have been overtaken meanwhile. */
   const open = useCallback(async () => {
+    // What is turned before that has come would be based on what it changes.
+    if (isSending(id)) {
+      revision.current = 0;
+      setContent({ state: "waiting" });
+    }
     try {
       const record = await newestSheet(id);
       const isIdle = () => pending.current.length === 0 && !busy.current;

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 import { answered, client, type PhotoFigures, type RecipeRecord } from "../api/client";
 import { newestSheet, sending } from "../api/newest";
 import { SHEETS, useNewestKnown } from "../api/queries";
@@ -8,6 +8,7 @@ import { RecipeCards } from "../live/RecipeCards";
 import { useRecipeWall } from "../live/useRecipeWall";
 import { FindRecipe } from "../shared/FindRecipe";
 import { Trouble } from "../shared/Trouble";
+import { useLeadingTo } from "../shared/useLeadingTo";
 import { WordMark } from "../shared/WordMark";
 
 interface ContactSheetProps {
@@ -18,7 +19,7 @@ interface ContactSheetProps {
 
 /** Every recipe drawn on one photo, as each is done; those that should suit it come first. */
 export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
-  const navigate = useNavigate();
+  const lead = useLeadingTo();
   const queries = useQueryClient();
   const tell = useNewestKnown();
   const [typed, setTyped] = useState("");
@@ -34,19 +35,21 @@ export function ContactSheet({ photoId, sheetId }: ContactSheetProps) {
   async function take(record: RecipeRecord) {
     setTaking(true);
     try {
-      let id = sheetId;
-      if (id === undefined) {
-        const body = { photo: photoId, recipe: record.ref };
-        id = (await answered(client.POST("/api/sheets", { body }))).id;
-      } else {
-        const params = { path: { sheet_id: id } };
-        const body = { base: (await newestSheet(id)).revision, recipe: record.ref };
-        const url = "/api/sheets/{sheet_id}/direction";
-        tell(await sending(id, answered(client.POST(url, { params, body }))));
-      }
-      await queries.invalidateQueries({ queryKey: SHEETS });
-      await queries.invalidateQueries({ queryKey: ["pulls"] });
-      navigate(`/sheets/${id}`);
+      await lead(async () => {
+        let id = sheetId;
+        if (id === undefined) {
+          const body = { photo: photoId, recipe: record.ref };
+          id = (await answered(client.POST("/api/sheets", { body }))).id;
+        } else {
+          const params = { path: { sheet_id: id } };
+          const body = { base: (await newestSheet(id)).revision, recipe: record.ref };
+          const url = "/api/sheets/{sheet_id}/direction";
+          tell(await sending(id, answered(client.POST(url, { params, body }))));
+        }
+        await queries.invalidateQueries({ queryKey: SHEETS });
+        await queries.invalidateQueries({ queryKey: ["pulls"] });
+        return `/sheets/${id}`;
+      });
     } catch (error) {
       setTrouble((error as Error).message);
       setTaking(false);

@@ -1,12 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Form, Spinner } from "react-bootstrap";
-import { useNavigate } from "react-router";
 import { answered, client, type RecipeRecord } from "../api/client";
 import { RECIPES, SHEETS, usePhotos, useRecipes } from "../api/queries";
 import { FileButton } from "../shared/FileButton";
 import { GoneWords, useGone } from "../shared/gone";
 import { useRoving } from "../shared/roving";
+import { useLeadingTo } from "../shared/useLeadingTo";
 import { WordMark } from "../shared/WordMark";
 import { FindRecipe } from "../shared/FindRecipe";
 import { isFound, recipeLabel } from "../shared/recipes";
@@ -19,7 +19,7 @@ export function RecipeBook() {
   const [said, setSaid] = useState<string[]>([]);
   const [trouble, setTrouble] = useState("");
   const gone = useGone<RecipeRecord>((record) => record.ref);
-  const navigate = useNavigate();
+  const lead = useLeadingTo();
   const roving = useRoving<HTMLDivElement>();
   const [typed, setTyped] = useState("");
   const [chosenPhoto, setChosenPhoto] = useState("");
@@ -69,10 +69,12 @@ export function RecipeBook() {
   async function draw(record: RecipeRecord) {
     setTrouble("");
     try {
-      const body = { photo, recipe: record.ref };
-      const { id } = await answered(client.POST("/api/sheets", { body }));
-      await queries.invalidateQueries({ queryKey: SHEETS });
-      navigate(`/sheets/${id}`);
+      await lead(async () => {
+        const body = { photo, recipe: record.ref };
+        const { id } = await answered(client.POST("/api/sheets", { body }));
+        await queries.invalidateQueries({ queryKey: SHEETS });
+        return `/sheets/${id}`;
+      });
     } catch (error) {
       setTrouble((error as Error).message);
     }

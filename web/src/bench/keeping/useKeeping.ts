@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import { answered, client, type PhotoRecord, type PullRecord } from "../../api/client";
 import { beginEdition } from "../../shared/beginEdition";
+import { useLeadingTo } from "../../shared/useLeadingTo";
 import type { TheBench } from "../theBench";
 import { usePulls } from "./usePulls";
 
@@ -14,7 +14,7 @@ export function useKeeping(
   hasBegun: boolean,
   say: (words: string) => void,
 ) {
-  const navigate = useNavigate();
+  const lead = useLeadingTo();
   const [open, setOpen] = useState<Open>("");
   const pulls = usePulls(id, hasBegun, work.setTrouble);
 
@@ -50,9 +50,11 @@ export function useKeeping(
 
   async function copy() {
     try {
-      const body = { sheet: { ...sheet, title: `${sheet.title}, copy`.slice(0, 200) } };
-      const record = await answered(client.POST("/api/sheets/copy", { body }));
-      navigate(`/sheets/${record.id}`);
+      await lead(async () => {
+        const body = { sheet: { ...sheet, title: `${sheet.title}, copy`.slice(0, 200) } };
+        const record = await answered(client.POST("/api/sheets/copy", { body }));
+        return `/sheets/${record.id}`;
+      });
     } catch (error) {
       work.setTrouble((error as Error).message);
     }
@@ -62,10 +64,12 @@ export function useKeeping(
   async function drawMany() {
     if (!(await work.flush())) return;
     try {
-      const photos = sheet.picture?.photo ? [sheet.picture.photo] : [];
-      const title = `${sheet.title}, many`.slice(0, 200);
-      const record = await beginEdition({ photos, sheet: id, title });
-      void navigate(`/editions/${record.id}`);
+      await lead(async () => {
+        const photos = sheet.picture?.photo ? [sheet.picture.photo] : [];
+        const title = `${sheet.title}, many`.slice(0, 200);
+        const record = await beginEdition({ photos, sheet: id, title });
+        return `/editions/${record.id}`;
+      });
     } catch (error) {
       work.setTrouble((error as Error).message);
     }

@@ -150,6 +150,27 @@ test("undo saves what is pending first", async () => {
   expect(title()).toBe("undone");
 });
 
+test("what is turned while an undo is on its way is saved on top of it", async () => {
+  const { result, title, change } = await opened();
+  change("darker");
+  await waitFor(() => expect(result.current.saving).toBe("saved"));
+  vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout", "Date"] });
+  const { server } = world;
+  server.hold();
+
+  act(() => void result.current.undo("undo"));
+  await pass(0);
+  change("lighter");
+  await pass(200);
+  server.letGo();
+  await pass(0);
+  await pass(0);
+
+  expect(result.current.saving).toBe("saved");
+  expect(title()).toBe("lighter");
+  expect(server.steps).toEqual(["darker", "lighter"]);
+});
+
 test("a document larger than a browser sends from a page it leaves is saved", async () => {
   const { result } = await opened();
   const large = { ...titled("large"), notes: "x".repeat(200_000) } as unknown as Sheet;

@@ -76,7 +76,9 @@ export function useSheet(id: number, known?: SheetRecord) {
   const show = useCallback(
     (record: SheetRecord) => {
       revision.current = record.revision;
-      setContent(ready(record));
+      // What was turned meanwhile is saved on top of it.
+      const last = pending.current.at(-1);
+      setContent(ready(last ? { ...record, sheet: last.sheet } : record));
       tell(record);
     },
     [tell],
@@ -84,8 +86,9 @@ export function useSheet(id: number, known?: SheetRecord) {
 
   const load = useCallback(async () => {
     try {
-      show(await storedSheet(id));
+      const record = await storedSheet(id);
       pending.current = [];
+      show(record);
       since.current = null;
       forget(id);
       setSaving("saved");
@@ -271,14 +274,20 @@ export function useSheet(id: number, known?: SheetRecord) {
     (work: (base: number) => Promise<SheetRecord>): Promise<boolean> => {
       async function remade() {
         if (!(await flush())) return false;
-        try {
-          show(await work(revision.current));
-          setTrouble("");
-          return true;
-        } catch (error) {
-          setTrouble((error as Error).message);
-          return false;
-        }
+        let isDone = false;
+        // What is turned meanwhile waits for what this comes to.
+        busy.current = work(revision.current)
+          .then((record) => {
+            isDone = true;
+            show(record);
+            setTrouble("");
+          })
+          .catch((error: Error) => setTrouble(error.message))
+          .finally(() => {
+            busy.current = null;
+          });
+        await busy.current;
+        return isDone;
       }
       return sending(id, remade());
     },

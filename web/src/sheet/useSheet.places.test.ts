@@ -5,14 +5,20 @@ import { eachWithAServer, opened, titled, turnedOn, world } from "./useSheet.tes
 
 eachWithAServer();
 
-/** Leave the page while the server is not there, which then comes back. */
-async function left(unmount: () => void) {
+/** Change a sheet and leave its page while the server is not there, which then comes back. */
+async function leftUnsaved(...changes: string[]) {
+  const { change, unmount } = await opened();
+  world.server.isThere = false;
+  for (const words of changes) change(words);
   window.dispatchEvent(new Event("pagehide"));
   const { missed } = world.server;
   unmount();
   await waitFor(() => expect(world.server.missed).toBeGreaterThan(missed));
   world.server.isThere = true;
 }
+
+/** Let what has begun come as far as it can. */
+const turn = () => act(() => new Promise((next) => setTimeout(next, 0)));
 
 test("a change to an older version is told apart and nothing is overwritten", async () => {
   const { result, title, change } = await opened();
@@ -52,11 +58,7 @@ test("leaving the page sends what is pending", async () => {
 });
 
 test("what was not saved when the page was left is saved when it is opened again", async () => {
-  const { change, unmount } = await opened();
-  world.server.isThere = false;
-  change("darker");
-  change("lighter");
-  await left(unmount);
+  await leftUnsaved("darker", "lighter");
 
   const { title } = await opened();
 
@@ -66,11 +68,7 @@ test("what was not saved when the page was left is saved when it is opened again
 });
 
 test("what had arrived after all is not sent twice", async () => {
-  const { change, unmount } = await opened();
-  world.server.isThere = false;
-  change("darker");
-  change("lighter");
-  await left(unmount);
+  await leftUnsaved("darker", "lighter");
   world.server.sheet = titled("darker");
   world.server.revision = 2;
 
@@ -82,10 +80,7 @@ test("what had arrived after all is not sent twice", async () => {
 });
 
 test("what was not saved is told apart from what was changed elsewhere meanwhile", async () => {
-  const { change, unmount } = await opened();
-  world.server.isThere = false;
-  change("mine");
-  await left(unmount);
+  await leftUnsaved("mine");
   world.server.sheet = titled("theirs");
   world.server.revision = 2;
 
@@ -150,7 +145,7 @@ test("a page that is shown for the first time is asked for once", async () => {
   const { asked } = world.server;
 
   act(() => void window.dispatchEvent(new PageTransitionEvent("pageshow", { persisted: false })));
-  await act(() => new Promise((next) => setTimeout(next, 0)));
+  await turn();
 
   expect(world.server.asked).toBe(asked);
 });
@@ -175,7 +170,7 @@ test("the next page of a sheet begins with what the one before it sent last", as
   unmount();
 
   const next = opened();
-  await act(() => new Promise((turn) => setTimeout(turn, 0)));
+  await turn();
   server.letGo();
   const { result, title } = await next;
 
@@ -209,7 +204,7 @@ test("what comes to something only after its page was left is there on the next 
   change("found late");
 
   const next = opened();
-  await act(() => new Promise((turn) => setTimeout(turn, 0)));
+  await turn();
   server.letGo();
 
   const { title } = await next;
@@ -217,10 +212,7 @@ test("what comes to something only after its page was left is there on the next 
 });
 
 test("a page does not wait for ever for what the one before it could not send", async () => {
-  const { change, unmount } = await opened();
-  world.server.isThere = false;
-  change("turned last");
-  await left(unmount);
+  await leftUnsaved("turned last");
 
   const { title } = await opened();
 

@@ -150,7 +150,7 @@ test("undo saves what is pending first", async () => {
   expect(title()).toBe("undone");
 });
 
-test("what is turned while an undo is on its way is saved on top of it", async () => {
+test.each([1, 2])("what is turned while %i undo is on its way is saved on top", async (undos) => {
   const { result, title, change } = await opened();
   change("darker");
   await waitFor(() => expect(result.current.saving).toBe("saved"));
@@ -158,7 +158,7 @@ test("what is turned while an undo is on its way is saved on top of it", async (
   const { server } = world;
   server.hold();
 
-  act(() => void result.current.undo("undo"));
+  for (let each = 0; each < undos; each += 1) act(() => void result.current.undo("undo"));
   await pass(0);
   change("lighter");
   await pass(200);

@@ -103,20 +103,12 @@ export function useSheet(id: number, known?: SheetRecord) {
     (record: SheetRecord) => {
       revision.current = record.revision;
       if (pending.current.length > 0) return;
-      setContent((present) =>
-        present.state === "ready"
-          ? {
-              ...present,
-              // Plates in step take over what the one ahead of them came to.
-              sheet: record.sheet.plates.some((each) => each.follows)
-                ? record.sheet
-                : present.sheet,
-              revision: record.revision,
-              undo: record.undo ?? null,
-              redo: record.redo ?? null,
-            }
-          : present,
-      );
+      // Plates in step take over what the one ahead of them came to.
+      const isInStep = record.sheet.plates.some((each) => each.follows);
+      setContent((present) => {
+        if (present.state !== "ready") return present;
+        return ready(isInStep ? record : { ...record, sheet: present.sheet });
+      });
       forget(id);
       tell(record);
       setSaving("saved");
@@ -173,18 +165,22 @@ export function useSheet(id: number, known?: SheetRecord) {
     [arrived, id, load, took],
   );
 
+  /** Do one thing with the server at a time. */
+  const alone = useCallback(async (work: () => Promise<void>): Promise<void> => {
+    while (busy.current) await busy.current;
+    busy.current = work().finally(() => {
+      busy.current = null;
+    });
+    await busy.current;
+  }, []);
+
   const save = useCallback(
-    (isAll: boolean): Promise<void> => {
-      async function saved() {
-        while (busy.current) await busy.current;
-        busy.current = send(isAll).finally(() => {
-          busy.current = null;
-        });
-        await busy.current;
-      }
-      return sending(id, saved());
-    },
-    [id, send],
+    (isAll: boolean) =>
+      sending(
+        id,
+        alone(() => send(isAll)),
+      ),
+    [alone, id, send],
   );
 
   /** Save what is pending; whether all of it is saved then. */
@@ -209,6 +205,9 @@ export function useSheet(id: number, known?: SheetRecord) {
     [flush, id, keep],
   );
 
+  /** Whether nothing is changed that is not saved. */
+  const isIdle = useCallback(() => pending.current.length === 0 && !busy.current, []);
+
   /** The first look at a sheet: what was known of it may have been overtaken meanwhile. */
   const open = useCallback(async () => {
     // What is turned before that has come would be based on what it changes.
@@ -218,7 +217,6 @@ export function useSheet(id: number, known?: SheetRecord) {
     }
     try {
       const record = await newestSheet(id);
-      const isIdle = () => pending.current.length === 0 && !busy.current;
       const kept = isIdle() ? takenUp(id) : null;
       const unsent = kept && stillUnsent(kept, record);
       const last = unsent?.changes.at(-1);
@@ -236,7 +234,7 @@ export function useSheet(id: number, known?: SheetRecord) {
     } catch (error) {
       setContent({ state: "failed", sentence: (error as Error).message });
     }
-  }, [flush, id, show]);
+  }, [flush, id, isIdle, show]);
 
   /** Calls listener with each change at once, before the page shows it; returns what ends that. */
   const hear = useCallback((listener: (sheet: Sheet) => void) => {
@@ -276,22 +274,20 @@ export function useSheet(id: number, known?: SheetRecord) {
         if (!(await flush())) return false;
         let isDone = false;
         // What is turned meanwhile waits for what this comes to.
-        busy.current = work(revision.current)
-          .then((record) => {
-            isDone = true;
-            show(record);
+        await alone(async () => {
+          try {
+            show(await work(revision.current));
             setTrouble("");
-          })
-          .catch((error: Error) => setTrouble(error.message))
-          .finally(() => {
-            busy.current = null;
-          });
-        await busy.current;
+            isDone = true;
+          } catch (error) {
+            setTrouble((error as Error).message);
+          }
+        });
         return isDone;
       }
       return sending(id, remade());
     },
-    [flush, id, show],
+    [alone, flush, id, show],
   );
 
   const step = useCallback(
@@ -322,7 +318,6 @@ export function useSheet(id: number, known?: SheetRecord) {
 
   /** Whoever comes back may have changed it elsewhere meanwhile, or what is laid on it. */
   const renew = useCallback(() => {
-    const isIdle = () => pending.current.length === 0 && !busy.current;
     if (!isIdle()) return;
     const compare = (record: SheetRecord) => {
       if (!isIdle()) return;
@@ -332,7 +327,7 @@ export function useSheet(id: number, known?: SheetRecord) {
     };
     // Where it cannot be asked for it stays; whatever is done next says what is wrong.
     newestSheet(id).then(compare, () => undefined);
-  }, [id, show]);
+  }, [id, isIdle, show]);
   useComingBack(renew);
 
   useEffect(() => {

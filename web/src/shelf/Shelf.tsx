@@ -2,11 +2,12 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form, Spinner } from "react-bootstrap";
 import { useDropzone } from "react-dropzone";
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 import { useCatalogue, useEditions, usePhotos, useSheets } from "../api/queries";
 import { beginEdition } from "../shared/beginEdition";
 import { GoneWords } from "../shared/gone";
 import { useRoving } from "../shared/roving";
+import { useLeadingTo } from "../shared/useLeadingTo";
 import { Trouble } from "../shared/Trouble";
 import { type Order, editionsFound, photosFound, sheetsFound } from "./finding";
 import { EditionList } from "./EditionList";
@@ -32,7 +33,7 @@ export function Shelf() {
   const [typed, setTyped] = useState("");
   const editions = useEditions();
   const [chosen, setChosen] = useState<string[]>([]);
-  const navigate = useNavigate();
+  const lead = useLeadingTo();
   const [order, setOrder] = useState<Order>("new");
   const photoList = useRoving<HTMLUListElement>();
   const sheetList = useRoving<HTMLUListElement>();
@@ -47,8 +48,7 @@ export function Shelf() {
   async function drawMany() {
     const photos = foundPhotos.map((photo) => photo.id).filter((id) => chosen.includes(id));
     try {
-      const record = await beginEdition({ photos });
-      void navigate(`/editions/${record.id}`);
+      await lead(async () => `/editions/${(await beginEdition({ photos })).id}`);
     } catch (error) {
       removal.say((error as Error).message);
     }

@@ -22,7 +22,8 @@ from flinz.files import read, write_text, write_whole
 
 # Beside the files of a folder: what each was drawn from.
 NOTE = ".flinz-edition.json"
-PICTURES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp")
+KNOWN = "JPEG, HEIC, AVIF, PNG, TIFF and WebP"
+PICTURES = (".jpg", ".jpeg", ".heic", ".heif", ".avif", ".png", ".tif", ".tiff", ".webp")
 
 
 @dataclass
@@ -68,8 +69,7 @@ def pictures_in(photos: Sequence[Path], note: Callable[[str], None]) -> list[Pat
         found += pictures
     found = list(dict.fromkeys(found))
     if not found:
-        known = ", ".join(each.lstrip(".").upper() for each in PICTURES[::2])
-        raise NotFoundError(f"There are no pictures to draw: Flinz takes {known} and WebP.")
+        raise NotFoundError(f"There are no pictures to draw: Flinz takes {KNOWN}.")
     return found
 
 

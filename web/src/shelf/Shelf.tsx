@@ -121,8 +121,8 @@ export function Shelf() {
               </h2>
               {everyPhoto.length === 0 && (
                 <p className="shelf-empty">
-                  No photos yet. Drop some anywhere on this page, or {pickFiles}: JPEG, PNG, TIFF or
-                  WebP, of any size up to 150 million pixels. Sheet files (.flinz) too.
+                  No photos yet. Drop some anywhere on this page, or {pickFiles}: JPEG, HEIC, AVIF,
+                  PNG, TIFF or WebP, of any size up to 150 million pixels. Sheet files (.flinz) too.
                 </p>
               )}
               {everyPhoto.length > 0 && foundPhotos.length === 0 && (

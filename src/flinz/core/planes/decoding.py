@@ -4,6 +4,7 @@ import io
 import math
 import struct
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 import cv2
@@ -11,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
+from flinz.core.planes import heif
 from flinz.core.planes.photo import MAX_ASPECT, MIN_SIDE_PX, Photo, Pixels, is_too_thin
 from flinz.errors import PhotoError
 
@@ -19,15 +21,17 @@ MAX_PIXELS = 150_000_000
 # What is held while a picture is decoded, at most: with the program and the file itself it stays
 # under one and a half GB.
 MAX_HELD_BYTES = 1_050_000_000
-FORMATS = ("JPEG", "PNG", "TIFF", "WEBP", "GIF", "BMP")
+FORMATS = ("JPEG", "AVIF", "PNG", "TIFF", "WEBP", "GIF", "BMP")
 # Rows that are turned into sRGB at once.
 STRIP_ROWS = 256
 # Bytes a pixel takes while Pillow holds it; four in all modes that are not here.
 HELD_BYTES = {"1": 1, "L": 1, "P": 1, "I;16": 2, "I;16B": 2, "I;16L": 2}
 # Bytes a pixel that decoders hold besides the picture they give; of a progressive JPEG all its
 # coefficients.
-HELD_BESIDES = {"WEBP": 12, "GIF": 8}
+HELD_BESIDES = {"WEBP": 12, "GIF": 8, "AVIF": 12}
 PROGRESSIVE_BYTES = 6
+# Of HEIF, all there is while its own process decodes it and while it becomes sRGB.
+HEIF_BYTES = 13
 DEEP_GREYS = ("I;16", "I;16B", "I;16L", "I", "F")
 ORIENTATION = 0x0112
 
@@ -42,9 +46,10 @@ def decode(data: bytes, key: str, least_px: int | None = None) -> Photo:
     """Decode a picture file to upright sRGB pixels.
 
     Honours EXIF orientation and an embedded colour profile; lays transparency over white; keeps
-    16 bits a channel where the file has them and no foreign profile. Of an animation or a file of
-    several pages the first picture is taken, and a note says so. least_px: of the long edge, at
-    which a picture is wanted whose pixels it holds may be averaged while it is read.
+    16 bits a channel where a PNG or TIFF has them and no foreign profile. Of an animation or a file
+    of several pages the first picture is taken, of HEIF the main one, and a note says so.
+    least_px: of the long edge, at which a picture is wanted whose pixels it holds may be averaged
+    while it is read.
     Raises PhotoError with a sentence for anything that cannot be brought in.
     """
     image = _opened(data)
@@ -67,10 +72,7 @@ def decode(data: bytes, key: str, least_px: int | None = None) -> Photo:
     except PhotoError:
         raise
     except Exception as error:
-        raise PhotoError(
-            "The picture file is damaged or ends too early. "
-            "Copy it again from where it came from, then bring it in."
-        ) from error
+        raise PhotoError(heif.DAMAGED) from error
     return Photo(pixels, key, file_format, notes)
 
 
@@ -82,12 +84,15 @@ def _opened(data: bytes) -> Image.Image:
             f"The file has {len(data) / 1e6:.0f} MB; Flinz takes photos of up to "
             f"{MAX_BYTES / 1e6:.0f} MB. Save a smaller copy, then bring that in."
         )
+    if heif.is_heif(data):
+        most_px = min(MAX_PIXELS, MAX_HELD_BYTES // HEIF_BYTES)
+        return heif.opened(data, most_px, partial(check_size, bytes_a_pixel=HEIF_BYTES))
     try:
         return Image.open(io.BytesIO(data), formats=FORMATS)
     except Exception as error:
         raise PhotoError(
             "This is not a picture that Flinz can read. "
-            "Bring in a JPEG, PNG, TIFF, WebP, GIF or BMP file."
+            "Bring in a JPEG, HEIC, AVIF, PNG, TIFF, WebP, GIF or BMP file."
         ) from error
 
 
@@ -132,6 +137,9 @@ def _held_bytes(image: Image.Image, deep_bytes: int) -> int:
 def _frame_notes(image: Image.Image) -> list[str]:
     if image.format == "MPO":
         return []
+    if image.format == "HEIF":
+        several = image.info["pictures"]
+        return [f"The file holds {several} pictures; its main one was taken."] * (several > 1)
     try:
         frames = getattr(image, "n_frames", 1)
         image.seek(0)

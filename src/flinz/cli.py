@@ -217,9 +217,8 @@ def _is_free(host: str, port: int) -> bool:
 
 
 def _serve(folder: Path, host: str, port: int, key: str | None) -> None:
-    import uvicorn
-
     from flinz.server.app import make_app
+    from flinz.server.serving import serve_until_told
 
     if not _is_free(host, port):
         raise StoreError(f"Port {port} is taken by another program. Choose one with --port.")
@@ -229,13 +228,4 @@ def _serve(folder: Path, host: str, port: int, key: str | None) -> None:
     if application.state.studio.store.read_only:
         print(f"Note: {application.state.studio.store.read_only}", file=sys.stderr)
     print(f"Flinz is at {address}  (Ctrl+C stops it)", flush=True)
-    uvicorn.run(
-        application,
-        host=host,
-        port=port,
-        log_level="warning",
-        # Proofs come as raw rows from the same machine: squeezing them only costs time.
-        ws_per_message_deflate=False,
-        ws_max_size=4_000_000,
-        timeout_graceful_shutdown=3,
-    )
+    serve_until_told(application, host, port)

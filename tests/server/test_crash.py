@@ -1,6 +1,7 @@
 import contextlib
 import http.client
 import json
+import signal
 import subprocess
 import sys
 import threading
@@ -33,17 +34,35 @@ def sent(address, path, data, name):
 
 
 @contextlib.contextmanager
-def serving(folder):
-    """The address and the process of a server over a data folder."""
+def serving(folder, **options):
+    """The address and the process of a server over a data folder; options: of the process."""
     port = free_port()
     address = f"http://127.0.0.1:{port}"
     command = [sys.executable, "-m", "flinz", "serve", "--data", str(folder), "--port", str(port)]
-    with subprocess.Popen(command, stdout=subprocess.DEVNULL) as server:
+    with subprocess.Popen(command, stdout=subprocess.DEVNULL, **options) as server:
         try:
             wait_for(address, server)
             yield address, server
         finally:
             server.kill()
+
+
+def test_a_server_that_is_stopped_lets_go_of_who_waits_and_watches(tmp_path):
+    """It ends of itself: what has to be cut off is told as a fault, in many lines."""
+    with serving(tmp_path, stderr=subprocess.PIPE) as (address, server):
+        photo = sent(address, "/api/photos", png(ramp()), "r.png")
+        body = {"photo": photo["id"], "recipe": "stipple"}
+        sheet = asked(address, "/api/sheets", body, "POST")
+        large = {"format": "png", "long_edge_px": 9_000}
+        job = asked(address, f"/api/sheets/{sheet['id']}/exports", large, "POST")
+        watch = urllib.request.urlopen(f"{address}/api/jobs/{job['id']}/events", timeout=150)
+        with watch:
+            assert b"data" in watch.readline()
+            server.send_signal(signal.SIGTERM)
+            watch.read()
+        said = server.stderr.read().decode()
+
+    assert said == ""
 
 
 def test_a_killed_server_loses_no_acknowledged_change(tmp_path):

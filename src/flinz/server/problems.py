@@ -17,6 +17,7 @@ from flinz.errors import (
     NotReadyError,
     PhotoError,
     StaleError,
+    Stopped,
     StoreError,
 )
 from flinz.store.database import MISTAKES, said
@@ -30,6 +31,7 @@ STATUS: dict[type[FlinzError], int] = {
     StaleError: 409,
     StoreError: 503,
     NotReadyError: 503,
+    Stopped: 503,
 }
 
 

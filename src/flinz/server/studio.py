@@ -202,7 +202,7 @@ class Studio:
         """
 
         def stop() -> bool:
-            return self._leaving.is_set() or gone()
+            return self.is_leaving or gone()
 
         asked = self._judging.submit(judge, self.press, photo, sheet, stop)
         with self._asking:
@@ -234,9 +234,18 @@ class Studio:
         """Begin to make ready what is made at first use."""
         self._warming.start()
 
+    @property
+    def is_leaving(self) -> bool:
+        """Whether it is being stopped: what takes long gives up, and who watches leaves."""
+        return self._leaving.is_set()
+
+    def leave(self) -> None:
+        """Tell all that takes long that it is being stopped."""
+        self._leaving.set()
+
     def close(self) -> None:
         """Stop what is under way, and wait for it."""
-        self._leaving.set()
+        self.leave()
         self.jobs.close()
         self.editions.close()
         self._series.close()

@@ -97,6 +97,11 @@ export async function answered<T>(
   return result.data as T;
 }
 
+/** Ask for what nobody waits for: where the server does not answer, nothing is lost. */
+export function unanswered(request: Promise<unknown>) {
+  request.catch(() => undefined);
+}
+
 const RETRY_MS = 1000;
 
 /** What is asked comes to, asked again until the server answers at all; told: each time it did not. */

@@ -142,7 +142,7 @@ export function EditionRoom({ id }: { id: number }) {
         work={work}
         run={running.run}
         onStart={() => void running.start()}
-        onStop={() => void running.stop()}
+        onStop={running.stop}
         onChooseBy={() => setDialog("by")}
       />
       <ChooseBy

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { answered, client, type Running } from "../api/client";
+import { answered, client, type Running, unanswered } from "../api/client";
 import { IDLE } from "./words";
 
 /** The drawing of an edition's files: begun, watched and stopped. */
@@ -45,7 +45,7 @@ export function useRun(
   useEffect(() => {
     if (!hasMore) return;
     const path = { edition_id: id };
-    void client.POST("/api/editions/{edition_id}/ready", { params: { path } });
+    unanswered(client.POST("/api/editions/{edition_id}/ready", { params: { path } }));
   }, [id, hasMore]);
 
   const params = { path: { edition_id: id } };
@@ -63,6 +63,6 @@ export function useRun(
         onTrouble((error as Error).message);
       }
     },
-    stop: () => client.POST("/api/editions/{edition_id}/stop", { params }),
+    stop: () => unanswered(client.POST("/api/editions/{edition_id}/stop", { params })),
   };
 }

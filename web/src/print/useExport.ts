@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { answered, client, asSent, type JobRecord, type Wish } from "../api/client";
+import { answered, client, asSent, type JobRecord, unanswered, type Wish } from "../api/client";
 
 export type ExportState =
   | { state: "idle" }
@@ -32,8 +32,9 @@ export function useExport(sheetId: number) {
     [sheetId],
   );
 
-  const stop = useCallback(async (jobId: number) => {
-    await client.POST("/api/jobs/{job_id}/stop", { params: { path: { job_id: jobId } } });
+  // A server that does not answer makes nothing, either.
+  const stop = useCallback((jobId: number) => {
+    unanswered(client.POST("/api/jobs/{job_id}/stop", { params: { path: { job_id: jobId } } }));
   }, []);
 
   return { progress, start, stop };

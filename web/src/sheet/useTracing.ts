@@ -6,6 +6,7 @@ import {
   type Shapes,
   type Sheet,
   type Wish,
+  unanswered,
 } from "../api/client";
 
 /** What of a wish belongs to files of shapes, whichever they are. */
@@ -111,7 +112,8 @@ function useFound(
     underWay.current = null;
     if (key === undefined) return;
     const params = { path: { sheet_id: id } };
-    void client.POST("/api/sheets/{sheet_id}/shapes/stop", { params, body: { key, share: 0 } });
+    const body = { key, share: 0 };
+    unanswered(client.POST("/api/sheets/{sheet_id}/shapes/stop", { params, body }));
   }, [id]);
   useEffect(() => {
     // What is traced is no longer the sheet: the next one need not wait for it.

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { answered, client, asSent, type FormatSpec, type Wish } from "../api/client";
+import { answered, client, asSent, type FormatSpec, unanswered, type Wish } from "../api/client";
 import { wishOf } from "../shared/wishOf";
 
 /**
@@ -45,6 +45,7 @@ export function useWish(sheetId: number, isAsked = true) {
     const send = () =>
       client.PUT("/api/sheets/{sheet_id}/leaving", { params, body: asSent(next), keepalive: true });
     keeping.current = keeping.current.then(send, send);
+    unanswered(keeping.current);
   }
 
   return { wanted, set, become, error: last.error };

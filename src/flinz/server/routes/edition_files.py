@@ -165,7 +165,7 @@ def _running(studio: Studio, run: Run | None) -> Running:
 
 async def _events(studio: Studio, edition_id: int) -> AsyncIterator[str]:
     last: Running | None = None
-    while last is None or last.is_running:
+    while not studio.is_leaving and (last is None or last.is_running):
         present = _running(studio, studio.editions.run_of(edition_id))
         if present != last:
             yield f"data: {present.model_dump_json()}\n\n"

@@ -171,7 +171,7 @@ async def job_events(studio: Studio, job_id: int) -> AsyncIterator[str]:
             return studio.jobs.record(db, job_id)
 
     last: JobRecord | None = None
-    while last is None or last.state not in jobs.ENDED:
+    while not studio.is_leaving and (last is None or last.state not in jobs.ENDED):
         job = await asyncio.to_thread(look)
         if job != last:
             yield f"data: {job.model_dump_json()}\n\n"

@@ -17,7 +17,7 @@ from flinz.core.press.press import Press
 from flinz.core.press.stopping import Stop
 from flinz.errors import NotFoundError
 from flinz.server.pictures import png_address, png_of_tint
-from flinz.server.studio import Db, Id, TheStudio
+from flinz.server.studio import Db, Id, Studio, TheStudio
 from flinz.store import sheets
 
 router = APIRouter(prefix="/api/sheets/{sheet_id}", tags=["judging"])
@@ -92,14 +92,17 @@ def checks(request: Request, db: Db, studio: TheStudio, sheet_id: Id, machine: s
 
 
 def gone(request: Request) -> Stop:
-    """Whether whoever asked has hung up; for a route's own thread, and for others."""
+    """Whether whoever asked has hung up, or Flinz is being stopped; for a route's own thread, and
+    for others.
+    """
     left = threading.Event()
     mine = threading.get_ident()
+    studio: Studio = request.app.state.studio
 
     def has_gone() -> bool:
         # Only a thread of a route can ask the event loop.
         if threading.get_ident() == mine and from_thread.run(request.is_disconnected):
             left.set()
-        return left.is_set()
+        return left.is_set() or studio.is_leaving
 
     return has_gone

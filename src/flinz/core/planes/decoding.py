@@ -137,7 +137,7 @@ def _held_bytes(image: Image.Image, deep_bytes: int) -> int:
 def _frame_notes(image: Image.Image) -> list[str]:
     if image.format == "MPO":
         return []
-    if image.format == "HEIF":
+    if image.format == "HEIC":
         several = image.info["pictures"]
         return [f"The file holds {several} pictures; its main one was taken."] * (several > 1)
     try:

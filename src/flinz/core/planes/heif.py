@@ -47,7 +47,7 @@ def opened(data: bytes, most_px: int, check: Callable[[int, int], None]) -> Imag
         image = Image.frombytes(mode.rstrip(b"\0").decode(), (width, height), held[profile_bytes:])
     except ValueError as error:
         raise PhotoError(DAMAGED) from error
-    image.format = "HEIF"
+    image.format = "HEIC"
     image.info = {"pictures": pictures}
     if profile_bytes:
         image.info["icc_profile"] = bytes(held[:profile_bytes])

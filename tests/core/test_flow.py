@@ -102,8 +102,10 @@ def linear(plane, y, x):
     return top * (1 - v) + (at(y0 + 1, x0) * (1 - u) + at(y0 + 1, x0 + 1) * u) * v
 
 
-def test_the_traced_sum_is_that_of_its_slow_twin():
-    frame = whole_frame(SIDE_MM, 60, 60)
+@pytest.mark.parametrize("px_per_cell", [0.6, 1.0, 2.0, 2.8, 4.5, 10])
+def test_the_traced_sum_is_that_of_its_slow_twin(px_per_cell):
+    side = round(100 * px_per_cell)
+    frame = whole_frame(SIDE_MM, side, side).part(0, 0, 60, 60)
     plane = blobs(60, 60, scale=2)
     along = curves(ROUND, 2.0, 0.7)
 

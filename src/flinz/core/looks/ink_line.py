@@ -18,7 +18,7 @@ from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Strokes
 from flinz.core.marks.vectors import joined as joined_strokes
 from flinz.core.planes import flow
-from flinz.core.planes.filters import Plane, blurred, smoothstep
+from flinz.core.planes.filters import Plane, blurred
 from flinz.core.planes.lattice import coarser, resampled
 from flinz.core.scale import Frame, whole_frame
 from flinz.core.shapes.hanging import hanging
@@ -171,10 +171,10 @@ def _dark_side(
         return first, (*first_with, settings.detail)
 
     def second() -> Plane:
-        lines = smoothstep(float(faintest) * (1 - FEEDS), float(faintest) * (1 + FEEDS), first)
         # Among faint edges a line fed back whole would hide all others.
         share = min(FED_BACK, FED_BACK_FAINT * float(faintest))
-        fed = _darker(tone * (1 - np.float32(share) * lines), frame, nib)
+        low, high = (np.float32(float(faintest) * at) for at in (1 - FEEDS, 1 + FEEDS))
+        fed = _darker(_laid_over(tone, first, low, high, np.float32(share)), frame, nib)
         # What a first line darkens lies beside it.
         beside = cv2.dilate(first, np.ones((3, 3), np.uint8)) > searched
         return _averaged(fed, frame, along, nib, beside)
@@ -213,23 +213,42 @@ def _linked(
         whole = hanging(closed, clear, least_px, nib_px)
         joints = joining.standing(joints, whole, frame)
         kept &= whole
-    raised = _raised(dark_side, kept, faintest - low)
     dropped = drawn & ~kept
     # The soft rim of what is left out goes with it.
-    gone = cv2.dilate(dropped.view(np.uint8), RIM).view(np.bool_) & ~kept
-    raised[gone] = 0
-    return np.asarray(raised, np.float32), np.where(gone, np.float32(1.0), shade), joints
+    near = cv2.dilate(dropped.view(np.uint8), RIM).view(np.bool_)
+    raised, left = _raised(dark_side, shade, kept, near, faintest - low)
+    return raised, left, joints
 
 
 @njit(parallel=True, cache=True)
-def _raised(dark_side, kept, lift) -> Any:  # type: ignore[no-untyped-def]
-    out = np.empty_like(dark_side)
+def _laid_over(tone, dark_side, low, high, share) -> Any:  # type: ignore[no-untyped-def]
+    # The tone with lines over it, which come smoothly from low to high of dark_side.
+    zero, one = np.float32(0.0), np.float32(1.0)
+    out = np.empty_like(tone)
+    for row in prange(tone.shape[0]):
+        for column in range(tone.shape[1]):
+            t = min(max((dark_side[row, column] - low) / (high - low), zero), one)
+            line = t * t * (np.float32(3.0) - np.float32(2.0) * t)
+            out[row, column] = tone[row, column] * (one - share * line)
+    return out
+
+
+@njit(parallel=True, cache=True)
+def _raised(dark_side, shade, kept, near, lift) -> Any:  # type: ignore[no-untyped-def]
+    # Both without what is not kept, near which they are paper.
+    out, left = np.empty_like(dark_side), shade.copy()
     for row in prange(kept.shape[0]):
         for column in range(kept.shape[1]):
             value = dark_side[row, column] + lift
-            # Just outside a line the slope goes on as it was, for the sake of its edge.
-            out[row, column] = value if kept[row, column] else min(value, np.float32(0.999) * lift)
-    return out
+            if kept[row, column]:
+                out[row, column] = value
+            elif near[row, column]:
+                out[row, column] = np.float32(0.0)
+                left[row, column] = np.float32(1.0)
+            else:
+                # Just outside a line the slope goes on as it was, for the sake of its edge.
+                out[row, column] = min(value, np.float32(0.999) * lift)
+    return out, left
 
 
 def _faintest(settings: InkLine) -> np.float32:

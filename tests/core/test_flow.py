@@ -5,15 +5,8 @@ import math
 import numpy as np
 import pytest
 
-from flinz.core.planes.flow import (
-    Field,
-    along_form,
-    curves,
-    directed,
-    direction_field,
-    form_tensor,
-    traced,
-)
+from flinz.core.planes.curved import curves, traced
+from flinz.core.planes.flow import Field, along_form, directed, direction_field, form_tensor
 from flinz.core.scale import whole_frame
 from tests.charts import blobs
 

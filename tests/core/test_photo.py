@@ -17,7 +17,7 @@ from flinz.core.scale import whole_frame
 from flinz.errors import PhotoError
 from tests.charts import encoded, grey_photo, png, ramp
 
-HEIC = Path(__file__).parents[1] / "kept/heic"
+HEIC = Path(__file__).parents[1] / "heic"
 CORNERS = np.zeros((4, 6, 3), np.uint8)
 CORNERS[0, 0], CORNERS[0, -1], CORNERS[-1, 0] = (255, 0, 0), (0, 255, 0), (0, 0, 255)
 

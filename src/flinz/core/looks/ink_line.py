@@ -17,7 +17,7 @@ from flinz.core.marks import joining
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Strokes
 from flinz.core.marks.vectors import joined as joined_strokes
-from flinz.core.planes import flow
+from flinz.core.planes import curved, flow
 from flinz.core.planes.filters import Plane, blurred
 from flinz.core.planes.lattice import coarser, resampled
 from flinz.core.scale import Frame, whole_frame
@@ -148,13 +148,13 @@ def _dark_side(
     """
     nib, run, faintest = settings.nib, settings.flow, _faintest(settings)
     # Steps as long as a line is wide: along it nothing changes faster. A draft takes half as many.
-    step = max(min(nib, run / 6), run / flow.MOST_SAMPLES)
+    step = max(min(nib, run / 6), run / curved.MOST_SAMPLES)
     step *= 2 if desk.draft else 1
     finest = flow.FIELD_PX_PER_MM
     if desk.draft:
         finest = min(finest, flow.DRAFT_CELLS * frame.px_per_mm)
     form = desk.keep("form", (nib, finest), lambda: form_of(tone, frame, nib, finest))
-    along = desk.keep("curves", (nib, run, step), lambda: flow.curves(form, run / 2, step))
+    along = desk.keep("curves", (nib, run, step), lambda: curved.curves(form, run / 2, step))
     darker = cache(lambda: _darker(tone, frame, nib))
     # Softer edges show more of what is too faint for a line. In steps, so that a dial being
     # dragged keeps the first pass.
@@ -302,7 +302,7 @@ def _darker(tone: Plane, frame: Frame, nib_mm: float) -> Plane:
 
 
 def _searched(
-    darker: Plane, frame: Frame, along: flow.Curves, nib_mm: float, faintest: np.float32
+    darker: Plane, frame: Frame, along: curved.Curves, nib_mm: float, faintest: np.float32
 ) -> NDArray[np.bool_] | None:
     """Where the mean along the form may be more than faintest, told on a coarser grid; None for
     everywhere.
@@ -310,7 +310,7 @@ def _searched(
     small, grid = coarser(darker, frame, SEARCH_PX_PER_NIB / nib_mm)
     if grid == frame:
         return None
-    seen = flow.traced(small, grid, along, every=2)
+    seen = curved.traced(small, grid, along, every=2)
     found = cv2.dilate(seen, np.ones((3, 3), np.uint8))
     return resampled(np.asarray(found, np.float32), grid, frame) > faintest
 
@@ -318,12 +318,12 @@ def _searched(
 def _averaged(
     darker: Plane,
     frame: Frame,
-    along: flow.Curves,
+    along: curved.Curves,
     nib_mm: float,
     where: NDArray[np.bool_] | None,
 ) -> Plane:
     """How much darker a place is than its surroundings across the form, averaged along it."""
-    drawn = flow.traced(darker, frame, along, where)
+    drawn = curved.traced(darker, frame, along, where)
     # Neighbouring cells of the form have curves of their own; this takes the seams away.
     return blurred(drawn, frame.px(nib_mm * SEAM))
 

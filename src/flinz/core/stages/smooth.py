@@ -12,8 +12,9 @@ from pydantic import Field
 
 from flinz.core.dial import Angle, Choice, Dial, Settings
 from flinz.core.keeping import Keep, keep_nothing
+from flinz.core.planes.curved import curves, traced
 from flinz.core.planes.filters import Plane, blurred, in_strips
-from flinz.core.planes.flow import DRAFT_CELLS, FIELD_PX_PER_MM, curves, direction_field, traced
+from flinz.core.planes.flow import DRAFT_CELLS, FIELD_PX_PER_MM, direction_field
 from flinz.core.planes.guided import guided
 from flinz.core.planes.smear import smeared
 from flinz.core.scale import Frame

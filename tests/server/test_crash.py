@@ -47,7 +47,7 @@ def serving(folder, **options):
             server.kill()
 
 
-def test_a_server_that_is_stopped_lets_go_of_who_waits_and_watches(tmp_path):
+def test_a_server_that_is_stopped_lets_go_of_who_watches(tmp_path):
     """It ends of itself: what has to be cut off is told as a fault, in many lines."""
     with serving(tmp_path, stderr=subprocess.PIPE) as (address, server):
         photo = sent(address, "/api/photos", png(ramp()), "r.png")

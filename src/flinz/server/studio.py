@@ -200,11 +200,7 @@ class Studio:
         gone: whether nobody waits for it any more. Raises NotReadyError where others came later
         and too many wait, Stopped where it is given up.
         """
-
-        def stop() -> bool:
-            return self.is_leaving or gone()
-
-        asked = self._judging.submit(judge, self.press, photo, sheet, stop)
+        asked = self._judging.submit(judge, self.press, photo, sheet, gone)
         with self._asking:
             self._asked = [each for each in self._asked if not each.done()] + [asked]
             while len(self._asked) > MAX_JUDGEMENTS:
@@ -234,7 +230,6 @@ class Studio:
         """Begin to make ready what is made at first use."""
         self._warming.start()
 
-    @property
     def is_leaving(self) -> bool:
         """Whether it is being stopped: what takes long gives up, and who watches leaves."""
         return self._leaving.is_set()
@@ -258,7 +253,7 @@ class Studio:
         self.store.close()
 
     def _make_ready(self) -> None:
-        self.readiness.make_ready(self._leaving.is_set)
+        self.readiness.make_ready(self.is_leaving)
         # What is there by now stays for good. To look through it for garbage takes a fifth of a
         # second, in which no picture is drawn.
         gc.collect()

@@ -18,7 +18,7 @@ from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Strokes
 from flinz.core.marks.vectors import joined as joined_strokes
 from flinz.core.planes import curved, flow
-from flinz.core.planes.filters import Plane, blurred
+from flinz.core.planes.filters import Plane, blurred, eased
 from flinz.core.planes.lattice import coarser, resampled
 from flinz.core.scale import Frame, whole_frame
 from flinz.core.shapes.hanging import hanging
@@ -223,12 +223,11 @@ def _linked(
 @njit(parallel=True, cache=True)
 def _laid_over(tone, dark_side, low, high, share) -> Any:  # type: ignore[no-untyped-def]
     # The tone with lines over it, which come smoothly from low to high of dark_side.
-    zero, one = np.float32(0.0), np.float32(1.0)
+    one = np.float32(1.0)
     out = np.empty_like(tone)
     for row in prange(tone.shape[0]):
         for column in range(tone.shape[1]):
-            t = min(max((dark_side[row, column] - low) / (high - low), zero), one)
-            line = t * t * (np.float32(3.0) - np.float32(2.0) * t)
+            line = eased((dark_side[row, column] - low) / (high - low))
             out[row, column] = tone[row, column] * (one - share * line)
     return out
 

@@ -13,7 +13,7 @@ from flinz.core.dial import Dial
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings, Suits
 from flinz.core.planes import flow
-from flinz.core.planes.filters import Plane, blurred, box_mean
+from flinz.core.planes.filters import Plane, blurred, box_mean, eased
 from flinz.core.planes.grain import paper_grain, paper_strokes
 from flinz.core.planes.lattice import coarser, resampled
 from flinz.core.scale import Frame, whole_frame
@@ -225,10 +225,10 @@ def _pressed(  # type: ignore[no-untyped-def]
             place = min(dodge, one) * last
             k = min(int(place), powers.shape[0] - 2)
             light = powers[k] + (place - k) * (powers[k + 1] - powers[k])
-            depth = _smooth((np.float32(SHADED_BELOW) - near[row, column]) * shade_span)
+            depth = eased((np.float32(SHADED_BELOW) - near[row, column]) * shade_span)
             light *= one - shading * depth
             if accents > 0:
-                line = _smooth((lines[row, column] - np.float32(FAINTEST_ACCENT)) * line_span)
+                line = eased((lines[row, column] - np.float32(FAINTEST_ACCENT)) * line_span)
                 light *= one - accents * line
             pressure = one - light
             if stroke > 0:
@@ -237,12 +237,6 @@ def _pressed(  # type: ignore[no-untyped-def]
                 pressure = _roughened(pressure, grain[row, column], tooth)
             out[row, column] = pressure
     return out
-
-
-@njit(inline="always")
-def _smooth(t) -> Any:  # type: ignore[no-untyped-def]
-    t = min(max(t, np.float32(0.0)), np.float32(1.0))
-    return t * t * (np.float32(3.0) - np.float32(2.0) * t)
 
 
 @njit(inline="always")

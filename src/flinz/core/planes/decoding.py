@@ -138,8 +138,8 @@ def _frame_notes(image: Image.Image) -> list[str]:
     if image.format == "MPO":
         return []
     if image.format == "HEIC":
-        several = image.info["pictures"]
-        return [f"The file holds {several} pictures; its main one was taken."] * (several > 1)
+        held = image.info["pictures"]
+        return [f"The file holds {held} pictures; its main one was taken."] if held > 1 else []
     try:
         frames = getattr(image, "n_frames", 1)
         image.seek(0)

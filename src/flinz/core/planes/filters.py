@@ -2,10 +2,11 @@
 
 import math
 from collections.abc import Callable
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import cv2
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 from flinz.core.planes.threads import mapping
@@ -113,3 +114,10 @@ def smoothstep(low: float, high: float, values: Plane) -> Plane:
     """0 at low, 1 at high, smooth between; low may lie above high."""
     t = np.clip((values - np.float32(low)) / np.float32(high - low), 0, 1)
     return np.asarray(t * t * (3 - 2 * t), np.float32)
+
+
+@njit(inline="always")
+def eased(t) -> Any:  # type: ignore[no-untyped-def]
+    """smoothstep from 0 to 1 of one float32, for kernels."""
+    t = min(max(t, np.float32(0.0)), np.float32(1.0))
+    return t * t * (np.float32(3.0) - np.float32(2.0) * t)

@@ -1,15 +1,17 @@
 """HEIF pictures, as telephones keep photos (.heic): decoded by a process of their own."""
 
+import struct
 import subprocess
 import sys
 from collections.abc import Callable
-from pathlib import Path
 
 from PIL import Image
 
-from flinz.core.planes import heif_reader
 from flinz.errors import PhotoError
 
+# What the reader says before the pixels: width, height, how many pictures the file holds, bytes of
+# the profile, and the pixels' mode.
+HEAD = struct.Struct("<4I8s")
 BRANDS = (b"heic", b"heix", b"heim", b"heis", b"hevc", b"hevx", b"hevm", b"hevs", b"mif1", b"msf1")
 # Longer than the largest picture takes on a slow machine: a damaged one might never end.
 MOST_SECONDS = 180.0
@@ -31,21 +33,14 @@ def opened(data: bytes, most_px: int, check: Callable[[int, int], None]) -> Imag
     check is told its size before its pixels are looked at, and may raise. Where the file holds
     several pictures, their number is in info["pictures"]. Raises PhotoError.
     """
-    head = heif_reader.HEAD
-    # -P: what lies beside the program are no modules of its own.
-    command = [sys.executable, "-P", str(Path(heif_reader.__file__)), str(most_px)]
+    command = [sys.executable, "-m", "flinz.core.planes.heif_reader", str(most_px)]
     try:
         done = subprocess.run(command, input=data, capture_output=True, timeout=MOST_SECONDS)
-    except subprocess.TimeoutExpired as error:
-        raise PhotoError(DAMAGED) from error
-    if len(done.stdout) < head.size:
-        raise PhotoError(DAMAGED)
-    width, height, pictures, profile_bytes, mode = head.unpack_from(done.stdout)
-    check(width, height)
-    held = memoryview(done.stdout)[head.size :]
-    try:
+        width, height, pictures, profile_bytes, mode = HEAD.unpack_from(done.stdout)
+        check(width, height)
+        held = memoryview(done.stdout)[HEAD.size :]
         image = Image.frombytes(mode.rstrip(b"\0").decode(), (width, height), held[profile_bytes:])
-    except ValueError as error:
+    except (subprocess.TimeoutExpired, struct.error, ValueError) as error:
         raise PhotoError(DAMAGED) from error
     image.format = "HEIC"
     image.info = {"pictures": pictures}

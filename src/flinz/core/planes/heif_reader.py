@@ -1,17 +1,15 @@
 """A program that decodes one HEIF picture from standard input to standard output.
 
-Run by path, with the most pixels that are wanted: python heif_reader.py MOST_PX. It ends at once
-where a damaged file brings its library down, and nothing else does. Out come a head, a colour
-profile and the pixels, upright; of a larger picture the head alone.
+Run with the most pixels that are wanted. It ends at once where a damaged file brings its library
+down, and nothing else does. Out come a head, a colour profile and the pixels, upright; of a larger
+picture the first two alone.
 """
 
-import struct
 import sys
 
 import pi_heif
 
-# Width, height, how many pictures the file holds, bytes of the profile, and the pixels' mode.
-HEAD = struct.Struct("<4I8s")
+from flinz.core.planes.heif import HEAD
 
 
 def main() -> None:

@@ -4,7 +4,7 @@ from typing import Any
 
 import cv2
 import numpy as np
-from numba import njit, prange
+from numba import njit
 from numpy.typing import NDArray
 
 # A line that goes all round counts however short it is: the least gap in it, and the least of it
@@ -29,16 +29,7 @@ def hanging(
         rings &= _gone_round(labels, count, gaps, bare, RING_GAP * nib_px**2)
         stays |= rings
     stays[0] = False
-    return np.asarray(_of_label(stays, labels), np.bool_)
-
-
-@njit(parallel=True, cache=True)
-def _of_label(stays, labels) -> Any:  # type: ignore[no-untyped-def]
-    out = np.empty(labels.shape, np.bool_)
-    for row in prange(labels.shape[0]):
-        for column in range(labels.shape[1]):
-            out[row, column] = stays[labels[row, column]]
-    return out
+    return np.asarray(stays[labels], np.bool_)
 
 
 @njit(cache=True, nogil=True)

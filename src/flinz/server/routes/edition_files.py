@@ -1,6 +1,5 @@
 """The files of an edition: draw them all, see how far that is, stop it, take them."""
 
-import asyncio
 from collections.abc import AsyncIterator, Iterator
 from contextlib import closing, suppress
 from pathlib import Path
@@ -21,6 +20,7 @@ from flinz.server.editions import Run, Wanted
 from flinz.server.files import attachment
 from flinz.server.routes.judging import gone
 from flinz.server.studio import Db, Id, Studio, TheStudio
+from flinz.server.watching import watched
 from flinz.store import editions, photos
 
 router = APIRouter(prefix="/api/editions/{edition_id}", tags=["editions"])
@@ -163,11 +163,8 @@ def _running(studio: Studio, run: Run | None) -> Running:
     )
 
 
-async def _events(studio: Studio, edition_id: int) -> AsyncIterator[str]:
-    last: Running | None = None
-    while not studio.is_leaving and (last is None or last.is_running):
-        present = _running(studio, studio.editions.run_of(edition_id))
-        if present != last:
-            yield f"data: {present.model_dump_json()}\n\n"
-            last = present
-        await asyncio.sleep(WATCH_SECONDS)
+def _events(studio: Studio, edition_id: int) -> AsyncIterator[str]:
+    async def look() -> Running:
+        return _running(studio, studio.editions.run_of(edition_id))
+
+    return watched(look, lambda run: not run.is_running, studio.is_leaving, WATCH_SECONDS)

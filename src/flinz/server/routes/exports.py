@@ -3,6 +3,7 @@
 import asyncio
 import contextlib
 from collections.abc import AsyncIterator
+from functools import partial
 
 from fastapi import APIRouter
 from fastapi.responses import FileResponse, StreamingResponse
@@ -19,6 +20,7 @@ from flinz.core.scale import dpi_of
 from flinz.errors import NotFoundError
 from flinz.server.files import file_stem
 from flinz.server.studio import Db, Id, Studio, TheStudio
+from flinz.server.watching import watched
 from flinz.store import jobs, leaving, sheets
 from flinz.store.jobs import JobRecord
 
@@ -161,7 +163,7 @@ def job_file(db: Db, studio: TheStudio, job_id: Id) -> FileResponse:
     return FileResponse(path, media_type=media_type_of(job.file_name), filename=job.file_name)
 
 
-async def job_events(studio: Studio, job_id: int) -> AsyncIterator[str]:
+def job_events(studio: Studio, job_id: int) -> AsyncIterator[str]:
     """How far a job is whenever that changes, until it has ended, as server-sent events."""
 
     def look() -> JobRecord:
@@ -170,10 +172,7 @@ async def job_events(studio: Studio, job_id: int) -> AsyncIterator[str]:
         with contextlib.closing(studio.store.connect()) as db:
             return studio.jobs.record(db, job_id)
 
-    last: JobRecord | None = None
-    while not studio.is_leaving and (last is None or last.state not in jobs.ENDED):
-        job = await asyncio.to_thread(look)
-        if job != last:
-            yield f"data: {job.model_dump_json()}\n\n"
-            last = job
-        await asyncio.sleep(WATCH_SECONDS)
+    def has_ended(job: JobRecord) -> bool:
+        return job.state in jobs.ENDED
+
+    return watched(partial(asyncio.to_thread, look), has_ended, studio.is_leaving, WATCH_SECONDS)

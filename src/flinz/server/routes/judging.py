@@ -103,6 +103,6 @@ def gone(request: Request) -> Stop:
         # Only a thread of a route can ask the event loop.
         if threading.get_ident() == mine and from_thread.run(request.is_disconnected):
             left.set()
-        return left.is_set() or studio.is_leaving
+        return left.is_set() or studio.is_leaving()
 
     return has_gone

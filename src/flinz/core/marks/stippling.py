@@ -6,9 +6,11 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from importlib.resources import files
+from typing import Any
 
 import cv2
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 from flinz.core.marks.bluenoise import SIDE, ranked_tile
@@ -153,17 +155,25 @@ def _relaxed(places: NDArray[np.float32], density: Plane, share: np.float32) -> 
     _, labels = cv2.distanceTransformWithLabels(
         fine, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
     )
-    owner = labels.ravel()
     size = (width * FINE, height * FINE)
-    weight = cv2.resize(density, size, interpolation=cv2.INTER_LINEAR).ravel() + 1e-3
-    y, x = np.divmod(np.arange(owner.size), width * FINE)
-    count = int(owner.max()) + 1
-    total = np.bincount(owner, weight, count)
-    middle_x = np.bincount(owner, weight * x, count) / np.maximum(total, 1e-9)
-    middle_y = np.bincount(owner, weight * y, count) / np.maximum(total, 1e-9)
-    mine = labels[row, column]
-    goal = np.stack([middle_x[mine], middle_y[mine]], -1) / FINE + 0.5 / FINE
+    weight = cv2.resize(density, size, interpolation=cv2.INTER_LINEAR) + np.float32(1e-3)
+    middles = _middles(labels, weight)
+    goal = middles[labels[row, column]] / FINE + 0.5 / FINE
     return (places + share * (goal - places)).astype(np.float32)
+
+
+@njit(cache=True, nogil=True)
+def _middles(labels, weight) -> Any:  # type: ignore[no-untyped-def]
+    # Of what bears each label the weighted middle, x and y.
+    sums = np.zeros((labels.max() + 1, 3))
+    for row in range(labels.shape[0]):
+        for column in range(labels.shape[1]):
+            own = sums[labels[row, column]]
+            share = np.float64(weight[row, column])
+            own[0] += share * column
+            own[1] += share * row
+            own[2] += share
+    return sums[:, :2] / np.maximum(sums[:, 2:], 1e-9)
 
 
 def _at_gap(rows: NDArray[np.float64], gap: float) -> NDArray[np.float64]:

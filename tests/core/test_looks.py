@@ -19,6 +19,7 @@ from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
 from flinz.errors import DocumentError
+from flinz.quality import ramp
 from tests.charts import blobs, grey_photo
 
 SMALL = grey_photo(blobs(30, 42, scale=3) * 255, "small")
@@ -53,14 +54,16 @@ def test_any_dials_draw_something_in_range_or_say_why_not(draw):
 
 
 @pytest.mark.parametrize(
-    "name", [name for name, look in LOOKS.items() if look.pitch and look.tone_error]
+    ("name", "turned"),
+    [
+        (name, turned)
+        for name, look in LOOKS.items()
+        if look.pitch and look.tone_error
+        for turned in ({}, *ramp.TURNED.get(name, ()))
+    ],
 )
-def test_a_ramp_keeps_its_tone(name):
-    from flinz.quality.table import tone_error
-
-    look = LOOKS[name]
-
-    assert tone_error(name, look.pitch(look.settings())) <= look.tone_error
+def test_a_ramp_keeps_its_tone(name, turned):
+    assert ramp.tone_error(name, turned) <= LOOKS[name].tone_error
 
 
 @given(st.floats(0, 1), st.floats(0.01, 3), st.floats(0, 1))

@@ -16,7 +16,7 @@ from flinz.core.ground.faces import Face
 from flinz.core.judge.printing import report
 from flinz.core.looks.registry import LOOKS, look_of
 from flinz.core.planes.decoding import decode
-from flinz.core.planes.filters import Plane, averaged, blurred
+from flinz.core.planes.filters import Plane, averaged
 from flinz.core.planes.photo import Photo
 from flinz.core.planes.textures import ROUGHER
 from flinz.core.press.framing import whole
@@ -26,7 +26,7 @@ from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
 from flinz.demo import composed
 from flinz.demo.scenario import picture
-from flinz.quality import cutouts, faint, papers, placed, sizes, sourced, traced
+from flinz.quality import cutouts, faint, papers, placed, ramp, sizes, sourced, traced
 from flinz.quality.coherence import ends_in_rows, line_figures, parts_and_gaps
 
 Row = dict[str, Any]
@@ -66,8 +66,12 @@ def _row(name: str, figure: float, bound: float | None = None, at_least: bool = 
 def _rows(quick: bool) -> Iterator[Row]:
     for name, look in LOOKS.items():
         if look.pitch is not None and look.tone_error is not None:
-            error = tone_error(name, look.pitch(look.settings()))
+            error = ramp.tone_error(name)
             yield _row(f"tone error, ramp: {name}", error, look.tone_error)
+            for turned in ramp.TURNED.get(name, ()):
+                said = ", ".join(f"{dial} {value}" for dial, value in turned.items())
+                error = ramp.tone_error(name, turned)
+                yield _row(f"tone error, ramp: {name}, {said}", error, look.tone_error)
     yield _row("blue noise, 30 % tone: stipple", low_frequency_power(), 0.1)
     for name in ("ink-line", "outline"):
         yield _row(f"circles that are one ring: {name}", share_of_rings(name), 1.0, at_least=True)
@@ -137,22 +141,6 @@ def _cutout_rows(names: list[str]) -> Iterator[Row]:
             yield _row(f"cutout, error of alpha with one over hair besides: {name}", error)
         yield _row(f"cutout, overlap with no stroke: {name}", found.guess)
         yield _row(f"cutout, overlap after 8 that only correct: {name}", found.mended)
-
-
-def tone_error(name: str, pitch_mm: float) -> float:
-    """Mean difference of drawing and wished tone over a spot, on a ramp of 0.1 to 0.9."""
-    row = np.round(np.linspace(0.1, 0.9, 1200) * 65535).astype(np.uint16)
-    photo = Photo(np.repeat(np.tile(row, (400, 1))[..., None], 3, 2), "ramp")
-    model = LOOKS[name].settings
-    plain = {"lightest": 1.0, "darkest": 0.0, "edges": 0.0}
-    dials = {key: value for key, value in plain.items() if key in model.model_fields}
-    sheet = Sheet(plates=[Plate(draw=model(**dials))])
-    frame = whole(sheet, photo, 2400)
-    drawn = Press().proof(photo, sheet, frame, exact=True)
-    wished = np.tile(np.linspace(0.1, 0.9, frame.width, dtype=np.float32), (frame.height, 1))
-    sigma = frame.px(1.5 * pitch_mm)
-    inner = slice(80, -80), slice(80, -80)
-    return float(np.abs(blurred(drawn, sigma) - blurred(wished, sigma))[inner].mean())
 
 
 def low_frequency_power() -> float:

@@ -1,6 +1,5 @@
 """Stipple: dots that carry tone by their number and size, evenly spread, following detail."""
 
-import math
 from dataclasses import replace
 from enum import StrEnum
 from typing import Literal
@@ -13,28 +12,21 @@ from flinz.core.looks.following import follow_dial, followed, is_followed, level
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import ToneWindow, wished_cover
 from flinz.core.marks.pen import dots_cover
-from flinz.core.marks.stippling import CELL_DOTS, Spread, densities, placed
+from flinz.core.marks.stippling import CELL_DOTS, placed
+from flinz.core.marks.tones import Spread, chances, growths, shaped, sizes
 from flinz.core.marks.vectors import Dots, Shape
 from flinz.core.planes.filters import Plane, blurred
 from flinz.core.planes.flow import direction_field
 from flinz.core.scale import Frame
 from flinz.errors import DocumentError
 
-MAX_DOTS = 600_000
+MAX_DOTS = 1_000_000
 # Paper narrower than this would fill up in print; a pen this fine must do with narrower.
 GAP_MM, WIDEST_GAP = 0.11, 0.45
 EDGE_MM = 0.35
 FORM_MM = 1.2
 # What is larger and smaller together where marks follow detail.
 SIZED = ("dot",)
-# Areas of marks, as shares of the circle around them (see flinz.core.pen).
-SHARE_OF_CIRCLE = {
-    Shape.DASH: 0.36,
-    Shape.RING: 0.64,
-    Shape.SQUARE: 0.637,
-    Shape.LEAF: 0.42,
-    Shape.DIAMOND: 0.637,
-}
 
 
 class Turn(StrEnum):
@@ -194,18 +186,15 @@ def predicted(settings: Stipple, desk: Desk) -> int:
         return sum(predicted(own, place) for own, place in levels(settings, desk, SIZED))
     whole, grid = desk.whole(1 / (settings.dot * CELL_DOTS))
     cover = _wished(whole, grid, settings)
-    chance = _chances(cover, _sizes(cover, settings), _spread(settings, draft=False))
+    chance = chances(cover, _spread(settings, draft=False))
     # Ranks are even over the tile.
     return round(float(chance.sum(dtype=np.float64)))
 
 
 def _turned(dots: Dots, whole: Plane, grid: Frame, settings: Stipple) -> Dots:
     """Dots as the marks that are wanted, lying along or across the form."""
-    shape, blob = settings.mark, settings.pen_wear
-    if shape == Shape.ROUND:
-        return replace(dots, blob=blob)
-    # A mark covers less of the circle around it than a dot does.
-    radius = np.asarray(dots.radius * np.float32(1 / math.sqrt(SHARE_OF_CIRCLE[shape])), np.float32)
+    if settings.mark == Shape.ROUND:
+        return shaped(dots, Shape.ROUND, settings.pen_wear)
     field = direction_field(whole, grid, FORM_MM)
     at = np.clip((np.stack([dots.x, dots.y]) * field.frame.px_per_mm).astype(np.int64), 0, None)
     height, width = field.directions.shape[:2]
@@ -213,7 +202,7 @@ def _turned(dots: Dots, whole: Plane, grid: Frame, settings: Stipple) -> Dots:
     angle = np.arctan2(-way[:, 1], way[:, 0])
     if settings.turn == Turn.ACROSS:
         angle = angle + np.float32(np.pi / 2)
-    return Dots(dots.x, dots.y, radius, np.asarray(angle, np.float32), shape)
+    return replace(shaped(dots, settings.mark), angle=np.asarray(angle, np.float32))
 
 
 def _wished(whole: Plane, grid: Frame, settings: Stipple) -> Plane:
@@ -222,29 +211,17 @@ def _wished(whole: Plane, grid: Frame, settings: Stipple) -> Plane:
     return wished_cover(np.asarray(np.clip(sharp, 0, 1), np.float32), settings)
 
 
-def _sizes(cover: Plane, settings: Stipple) -> Plane:
-    smallest = np.float32(settings.smallest)
-    size = smallest + (1 - smallest) * np.clip(cover * np.float32(1.6), 0, 1)
-    return np.asarray(size, np.float32)
-
-
-def _chances(cover: Plane, size: Plane, spread: Spread) -> Plane:
-    """The chance of a dot in each cell."""
-    # Smaller dots need more of them for the same ink, as far as there are cells.
-    chance = densities(cover, spread) / size**2
-    return np.asarray(np.clip(chance, 0, 1), np.float32)
-
-
 def _spread(settings: Stipple, draft: bool) -> Spread:
     # Marks of other shapes do not close the paper between them as discs do.
     gap_mm = min(GAP_MM, WIDEST_GAP * settings.dot) if settings.mark == Shape.ROUND else 0.0
-    return Spread(gap_mm / (settings.dot * CELL_DOTS), settings.evenness, draft)
+    gap = gap_mm / (settings.dot * CELL_DOTS)
+    return Spread(gap, settings.evenness, draft, settings.smallest, settings.mark)
 
 
 def _placed(tone: Plane, grid: Frame, settings: Stipple, desk: Desk) -> Dots:
     cover, spread = _wished(tone, grid, settings), _spread(settings, desk.draft)
-    size = _sizes(cover, settings)
-    chance, corner = _chances(cover, size, spread), (grid.left, grid.top)
+    size = sizes(cover, spread) * growths(cover, spread)
+    chance, corner = chances(cover, spread), (grid.left, grid.top)
     try:
         return placed(chance, cover, size, 1 / grid.px_per_mm, spread, MAX_DOTS, desk.heed, corner)
     except OverflowError as problem:

@@ -16,6 +16,8 @@ SHORTEST_PIECE_PX, DRAFT_PIECE_PX = 0.5, 1.5
 SHAPES = list(Shape)
 # Of a dash: half its width as a share of its radius. Of a ring: half the width of its line.
 DASH_HALF, RING_HALF = 0.3, 0.2
+# How far a worn pen's blob bulges twice and three times around, as shares of its radius.
+TWO, THREE = np.float32(0.26), np.float32(0.16)
 
 
 def dots_cover(dots: Dots, frame: Frame) -> Plane:
@@ -108,7 +110,7 @@ def _bulge(dx, dy, own) -> Any:  # type: ignore[no-untyped-def]
     q = np.sqrt(np.float32(1.0) - p * p)
     two = (u * u - v * v) * p + np.float32(2.0) * u * v * q
     three = u * (u * u - np.float32(3.0) * v * v) * q + v * (np.float32(3.0) * u * u - v * v) * p
-    return np.float32(0.26) * two + np.float32(0.16) * three
+    return TWO * two + THREE * three
 
 
 @njit(inline="always")

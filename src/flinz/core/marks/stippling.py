@@ -1,11 +1,8 @@
 """Places dots that carry tone: evenly, true to the tone, and far enough apart to print."""
 
-import functools
-import json
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
-from importlib.resources import files
+from dataclasses import replace
 from typing import Any
 
 import cv2
@@ -16,15 +13,14 @@ from numpy.typing import NDArray
 from flinz.core.marks.bluenoise import SIDE, ranked_tile
 from flinz.core.marks.packing import kept_apart, necks, spared
 from flinz.core.marks.pen import dots_cover
-from flinz.core.marks.vectors import Column, Dots, joined
+from flinz.core.marks.tones import EVEN, Spread, shaped, sizes
+from flinz.core.marks.vectors import Column, Dots, Shape, joined
 from flinz.core.planes.filters import Plane, smoothstep
 from flinz.core.scale import whole_frame
 
 # Cells are this many dots wide: a full tile of dots then covers all but a few per cent.
 CELL_DOTS = 0.86
 FINE = 4  # places a cell side, for settling
-# The table is made for dots that settle so far; less even ones lie between it and unsettled ones.
-EVEN = 0.7
 PACKED_GROWTH = 0.24
 SOLID_GROWTH = 0.25
 # Up to so much ink dots keep their distance; from so much on they run together.
@@ -36,37 +32,12 @@ FARTHEST_CELLS = 2.0
 SPARED = 0.08
 # Full cells would show their grid: dots in the dark begin up to so many cells beside the middle.
 STRAY = 0.25
+# Marks that have corners or a direction begin farther off, or rows of them would leave more or less
+# paper as they turn.
+STRAY_SHAPED = 0.5
 STRAY_FROM, STRAY_AT = 0.5, 0.8
 # From so much ink on grown dots leave nothing open.
 SOLID = 0.99
-
-
-@dataclass(frozen=True)
-class Spread:
-    """How dots spread. gap: the narrowest paper left between them, in cells of their grid.
-
-    evenness: 0..1, how far they settle. draft: they stay where the grid puts them.
-    """
-
-    gap: float = 0.0
-    evenness: float = EVEN
-    draft: bool = False
-
-
-def densities(cover: Plane, spread: Spread) -> Plane:
-    """The chance of a full-sized dot in each cell, 0..1, that leaves the ink cover 0..1.
-
-    From a table made by drawing tiles of dots (tools/stipple_table.py): where dots overlap, and
-    where they join, ink is no simple sum of them.
-    """
-    table = _table()
-    if spread.draft:
-        column = table["draft"]
-    else:
-        share = min(1.0, spread.evenness / EVEN)
-        gaps = [_at_gap(table[name], spread.gap) for name in ("uneven", "even")]
-        column = (1 - share) * gaps[0] + share * gaps[1]
-    return np.asarray(np.interp(cover, table["covers"], column), np.float32)
 
 
 def placed(
@@ -100,7 +71,8 @@ def placed(
     places = np.stack([x + 0.5, y + 0.5], -1).astype(np.float32)
     joints = joined([])
     if not spread.draft:
-        places += _strayed(x, y) * smoothstep(STRAY_FROM, STRAY_AT, ink)[:, None]
+        stray = np.float32(STRAY if spread.shape == Shape.ROUND else STRAY_SHAPED)
+        places += stray * _strayed(x, y) * smoothstep(STRAY_FROM, STRAY_AT, ink)[:, None]
         if spread.evenness > 0:
             places = _relaxed(places, density, np.float32(spread.evenness))
             roomy = (1 - smoothstep(ROOMY, PACKED, ink)) * np.float32(spread.evenness / EVEN)
@@ -124,11 +96,18 @@ def grown(cover: Plane) -> Plane:
     return np.asarray(larger + np.float32(SOLID_GROWTH) * smoothstep(0.97, 1.0, cover), np.float32)
 
 
-def tile_cover(density: float, cover: float, spread: Spread) -> float:
-    """The ink that full-sized dots leave on a tile of one density, where cover is wished."""
+def tile_cover(
+    density: float, cover: float, spread: Spread, growth: float = 1.0, angle: float = 0.5
+) -> float:
+    """The ink that dots leave on a tile of one density, where cover is wished.
+
+    growth: how many times larger they are than their size. angle: how they lie, in radians.
+    """
     even = np.full((SIDE, SIDE), density, np.float32)
-    wished, size = np.full_like(even, cover), np.ones_like(even)
-    dots = placed(even, wished, size, 1.0, spread)
+    wished = np.full_like(even, cover)
+    size = np.asarray(sizes(wished, spread) * np.float32(growth), np.float32)
+    dots = shaped(placed(even, wished, size, 1.0, spread), spread.shape)
+    dots = replace(dots, angle=np.full(len(dots), angle, np.float32))
     return float(dots_cover(dots, whole_frame(float(SIDE), SIDE * 6, SIDE * 6)).mean())
 
 
@@ -140,9 +119,9 @@ def _room(radius: Column, density: Column, gap: float) -> Column:
 
 
 def _strayed(x: NDArray[np.int64], y: NDArray[np.int64]) -> NDArray[np.float32]:
-    # Noise that stays with the cell, -STRAY..STRAY both ways.
+    # Noise that stays with the cell, -1..1 both ways.
     noise = np.stack([np.sin(x * 127.1 + y * 311.7), np.sin(x * 269.5 + y * 183.3)], -1) * 43758.547
-    return np.asarray((2 * (noise - np.floor(noise)) - 1) * STRAY, np.float32)
+    return np.asarray(2 * (noise - np.floor(noise)) - 1, np.float32)
 
 
 def _relaxed(places: NDArray[np.float32], density: Plane, share: np.float32) -> NDArray[np.float32]:
@@ -159,7 +138,7 @@ def _relaxed(places: NDArray[np.float32], density: Plane, share: np.float32) -> 
     weight = cv2.resize(density, size, interpolation=cv2.INTER_LINEAR) + np.float32(1e-3)
     middles = _middles(labels, weight)
     goal = middles[labels[row, column]] / FINE + 0.5 / FINE
-    return (places + share * (goal - places)).astype(np.float32)
+    return np.asarray(places + share * (goal - places), np.float32)
 
 
 @njit(cache=True, nogil=True)
@@ -174,14 +153,3 @@ def _middles(labels, weight) -> Any:  # type: ignore[no-untyped-def]
             own[1] += share * row
             own[2] += share
     return sums[:, :2] / np.maximum(sums[:, 2:], 1e-9)
-
-
-def _at_gap(rows: NDArray[np.float64], gap: float) -> NDArray[np.float64]:
-    gaps = _table()["gaps"]
-    return np.array([np.interp(gap, gaps, column) for column in rows.T])
-
-
-@functools.cache
-def _table() -> dict[str, NDArray[np.float64]]:
-    text = (files("flinz.core.marks") / "stippling.json").read_text("utf-8")
-    return {name: np.array(values) for name, values in json.loads(text).items()}

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from flinz.core.dial import dial_of
 from flinz.core.document import builtin
 from flinz.core.document.plate import Plate
 from flinz.core.document.setting import with_value
@@ -147,10 +148,30 @@ def test_too_many_points_are_refused_with_a_way_on(name):
         Press().marks(photo, sheet, plate)
 
 
-def test_the_number_of_points_is_not_underestimated():
-    for spacing in (0.5, 1.0, 3.0):
-        assert len(ruled(GRID, 33, spacing).lines.x) <= 2 * predicted_points(GRID, spacing, 1)
-    assert predicted_points(GRID, 0.2, 4) < MAX_POINTS
+@given(st.floats(-90, 90), st.floats(0.3, 5))
+def test_the_number_of_points_is_known_beforehand(angle, spacing):
+    points = len(ruled(GRID, angle, spacing, margin_mm=spacing).lines.x)
+
+    assert points == pytest.approx(predicted_points(GRID, spacing, 1), rel=0.05)
+
+
+def test_the_finest_lines_of_the_tracks_can_be_drawn_on_a_new_sheet():
+    square = whole_frame(200, 800, 800)
+    for name, dial in (("crosshatch", "spacing"), ("loose-hatch", "line_gap")):
+        spacing = dial_of(LOOKS[name].settings, dial).low
+        layers = round(dial_of(LOOKS[name].settings, "layers").high)
+
+        assert predicted_points(square, spacing, layers) < MAX_POINTS
+
+
+@pytest.mark.parametrize("lean", [0.43, 0.91, 1.77])
+def test_lines_that_run_aslant_leave_the_same_ink(lean):
+    right = np.tile(np.arange(240, dtype=np.float32) / 4, (180, 1))
+
+    lines, apart = bent(ruled(GRID, 0, 2.0, margin_mm=110), 0, np.float32(lean) * right, GRID, 1.0)
+    strokes = lines.with_width(np.asarray(0.6 * apart, np.float32))
+
+    assert strokes_cover(strokes, GRID)[20:-20, 20:-20].mean() == pytest.approx(0.3, abs=0.01)
 
 
 @pytest.mark.parametrize("name", ["crosshatch", "contour-hatch", "loose-hatch"])

@@ -27,6 +27,9 @@ from flinz.core.planes.grain import paper_grain
 from flinz.core.scale import Frame
 
 WOBBLE_SEED = 51
+# Up to this wobble (mm) what lines lengthen by darkens no tone by more than 0.007, and is let be:
+# so earlier sheets draw as they did.
+PLAIN_WOBBLE = 0.6
 WOBBLE_GRAIN_MM = 9.0
 # Layers stray by other parts of the same noise.
 LAYERS_APART_MM = 37.7
@@ -239,7 +242,8 @@ def _bent(
     # What strays may come onto the sheet from beside it.
     margin = settings.wobble + settings.follow * 2 * spacing + spacing
     ruling = ruled(grid, angle, spacing, margin_mm=margin)
-    return *bent(ruling, angle, np.asarray(stray, np.float32), grid), ruling.step
+    slant = 1 - (PLAIN_WOBBLE / max(PLAIN_WOBBLE, settings.wobble)) ** 2
+    return *bent(ruling, angle, np.asarray(stray, np.float32), grid, slant), ruling.step
 
 
 def reach_mm(settings: Crosshatch) -> float:

@@ -15,7 +15,7 @@ from flinz.core.planes.filters import Plane, blurred
 from flinz.core.scale import Frame
 from flinz.errors import DocumentError
 
-MAX_POINTS = 3_000_000
+MAX_POINTS = 4_000_000
 STEPS_PER_SPACING = 3.0
 FINEST_STEP_MM = 0.12
 GRID_PX_PER_SPACING = 4.0
@@ -46,10 +46,11 @@ def grid_px_per_mm(spacing_mm: float, draft: bool = False) -> float:
 
 
 def predicted_points(frame: Frame, spacing_mm: float, layers: int) -> int:
-    """How many points lines over a whole sheet will have at most."""
-    across = math.hypot(frame.full_width, frame.full_height) / frame.px_per_mm
+    """About how many points lines over a whole sheet, and a spacing around it, will have."""
+    width, height = frame.full_width / frame.px_per_mm, frame.full_height / frame.px_per_mm
     step = max(FINEST_STEP_MM, spacing_mm / STEPS_PER_SPACING)
-    return math.ceil((across / spacing_mm + 1) * (across / step + 1)) * layers
+    around = 2 * (spacing_mm + step)
+    return math.ceil((width + around) * (height + around) / (spacing_mm * step)) * layers
 
 
 def refuse_too_many(frame: Frame, spacing_mm: float, layers: int) -> None:
@@ -97,11 +98,14 @@ def ruled(
     return Ruling(Strokes(x, y, np.ones_like(x), starts), step)
 
 
-def bent(ruling: Ruling, angle_deg: float, stray: Plane, grid: Frame) -> tuple[Strokes, Column]:
+def bent(
+    ruling: Ruling, angle_deg: float, stray: Plane, grid: Frame, slant: float = 0.0
+) -> tuple[Strokes, Column]:
     """Lines moved across by stray mm, and how much farther apart they then lie (1 as far).
 
     stray: (H, W) on the grid of the whole sheet. A line that has moved away from its neighbours
-    must be broader for the same tone.
+    must be broader for the same tone, and one that runs aslant, which is nearer to them, thinner.
+    slant: how much of the square of its slope counts for that, 0..1.
     """
     sine = np.float32(math.sin(math.radians(angle_deg)))
     cosine = np.float32(math.cos(math.radians(angle_deg)))
@@ -109,6 +113,9 @@ def bent(ruling: Ruling, angle_deg: float, stray: Plane, grid: Frame) -> tuple[S
     per_mm = np.float32(grid.px_per_mm)
     down, right = np.gradient(stray)
     parting = np.clip(1 + per_mm * (right * sine + down * cosine), 0.3, 3.0)
+    if slant > 0:
+        slope = per_mm * (right * cosine - down * sine)
+        parting = parting / np.sqrt(1 + np.float32(slant) * slope * slope)
     way = read(stray, grid, lines.x, lines.y)
     apart = read(np.asarray(parting, np.float32), grid, lines.x, lines.y)
     x, y = lines.x + way * sine, lines.y + way * cosine

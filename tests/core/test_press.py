@@ -7,6 +7,7 @@ from skimage.metrics import structural_similarity
 
 from flinz.core.document import builtin
 from flinz.core.document.plate import STAGES, Plate
+from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import Photo
@@ -48,6 +49,29 @@ def test_an_export_shrunk_is_the_proof(name, face):
 
     shrunk = cv2.resize(export, proof.shape[::-1], interpolation=cv2.INTER_AREA)
     assert likeness(shrunk, proof) >= LIKENESS[name]
+
+
+@pytest.mark.parametrize(
+    ("name", "dial", "value"),
+    [
+        # Dots of a pixel or two.
+        ("stipple", "draw.dot", 0.25),
+        ("stipple", "draw.detail", 1.0),
+        # What Clean makes of greys.
+        ("pencil", "clean.sharpen", 2.0),
+        ("pencil", "clean.fullest", 0.4),
+        ("pencil", "clean.smooth", 0.8),
+    ],
+)
+def test_an_export_shrunk_is_the_proof_with_dials_turned(name, dial, value, face):
+    sheet = with_value(fitted_sheet(face, name), dial, value)
+
+    export = drawn_at(face, sheet, 2800, exact=True)
+    proof = drawn_at(face, sheet, 700)
+
+    shrunk = cv2.resize(export, proof.shape[::-1], interpolation=cv2.INTER_AREA)
+    assert likeness(shrunk, proof) >= 0.97
+    assert proof.mean() == pytest.approx(export.mean(), abs=0.01)
 
 
 def test_a_large_proof_is_drawn_as_the_export_is(face):

@@ -11,7 +11,7 @@ from flinz.core.looks.desk import Desk
 from flinz.core.looks.following import follow_dial, followed, is_followed, levels
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import ToneWindow, wished_cover
-from flinz.core.marks.pen import dots_cover
+from flinz.core.marks.pen import dots_cover, small_dots_cover
 from flinz.core.marks.stippling import CELL_DOTS, placed
 from flinz.core.marks.tones import Spread, chances, growths, shaped, sizes
 from flinz.core.marks.vectors import Dots, Shape
@@ -129,7 +129,8 @@ class Stipple(ToneWindow):
 
 def draw(tone: Plane, settings: Stipple, frame: Frame, desk: Desk) -> Plane:
     """The dots as ink 0..1."""
-    return dots_cover(desk.laid(marks(settings, desk)), frame)
+    dots = desk.laid(marks(settings, desk))
+    return dots_cover(dots, frame) if desk.draft else small_dots_cover(dots, frame)
 
 
 def marks(settings: Stipple, desk: Desk) -> Dots:

@@ -316,6 +316,8 @@ class Proofing(Stacking):
             *map(smooth.proof_factor, (plate.smooth, plate.again)),
             # Grain is finer than most pictures.
             2 if plate.tone.grain_amount else 1,
+            # What is decided of greys is decided of finer ones.
+            1 if plate.clean.is_neutral else 2,
         )
         edge = max(frame.full_width, frame.full_height)
         if edge < THUMBNAIL_PX:

@@ -104,7 +104,7 @@ def test_too_many_dots_are_refused_with_a_way_on():
         return np.zeros((side, side), np.float32), frame
 
     with pytest.raises(DocumentError, match="larger dot"):
-        marks(Stipple(dot=0.2), Desk(keep_nothing, whole_black, draft=True))
+        marks(Stipple(dot=0.15), Desk(keep_nothing, whole_black, draft=True))
 
 
 def test_a_draft_has_the_dots_of_the_settled_drawing():

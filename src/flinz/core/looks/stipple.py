@@ -20,7 +20,7 @@ from flinz.core.planes.flow import direction_field
 from flinz.core.scale import Frame
 from flinz.errors import DocumentError
 
-MAX_DOTS = 1_000_000
+MAX_DOTS = 1_500_000
 # Paper narrower than this would fill up in print; a pen this fine must do with narrower.
 GAP_MM, WIDEST_GAP = 0.11, 0.45
 EDGE_MM = 0.35

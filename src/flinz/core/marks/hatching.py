@@ -15,7 +15,7 @@ from flinz.core.planes.filters import Plane, blurred
 from flinz.core.scale import Frame
 from flinz.errors import DocumentError
 
-MAX_POINTS = 4_000_000
+MAX_POINTS = 6_000_000
 STEPS_PER_SPACING = 3.0
 FINEST_STEP_MM = 0.12
 GRID_PX_PER_SPACING = 4.0

@@ -25,6 +25,7 @@ from flinz.core.marks.hatching import (
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Strokes
 from flinz.core.planes.filters import blurred
+from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import region_frame, whole_frame
@@ -168,7 +169,7 @@ def test_the_finest_lines_of_the_tracks_can_be_drawn_on_a_new_sheet():
 def test_lines_that_run_aslant_leave_the_same_ink(lean):
     right = np.tile(np.arange(240, dtype=np.float32) / 4, (180, 1))
 
-    lines, apart = bent(ruled(GRID, 0, 2.0, margin_mm=110), 0, np.float32(lean) * right, GRID, 1.0)
+    lines, apart = bent(ruled(GRID, 0, 2.0, margin_mm=110), 0, np.float32(lean) * right, GRID)
     strokes = lines.with_width(np.asarray(0.6 * apart, np.float32))
 
     assert strokes_cover(strokes, GRID)[20:-20, 20:-20].mean() == pytest.approx(0.3, abs=0.01)
@@ -183,6 +184,19 @@ def test_marks_do_not_depend_on_the_size_of_the_proof(name, face):
 
     # The strokes of the whole sheet were placed once, and served both proofs.
     assert press.counts[f"whole:{name}:{'lines' if name == 'contour-hatch' else 'strokes'}"] == 1
+
+
+@pytest.mark.parametrize("ink", [0.055, 0.065, 0.075, 0.085, 0.095])
+def test_of_the_thinnest_lines_fewer_carry_lighter_tones(ink):
+    even = Photo(np.full((300, 400, 3), round((1 - ink) * 65535), np.uint16), f"{ink}")
+    plain = {"wobble": 0, "taper": 0, "overshoot": 0, "lightest": 1, "darkest": 0, "edges": 0}
+    plate = Plate(draw=LOOKS["crosshatch"].settings(**plain))
+    sheet = Sheet(plates=[plate])
+
+    cover = Press().cover(even, sheet, plate, whole(sheet, even, 1600), exact=True)
+
+    # A tenth is what all of them leave.
+    assert cover.mean() == pytest.approx(ink, abs=0.004)
 
 
 def test_crosshatch_lines_are_crossed_only_in_the_dark():

@@ -15,7 +15,13 @@ from flinz.core.press.press import Press
 
 # Dials that shape marks and shall leave the tone alone, turned far from where they start.
 TURNED: dict[str, tuple[dict[str, Any], ...]] = {
-    "crosshatch": ({"wobble": 2.0}, {"wobble": 1.2, "spacing": 2.0}, {"turn": 20}, {"taper": 5.0}),
+    "crosshatch": (
+        {"spacing": 0.4},
+        {"wobble": 2.0},
+        {"wobble": 1.2, "spacing": 2.0},
+        {"turn": 20},
+        {"taper": 5.0},
+    ),
     "contour-hatch": ({"length": 2.0}, {"taper": 0.0}, {"layers": 2}),
     "dot-screen": ({"dot": "diamond"}, {"dot": "picture"}, {"angle": 0.0}),
     "line-screen": ({"lines": "crossed"}, {"lines": "concentric"}),

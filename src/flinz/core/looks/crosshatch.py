@@ -3,6 +3,7 @@
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from flinz.core.dial import Angle, Dial
 from flinz.core.looks import ink_line
@@ -27,14 +28,13 @@ from flinz.core.planes.grain import paper_grain
 from flinz.core.scale import Frame
 
 WOBBLE_SEED = 51
-# Up to this wobble (mm) what lines lengthen by darkens no tone by more than 0.007, and is let be:
-# so earlier sheets draw as they did.
-PLAIN_WOBBLE = 0.6
 WOBBLE_GRAIN_MM = 9.0
 # Layers stray by other parts of the same noise.
 LAYERS_APART_MM = 37.7
 FORM_MM = 3.0
 FULL, OVERLAP = 0.98, np.float32(0.12)
+# Lighter than this share of what the thinnest lines leave all lines have ended.
+SPARSEST, TURN_BITS = 0.5, 12
 # Scraps of a layer shorter than this many spacings are left out.
 SHORTEST = 1.3
 MAX_LAYERS = 4
@@ -192,7 +192,7 @@ def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
         # Lines of two layers overlap at random: what stays bare is the product.
         wish = np.clip(1 - bare, 0, 1)
         share = wish if layer == count - 1 else np.minimum(wish, np.float32(thickest))
-        share = np.where(share < settings.thinnest / spacing / 2, 0, share).astype(np.float32)
+        share = np.where(share < SPARSEST * settings.thinnest / spacing, 0, share)
         lots.append(_layer(share, form, settings, grid, desk, layer))
         bare = np.clip(bare / np.maximum(1 - share, 1e-3), 0, 1)
     return joined(lots)
@@ -210,15 +210,19 @@ def _layer(
     keep = desk.keep_paper if form is None else desk.keep_form
     sheet = grid.of_all
     key = (spacing, settings.angle, settings.turn, settings.wobble, settings.follow, layer, sheet)
-    lines, apart, step = keep("bent", key, lambda: _bent(form, settings, sheet, layer), alike=True)
+    lines, apart, turn, step = keep(
+        "bent", key, lambda: _bent(form, settings, sheet, layer), alike=True
+    )
     lines, kept = stretches_in(lines, grid)
-    apart = apart[kept]
+    apart, turn = apart[kept], turn[kept]
     duty = read(share, grid, lines.x, lines.y)
     # Full lines overlap a little, or their borders would show as pinpricks.
     full = 1 + OVERLAP * (duty > FULL)
     width = np.maximum(duty * apart * full * np.float32(spacing), settings.thinnest)
     width = np.asarray(width, np.float32)
-    there = (duty > 0.25 * settings.thinnest / spacing) & on_sheet(lines.x, lines.y, grid, spacing)
+    # Of lines as thin as they may be fewer carry lighter tones: one ends after the other.
+    least = np.float32(settings.thinnest / spacing) * np.maximum(turn, np.float32(SPARSEST))
+    there = (duty > least) & on_sheet(lines.x, lines.y, grid, spacing)
     return broken(
         lines.with_width(width),
         there,
@@ -232,8 +236,10 @@ def _layer(
 
 def _bent(
     form: Plane | None, settings: Crosshatch, grid: Frame, layer: int
-) -> tuple[Strokes, Column, float]:
-    """The lines of a layer over the whole sheet, how far apart they lie, their step in mm."""
+) -> tuple[Strokes, Column, Column, float]:
+    """The lines of a layer over the whole sheet, and of each point how far apart they lie there
+    and when they end as the tone grows lighter; their step in mm.
+    """
     spacing, angle = settings.spacing, settings.angle + layer * settings.turn
     hand = paper_grain(grid, WOBBLE_GRAIN_MM, WOBBLE_SEED, layer * LAYERS_APART_MM)
     stray = np.float32(2 * settings.wobble) * (hand - np.float32(0.5))
@@ -242,8 +248,19 @@ def _bent(
     # What strays may come onto the sheet from beside it.
     margin = settings.wobble + settings.follow * 2 * spacing + spacing
     ruling = ruled(grid, angle, spacing, margin_mm=margin)
-    slant = 1 - (PLAIN_WOBBLE / max(PLAIN_WOBBLE, settings.wobble)) ** 2
-    return *bent(ruling, angle, np.asarray(stray, np.float32), grid, slant), ruling.step
+    lines, apart = bent(ruling, angle, np.asarray(stray, np.float32), grid)
+    return lines, apart, np.repeat(_turns(ruling.number), lines.points), ruling.step
+
+
+def _turns(number: NDArray[np.int64]) -> Column:
+    """(N,) when each line ends as the tone grows lighter, 0 the last to 1 the first.
+
+    Neighbours are far apart in turn (J. G. van der Corput, 1935).
+    """
+    turn = np.zeros(number.shape, np.float32)
+    for bit in range(TURN_BITS):
+        turn += np.float32(0.5 ** (bit + 1)) * (number >> bit & 1)
+    return turn
 
 
 def reach_mm(settings: Crosshatch) -> float:

@@ -29,10 +29,15 @@ SHARP_MM = 1e-3
 
 @dataclass(frozen=True, eq=False)
 class Ruling:
-    """Parallel lines as strokes a millimetre wide; step: mm from point to point along them."""
+    """Parallel lines as strokes a millimetre wide.
+
+    step: mm from point to point along them. number: (N,) which line each is, from that through
+    the sheet's corner.
+    """
 
     lines: Strokes
     step: float
+    number: NDArray[np.int64]
 
 
 def grid_px_per_mm(spacing_mm: float, draft: bool = False) -> float:
@@ -95,17 +100,14 @@ def ruled(
     counts = np.count_nonzero(near, axis=1)
     starts = np.concatenate([[0], np.cumsum(counts[counts > 0])]).astype(np.int64)
     x, y = x[near], y[near]
-    return Ruling(Strokes(x, y, np.ones_like(x), starts), step)
+    return Ruling(Strokes(x, y, np.ones_like(x), starts), step, number[counts > 0])
 
 
-def bent(
-    ruling: Ruling, angle_deg: float, stray: Plane, grid: Frame, slant: float = 0.0
-) -> tuple[Strokes, Column]:
+def bent(ruling: Ruling, angle_deg: float, stray: Plane, grid: Frame) -> tuple[Strokes, Column]:
     """Lines moved across by stray mm, and how much farther apart they then lie (1 as far).
 
     stray: (H, W) on the grid of the whole sheet. A line that has moved away from its neighbours
     must be broader for the same tone, and one that runs aslant, which is nearer to them, thinner.
-    slant: how much of the square of its slope counts for that, 0..1.
     """
     sine = np.float32(math.sin(math.radians(angle_deg)))
     cosine = np.float32(math.cos(math.radians(angle_deg)))
@@ -113,9 +115,8 @@ def bent(
     per_mm = np.float32(grid.px_per_mm)
     down, right = np.gradient(stray)
     parting = np.clip(1 + per_mm * (right * sine + down * cosine), 0.3, 3.0)
-    if slant > 0:
-        slope = per_mm * (right * cosine - down * sine)
-        parting = parting / np.sqrt(1 + np.float32(slant) * slope * slope)
+    slope = per_mm * (right * cosine - down * sine)
+    parting = parting / np.sqrt(1 + slope * slope)
     way = read(stray, grid, lines.x, lines.y)
     apart = read(np.asarray(parting, np.float32), grid, lines.x, lines.y)
     x, y = lines.x + way * sine, lines.y + way * cosine

@@ -77,9 +77,8 @@ def test_marks_that_follow_detail_are_of_the_same_sizes_in_a_part(look):
     draft = Press().proof(PHOTO, sheet, part, draft=True)
 
     if isinstance(look, ContourHatch):
-        # Its widths have settled a little: nearer to what is wished than a draft of all.
-        settled = Press().proof(PHOTO, sheet, frame)[part.slices_in(frame)]
-        assert abs(draft.mean() - settled.mean()) < abs(rough.mean() - settled.mean())
+        # Other lines lie there, which leave the same ink.
+        assert draft.mean() == pytest.approx(rough.mean(), abs=0.02)
     else:
         assert structural_similarity(rough, draft, data_range=1.0) > 0.97
 

@@ -130,11 +130,15 @@ def test_settled_lines_leave_the_wished_ink(seed):
     thinned = lines.with_width(np.full_like(lines.x, 0.3))
     there = np.repeat(np.arange(len(lines)) % 3 > 0, lines.points)
 
-    strokes = settled(broken(thinned, there, ruling.step), wish, GRID, 1.0, 0.1, 3.0, rounds=4)
-
-    assert strokes.width.min() >= np.float32(0.1)
-    ink, wished = (blurred(p, 8) for p in (strokes_cover(strokes, GRID), wish))
-    assert np.abs(ink - wished)[20:-20, 20:-20].mean() < 0.03
+    found = broken(thinned, there, ruling.step)
+    wished, off = blurred(wish, 8), []
+    # Four rounds, and for a draft the ink of all points summed up.
+    for rounds in (4, 0):
+        strokes = settled(found, wish, GRID, 1.0, 0.1, 3.0, rounds, ruling.step)
+        assert strokes.width.min() >= np.float32(0.1)
+        ink = blurred(strokes_cover(strokes, GRID), 8)
+        off.append(float(np.abs(ink - wished)[20:-20, 20:-20].mean()))
+    assert off[0] < 0.03 and off[1] < 0.06
 
 
 @pytest.mark.parametrize("name", ["crosshatch", "contour-hatch", "loose-hatch", "line-screen"])
@@ -173,6 +177,17 @@ def test_lines_that_run_aslant_leave_the_same_ink(lean):
     strokes = lines.with_width(np.asarray(0.6 * apart, np.float32))
 
     assert strokes_cover(strokes, GRID)[20:-20, 20:-20].mean() == pytest.approx(0.3, abs=0.01)
+
+
+@pytest.mark.parametrize("name", ["stipple", "crosshatch", "contour-hatch", "loose-hatch"])
+def test_a_draft_has_the_tone_of_the_settled_drawing(name, face):
+    sheet = Sheet(plates=[Plate(draw=LOOKS[name].settings())])
+    frame = whole(sheet, face, 800)
+
+    draft, drawn = (Press().proof(face, sheet, frame, draft=draft) for draft in (True, False))
+
+    sigma = frame.px(2.0)
+    assert np.abs(blurred(draft, sigma) - blurred(drawn, sigma)).mean() < 0.03
 
 
 @pytest.mark.parametrize("name", ["crosshatch", "contour-hatch", "loose-hatch"])

@@ -149,10 +149,11 @@ def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: 
     # Gaps between strokes differ, so that darks need more than their share to begin with.
     broad = share * (1 + np.float32(0.3) * share**3) * np.float32(spacing)
     width = np.maximum(broad, np.float32(settings.thinnest))
-    strokes = broken(lines.with_width(width), there, spacing / steps, settings.taper)
-    # A part is small enough for a round.
-    rounds = int(grid != grid.of_all) if desk.draft else ROUNDS
-    return settled(strokes, wish, grid, spacing, settings.thinnest, WIDEST * spacing, rounds)
+    step = spacing / steps
+    strokes = broken(lines.with_width(width), there, step, settings.taper)
+    rounds = 0 if desk.draft else ROUNDS
+    widest = WIDEST * spacing
+    return settled(strokes, wish, grid, spacing, settings.thinnest, widest, rounds, step)
 
 
 def _lines(settings: ContourHatch, desk: Desk, layer: int, steps: float) -> Strokes:

@@ -23,6 +23,8 @@ FINEST_PX_PER_MM = 8.0
 # Ink from which on a place is to be black, and how many pitches wide strokes then are.
 BLACK, SOLID_WIDTH = 0.985, 1.9
 READ_COLUMNS = 4096
+# Of the ink by which strokes are made broader so much more is laid, since some falls on others.
+MEETING = np.float32(1.3)
 # A taper shorter than this is none.
 SHARP_MM = 1e-3
 
@@ -184,6 +186,16 @@ def broken(
     return Strokes(lines.x[kept], lines.y[kept], width, first)
 
 
+def _summed(strokes: Strokes, grid: Frame, step_mm: float) -> Plane:
+    """The ink of strokes in a frame of the sheet, all of a point's in its pixel."""
+    column = (strokes.x * np.float32(grid.px_per_mm)).astype(np.int64) - grid.left
+    row = (strokes.y * np.float32(grid.px_per_mm)).astype(np.int64) - grid.top
+    place = np.clip(row, 0, grid.height - 1) * grid.width + np.clip(column, 0, grid.width - 1)
+    area = strokes.width * np.float32(step_mm * grid.px_per_mm**2)
+    ink = np.bincount(place, area, grid.height * grid.width)
+    return np.asarray(ink.reshape(grid.height, grid.width), np.float32)
+
+
 @njit(cache=True, nogil=True)
 def _broken(begins, there, widths, least, more, thinnest, taper) -> Any:  # type: ignore[no-untyped-def]
     # All lengths in points. Which points are kept, their widths, where each stroke begins.
@@ -233,19 +245,25 @@ def settled(
     thinnest_mm: float,
     widest_mm: float,
     rounds: int,
+    step_mm: float,
 ) -> Strokes:
     """Strokes whose widths leave the wished ink, whatever way they crowd or part.
 
     wish: (H, W) ink 0..1 of the whole sheet on its grid. Each round draws them, compares the ink
     over a spot with the wish, and makes them broader or thinner by what is lacking; but for ends
-    that are thinner already they stay between thinnest_mm and widest_mm.
+    that are thinner already they stay between thinnest_mm and widest_mm. Without a round the ink
+    is not drawn but summed up, once, as if no strokes met. step_mm: from one point to the next.
     """
     if len(strokes) == 0:
         return strokes
     sigma = grid.px(1.2 * pitch_mm)
     wished = blurred(wish, sigma)
-    for _ in range(rounds):
-        lacking = wished - blurred(strokes_cover(strokes, grid), sigma)
+    for _ in range(max(rounds, 1)):
+        if rounds:
+            lacking = wished - blurred(strokes_cover(strokes, grid), sigma)
+        else:
+            ink = np.minimum(blurred(_summed(strokes, grid, step_mm), sigma), 1)
+            lacking = (wished - ink) * MEETING
         # A line's share of the paper grows by its width over the pitch.
         more = read(lacking, grid, strokes.x, strokes.y) * np.float32(pitch_mm)
         # Only the ends of strokes are thinner than the pen.

@@ -13,6 +13,7 @@ ROUNDS = 30
 # several neighbours at once.
 STEP = np.float32(0.4)
 NEIGHBOURS = 12
+NEARLY = np.float32(1.001)
 # Where along a neck its width is taken, in gaps to each side of its middle.
 STATIONS = np.array([-1.3, 0.0, 1.3], np.float32)
 
@@ -108,8 +109,13 @@ def _pushed(places, room, share, grid, width, height) -> Any:  # type: ignore[no
                 if other == k:
                     continue
                 dx, dy = x - places[other, 0], y - places[other, 1]
-                away = np.sqrt(dx * dx + dy * dy)
-                lacks = room[k] + room[other] - away
+                both = room[k] + room[other]
+                # Most are farther off: they are told without a root.
+                square = dx * dx + dy * dy
+                if square > both * both * NEARLY:
+                    continue
+                away = np.sqrt(square)
+                lacks = both - away
                 if lacks > 0 and away > 0:
                     push = lacks * STEP / away
                     to_x += dx * push

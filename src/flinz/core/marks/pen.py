@@ -14,8 +14,8 @@ STRIP_PX = 32
 # Between points nearer than this a stroke is as good as straight; in a draft, which is shown
 # enlarged, it may be three times as far.
 SHORTEST_PIECE_PX, DRAFT_PIECE_PX = 0.5, 1.5
-# Dots on average narrower than this are drawn finer, at most so many times a side.
-LEAST_PX, FINEST = 4.0, 6
+# Dots of which half are narrower than this are drawn finer, at most so many times a side.
+LEAST_PX, FINEST = 3.0, 6
 SHAPES = list(Shape)
 # Of a dash: half its width as a share of its radius. Of a ring: half the width of its line.
 DASH_HALF, RING_HALF = 0.3, 0.2
@@ -64,10 +64,10 @@ def dots_cover(dots: Dots, frame: Frame) -> Plane:
 def small_dots_cover(dots: Dots, frame: Frame) -> Plane:
     """Ink of dots in a frame as dots_cover gives it, but true where dots are smaller than pixels.
 
-    Dots under LEAST_PX pixels wide, on average, are drawn up to FINEST times as fine and averaged:
-    what joins them would count twice in the pixels at their rims.
+    Dots of which half are under LEAST_PX pixels wide are drawn up to FINEST times as fine and
+    averaged: what joins them would count twice in the pixels at their rims.
     """
-    width_px = 2 * frame.px(float(dots.radius.mean())) if len(dots) else LEAST_PX
+    width_px = 2 * frame.px(float(np.median(dots.radius))) if len(dots) else LEAST_PX
     times = min(FINEST, math.ceil(LEAST_PX / width_px))
     if times == 1:
         return dots_cover(dots, frame)

@@ -321,6 +321,18 @@ def test_a_worker_is_kept_for_what_comes_next_and_ends_when_nothing_does(monkeyp
     assert begun[1].poll() is not None
 
 
+def test_a_kept_worker_writes_where_its_work_was_given(by_threshold, wish, tmp_path, monkeypatch):
+    task = Task(photo_bytes(1), Order(by_threshold, wish, "title"))
+    for name in ("one", "other"):
+        (tmp_path / name).mkdir()
+        monkeypatch.chdir(tmp_path / name)
+        heard = Listener()
+        crew.draw(works_of([task], Path()), heard, lambda: False, hands=1)
+
+        assert heard.ends[0].state == "done"
+        assert (tmp_path / name / "0.png").is_file()
+
+
 def test_a_worker_begun_early_is_the_one_that_is_taken_and_none_is_begun_while_it_waits():
     idle = workers.Idle()
     idle.begin()

@@ -35,6 +35,10 @@ class Work:
     load: Callable[[], Task]
     path: Path
 
+    def __post_init__(self) -> None:
+        # A worker that was kept may have begun in another folder.
+        object.__setattr__(self, "path", self.path.absolute())
+
     @property
     def part(self) -> Path:
         """Beside it, where it lies until it is whole."""

@@ -46,15 +46,10 @@ def bound(row: dict) -> str:
 
 def laid_out(heads: list[str], lines: list[list[str]]) -> str:
     """A table of the page."""
-    rule = "|" + "---|" * len(heads)
-    return "".join(
-        f"{line}\n"
-        for line in (
-            f"| {' | '.join(heads)} |".replace("|  |", "| |"),
-            rule,
-            *(f"| {' | '.join(line)} |" for line in lines),
-        )
-    )
+    # A head of no words takes no room.
+    rows = [" | ".join(heads).lstrip(), *(" | ".join(line) for line in lines)]
+    first, *rest = (f"| {row} |\n" for row in rows)
+    return "".join([first, "|" + "---|" * len(heads) + "\n", *rest])
 
 
 def by_name(rows: list[dict], pattern: str) -> dict[str, dict[str, dict]]:

@@ -5,7 +5,10 @@ flinz.core.marks.stippling places dots in another way.
 """
 
 import json
+from collections.abc import Callable
 from pathlib import Path
+
+import numpy as np
 
 import flinz.core.marks
 from flinz.core.marks.stippling import tile_cover
@@ -30,7 +33,7 @@ AS_BEFORE = {
 }
 
 
-def halved(low: float, high: float, cover: float, drawn) -> float:
+def halved(low: float, high: float, cover: float, drawn: Callable[[float], float]) -> float:
     """Where from low to high what is drawn leaves so much ink."""
     for _ in range(HALVINGS):
         middle = (low + high) / 2
@@ -43,8 +46,9 @@ def halved(low: float, high: float, cover: float, drawn) -> float:
 
 def density_for(cover: float, spread: Spread) -> float:
     """The density whose dots leave so much ink, as one of full-sized dots of the same area."""
-    found = halved(0.0, 1.0, cover, lambda density: tile_cover(density, cover, spread))
-    return round(found * float(sizes(cover, spread)) ** 2, 4)
+    size = float(sizes(np.float32(cover), spread))
+    found = halved(0.0, 1.0, cover, lambda density: tile_cover(density, size, cover, spread))
+    return round(found * size**2, 4)
 
 
 def row(spread: Spread) -> list[float]:
@@ -53,10 +57,10 @@ def row(spread: Spread) -> list[float]:
 
 
 def growth_for(cover: float, density: float, spread: Spread) -> float:
-    """How many times larger marks of a density must be for so much ink."""
-    if tile_cover(density, cover, spread) >= cover - 0.002:
+    """How many times larger full-sized marks of a density must be for so much ink."""
+    if tile_cover(density, 1.0, cover, spread) >= cover - 0.002:
         return 1.0
-    found = halved(1.0, LARGEST, cover, lambda growth: tile_cover(density, cover, spread, growth))
+    found = halved(1.0, LARGEST, cover, lambda growth: tile_cover(density, growth, cover, spread))
     return round(found, 3)
 
 

@@ -53,15 +53,7 @@ def test_any_dials_draw_something_in_range_or_say_why_not(draw):
     assert np.array_equal(first, Press(0).proof(SMALL, sheet, frame))
 
 
-@pytest.mark.parametrize(
-    ("name", "turned"),
-    [
-        (name, turned)
-        for name, look in LOOKS.items()
-        if look.pitch and look.tone_error
-        for turned in ({}, *ramp.TURNED.get(name, ()))
-    ],
-)
+@pytest.mark.parametrize(("name", "turned"), [*ramp.cases()])
 def test_a_ramp_keeps_its_tone(name, turned):
     assert ramp.tone_error(name, turned) <= LOOKS[name].tone_error
 

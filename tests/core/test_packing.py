@@ -12,7 +12,7 @@ from flinz.core.judge.printing import NARROW_MM, report
 from flinz.core.marks.packing import kept_apart, necks, spared
 from flinz.core.marks.pen import dots_cover
 from flinz.core.marks.stippling import placed, tile_cover
-from flinz.core.marks.tones import Spread, chances, growths
+from flinz.core.marks.tones import Spread, planned
 from flinz.core.marks.vectors import Dots, Shape, joined
 from flinz.core.scale import whole_frame
 
@@ -94,8 +94,7 @@ def test_dots_far_apart_have_no_necks():
 @pytest.mark.parametrize("cover", [0.15, 0.35, 0.55, 0.72, 0.88])
 def test_the_table_leaves_the_ink_that_is_wished(gap, cover):
     spread = Spread(gap)
-    chance = float(chances(np.float32(cover), spread))
-    assert tile_cover(chance, cover, spread) == pytest.approx(cover, abs=0.02)
+    assert tile_cover(*planned(cover, spread), cover, spread) == pytest.approx(cover, abs=0.02)
 
 
 @given(
@@ -110,31 +109,29 @@ def test_marks_of_any_kind_and_size_leave_the_ink_that_is_wished(
     shape, gap, evenness, smallest, cover
 ):
     spread = Spread(gap if shape == Shape.ROUND else 0.0, evenness, False, smallest, shape)
-    wished = np.float32(cover)
-    ink = tile_cover(float(chances(wished, spread)), cover, spread, float(growths(wished, spread)))
-    assert ink == pytest.approx(cover, abs=0.06)
+    assert tile_cover(*planned(cover, spread), cover, spread) == pytest.approx(cover, abs=0.06)
 
 
 @pytest.mark.parametrize("shape", [shape for shape in Shape if shape != Shape.ROUND])
 @pytest.mark.parametrize("cover", [0.4, 0.7, 0.9])
 def test_marks_leave_the_same_ink_however_they_lie(shape, cover):
-    spread, wished = Spread(shape=shape), np.float32(cover)
-    chance, growth = float(chances(wished, spread)), float(growths(wished, spread))
-    inks = [tile_cover(chance, cover, spread, growth, angle) for angle in (0.0, 0.4, 0.8)]
+    spread = Spread(shape=shape)
+    plan = planned(cover, spread)
+    inks = [tile_cover(*plan, cover, spread, angle) for angle in (0.0, 0.4, 0.8)]
     assert max(inks) - min(inks) < 0.04
 
 
 def test_a_draft_leaves_that_ink_too():
     spread = Spread(0.26, draft=True)
     for cover in (0.2, 0.5, 0.8):
-        chance = float(chances(np.float32(cover), spread))
-        assert tile_cover(chance, cover, spread) == pytest.approx(cover, abs=0.01)
+        assert tile_cover(*planned(cover, spread), cover, spread) == pytest.approx(cover, abs=0.01)
 
 
 def test_dots_of_a_mid_tone_stand_apart():
     even = np.full((96, 96), 0.45, np.float32)
     spread = Spread(0.26)
-    dots = placed(chances(even, spread), even, np.ones_like(even), 0.43, spread)
+    chance, size = planned(even, spread)
+    dots = placed(chance, even, size, 0.43, spread)
     cover = dots_cover(dots, whole_frame(96 * 0.43, 1651, 1651))
     parts = cv2.connectedComponents((cover >= 0.5).astype(np.uint8))[0] - 1
     assert parts > 0.97 * len(dots)

@@ -1,6 +1,6 @@
 """Tone on a grey ramp: what a look leaves of it, as it starts and with dials turned."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from typing import Any
 
 import numpy as np
@@ -39,7 +39,15 @@ TURNED: dict[str, tuple[dict[str, Any], ...]] = {
 PX, RIM = 2400, 80
 
 
-def tone_error(name: str, turned: Mapping[str, Any] | None = None) -> float:
+def cases() -> Iterator[tuple[str, dict[str, Any]]]:
+    """Every look that keeps an even tone, as it starts and with each of its TURNED."""
+    for name, look in LOOKS.items():
+        if look.pitch is not None and look.tone_error is not None:
+            yield name, {}
+            yield from ((name, turned) for turned in TURNED.get(name, ()))
+
+
+def tone_error(name: str, turned: Mapping[str, Any]) -> float:
     """Mean difference of drawing and wished tone over a spot, on a ramp of 0.1 to 0.9.
 
     turned: dials that do not stand as they start. A spot is a Gaussian of 1.5 times the pitch.
@@ -49,7 +57,7 @@ def tone_error(name: str, turned: Mapping[str, Any] | None = None) -> float:
     look = LOOKS[name]
     plain = {"lightest": 1.0, "darkest": 0.0, "edges": 0.0}
     dials = {key: value for key, value in plain.items() if key in look.settings.model_fields}
-    draw = look.settings(**dials, **(turned or {}))
+    draw = look.settings(**dials, **turned)
     sheet = Sheet(plates=[Plate(draw=draw)])
     frame = whole(sheet, photo, PX)
     drawn = Press().proof(photo, sheet, frame, exact=True)

@@ -64,14 +64,10 @@ def _row(name: str, figure: float, bound: float | None = None, at_least: bool = 
 
 
 def _rows(quick: bool) -> Iterator[Row]:
-    for name, look in LOOKS.items():
-        if look.pitch is not None and look.tone_error is not None:
-            error = ramp.tone_error(name)
-            yield _row(f"tone error, ramp: {name}", error, look.tone_error)
-            for turned in ramp.TURNED.get(name, ()):
-                said = ", ".join(f"{dial} {value}" for dial, value in turned.items())
-                error = ramp.tone_error(name, turned)
-                yield _row(f"tone error, ramp: {name}, {said}", error, look.tone_error)
+    for name, turned in ramp.cases():
+        said = ", ".join([name, *(f"{dial} {value}" for dial, value in turned.items())])
+        error = ramp.tone_error(name, turned)
+        yield _row(f"tone error, ramp: {said}", error, LOOKS[name].tone_error)
     yield _row("blue noise, 30 % tone: stipple", low_frequency_power(), 0.1)
     for name in ("ink-line", "outline"):
         yield _row(f"circles that are one ring: {name}", share_of_rings(name), 1.0, at_least=True)

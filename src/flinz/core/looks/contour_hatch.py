@@ -9,7 +9,14 @@ from flinz.core.looks.desk import Desk
 from flinz.core.looks.following import follow_dial, followed
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import HatchWindow, hatched_cover
-from flinz.core.marks.hatching import broken, grid_px_per_mm, read, settled, stretches_in
+from flinz.core.marks.hatching import (
+    broken,
+    grid_px_per_mm,
+    read,
+    roughly_settled,
+    settled,
+    stretches_in,
+)
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.streamlines import DRAFT_STEPS_PER_SPACING, STEPS_PER_SPACING, streamlines
 from flinz.core.marks.vectors import Strokes, joined
@@ -151,9 +158,8 @@ def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: 
     width = np.maximum(broad, np.float32(settings.thinnest))
     step = spacing / steps
     strokes = broken(lines.with_width(width), there, step, settings.taper)
-    rounds = 0 if desk.draft else ROUNDS
-    widest = WIDEST * spacing
-    return settled(strokes, wish, grid, spacing, settings.thinnest, widest, rounds, step)
+    wanted = strokes, wish, grid, spacing, settings.thinnest, WIDEST * spacing
+    return roughly_settled(*wanted, step) if desk.draft else settled(*wanted, ROUNDS)
 
 
 def _lines(settings: ContourHatch, desk: Desk, layer: int, steps: float) -> Strokes:

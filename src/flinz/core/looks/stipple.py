@@ -13,7 +13,7 @@ from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import ToneWindow, wished_cover
 from flinz.core.marks.pen import dots_cover, small_dots_cover
 from flinz.core.marks.stippling import CELL_DOTS, placed
-from flinz.core.marks.tones import Spread, chances, growths, shaped, sizes
+from flinz.core.marks.tones import Spread, planned, shaped
 from flinz.core.marks.vectors import Dots, Shape
 from flinz.core.planes.filters import Plane, blurred
 from flinz.core.planes.flow import direction_field
@@ -187,7 +187,7 @@ def predicted(settings: Stipple, desk: Desk) -> int:
         return sum(predicted(own, place) for own, place in levels(settings, desk, SIZED))
     whole, grid = desk.whole(1 / (settings.dot * CELL_DOTS))
     cover = _wished(whole, grid, settings)
-    chance = chances(cover, _spread(settings, draft=False))
+    chance, _ = planned(cover, _spread(settings, draft=False))
     # Ranks are even over the tile.
     return round(float(chance.sum(dtype=np.float64)))
 
@@ -221,8 +221,8 @@ def _spread(settings: Stipple, draft: bool) -> Spread:
 
 def _placed(tone: Plane, grid: Frame, settings: Stipple, desk: Desk) -> Dots:
     cover, spread = _wished(tone, grid, settings), _spread(settings, desk.draft)
-    size = sizes(cover, spread) * growths(cover, spread)
-    chance, corner = chances(cover, spread), (grid.left, grid.top)
+    chance, size = planned(cover, spread)
+    corner = grid.left, grid.top
     try:
         return placed(chance, cover, size, 1 / grid.px_per_mm, spread, MAX_DOTS, desk.heed, corner)
     except OverflowError as problem:

@@ -23,6 +23,8 @@ FINEST_PX_PER_MM = 8.0
 # Ink from which on a place is to be black, and how many pitches wide strokes then are.
 BLACK, SOLID_WIDTH = 0.985, 1.9
 READ_COLUMNS = 4096
+# Ink is compared over so many pitches (a standard deviation).
+SPOT = 1.2
 # Of the ink by which strokes are made broader so much more is laid, since some falls on others.
 MEETING = np.float32(1.3)
 # A taper shorter than this is none.
@@ -245,31 +247,61 @@ def settled(
     thinnest_mm: float,
     widest_mm: float,
     rounds: int,
-    step_mm: float,
 ) -> Strokes:
     """Strokes whose widths leave the wished ink, whatever way they crowd or part.
 
     wish: (H, W) ink 0..1 of the whole sheet on its grid. Each round draws them, compares the ink
     over a spot with the wish, and makes them broader or thinner by what is lacking; but for ends
-    that are thinner already they stay between thinnest_mm and widest_mm. Without a round the ink
-    is not drawn but summed up, once, as if no strokes met. step_mm: from one point to the next.
+    that are thinner already they stay between thinnest_mm and widest_mm.
     """
     if len(strokes) == 0:
         return strokes
-    sigma = grid.px(1.2 * pitch_mm)
+    sigma = grid.px(SPOT * pitch_mm)
     wished = blurred(wish, sigma)
-    for _ in range(max(rounds, 1)):
-        if rounds:
-            lacking = wished - blurred(strokes_cover(strokes, grid), sigma)
-        else:
-            ink = np.minimum(blurred(_summed(strokes, grid, step_mm), sigma), 1)
-            lacking = (wished - ink) * MEETING
-        # A line's share of the paper grows by its width over the pitch.
-        more = read(lacking, grid, strokes.x, strokes.y) * np.float32(pitch_mm)
-        # Only the ends of strokes are thinner than the pen.
-        least = np.minimum(strokes.width, np.float32(thinnest_mm))
-        width = np.clip(strokes.width + more, least, np.float32(widest_mm))
-        strokes = strokes.with_width(np.asarray(width, np.float32))
+    for _ in range(rounds):
+        lacking = wished - blurred(strokes_cover(strokes, grid), sigma)
+        strokes = _made_up(strokes, lacking, grid, pitch_mm, thinnest_mm, widest_mm)
+    return _closed(strokes, wished, grid, pitch_mm)
+
+
+def roughly_settled(
+    strokes: Strokes,
+    wish: Plane,
+    grid: Frame,
+    pitch_mm: float,
+    thinnest_mm: float,
+    widest_mm: float,
+    step_mm: float,
+) -> Strokes:
+    """As settled, by one round in which the ink is not drawn but summed up, as if no strokes met.
+
+    step_mm: from one point of a stroke to the next.
+    """
+    sigma = grid.px(SPOT * pitch_mm)
+    wished = blurred(wish, sigma)
+    ink = np.minimum(blurred(_summed(strokes, grid, step_mm), sigma), 1)
+    lacking = (wished - ink) * MEETING
+    strokes = _made_up(strokes, lacking, grid, pitch_mm, thinnest_mm, widest_mm)
+    return _closed(strokes, wished, grid, pitch_mm)
+
+
+def _made_up(
+    strokes: Strokes,
+    lacking: Plane,
+    grid: Frame,
+    pitch_mm: float,
+    thinnest_mm: float,
+    widest_mm: float,
+) -> Strokes:
+    # A line's share of the paper grows by its width over the pitch.
+    more = read(lacking, grid, strokes.x, strokes.y) * np.float32(pitch_mm)
+    # Only the ends of strokes are thinner than the pen.
+    least = np.minimum(strokes.width, np.float32(thinnest_mm))
+    width = np.clip(strokes.width + more, least, np.float32(widest_mm))
+    return strokes.with_width(np.asarray(width, np.float32))
+
+
+def _closed(strokes: Strokes, wished: Plane, grid: Frame, pitch_mm: float) -> Strokes:
     # Where all around shall be black no gap between the ends of strokes may stay open.
     black = read(wished, grid, strokes.x, strokes.y) > BLACK
     width = np.where(black, np.maximum(strokes.width, SOLID_WIDTH * pitch_mm), strokes.width)

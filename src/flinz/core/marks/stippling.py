@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from flinz.core.marks.bluenoise import SIDE, ranked_tile
 from flinz.core.marks.packing import kept_apart, necks, spared
 from flinz.core.marks.pen import dots_cover
-from flinz.core.marks.tones import EVEN, Spread, shaped, sizes
+from flinz.core.marks.tones import EVEN, Spread, shaped
 from flinz.core.marks.vectors import Column, Dots, Shape, joined
 from flinz.core.planes.filters import Plane, smoothstep
 from flinz.core.scale import whole_frame
@@ -97,16 +97,16 @@ def grown(cover: Plane) -> Plane:
 
 
 def tile_cover(
-    density: float, cover: float, spread: Spread, growth: float = 1.0, angle: float = 0.5
+    density: float, size: float, cover: float, spread: Spread, angle: float = 0.5
 ) -> float:
-    """The ink that dots leave on a tile of one density, where cover is wished.
+    """The ink that dots of a size leave on a tile of one density, where cover is wished.
 
-    growth: how many times larger they are than their size. angle: how they lie, in radians.
+    angle: how they lie, in radians.
     """
-    even = np.full((SIDE, SIDE), density, np.float32)
-    wished = np.full_like(even, cover)
-    size = np.asarray(sizes(wished, spread) * np.float32(growth), np.float32)
-    dots = shaped(placed(even, wished, size, 1.0, spread), spread.shape)
+    even, sized, wished = (
+        np.full((SIDE, SIDE), value, np.float32) for value in (density, size, cover)
+    )
+    dots = shaped(placed(even, wished, sized, 1.0, spread), spread.shape)
     dots = replace(dots, angle=np.full(len(dots), angle, np.float32))
     return float(dots_cover(dots, whole_frame(float(SIDE), SIDE * 6, SIDE * 6)).mean())
 

@@ -51,34 +51,29 @@ def sizes(cover: Plane, spread: Spread) -> Plane:
     return np.asarray(smallest + (1 - smallest) * grown, np.float32)
 
 
-def chances(cover: Plane, spread: Spread) -> Plane:
-    """The chance of a dot in each cell, 0..1, that leaves the ink cover 0..1.
+def planned(cover: Plane, spread: Spread) -> tuple[Plane, Plane]:
+    """The chance of a dot in each cell, 0..1, and its size, that leave the ink cover 0..1.
 
-    From a table made by drawing tiles of dots (tools/stipple_table.py): where dots overlap, and
-    where they join, ink is no simple sum of them.
+    Sizes are shares of the largest, over 1 where no more marks can be set for the ink. From a
+    table made by drawing tiles of dots (tools/stipple_table.py): where dots overlap, and where
+    they join, ink is no simple sum of them.
     """
-    table = _table()
+    table, size = _table(), sizes(cover, spread)
+    growth = None
     if spread.shape != Shape.ROUND:
-        column = _between(table["evenness"], table[spread.shape], _settling(spread))[0]
+        settling = 0.0 if spread.draft else spread.evenness
+        column, growth = _between(table["evenness"], table[spread.shape], settling)
     elif spread.draft:
         column = table["draft"]
     else:
         settled = _between(table["evenness"], table["round"], spread.evenness)
-        column = _between(
-            table["gaps"], _between(table["smallest"], settled, spread.smallest), spread.gap
-        )
+        sized = _between(table["smallest"], settled, spread.smallest)
+        column = _between(table["gaps"], sized, spread.gap)
     # Smaller dots need more of them for the same ink, as far as there are cells.
-    chance = np.asarray(np.interp(cover, table["covers"], column), np.float32)
-    return np.asarray(np.clip(chance / sizes(cover, spread) ** 2, 0, 1), np.float32)
-
-
-def growths(cover: Plane, spread: Spread) -> Plane:
-    """How many times larger marks must be where no more of them can be set for the wished ink."""
-    if spread.shape == Shape.ROUND:
-        return np.ones_like(cover)
-    table = _table()
-    column = _between(table["evenness"], table[spread.shape], _settling(spread))[1]
-    return np.asarray(np.interp(cover, table["covers"], column), np.float32)
+    chance = np.asarray(np.interp(cover, table["covers"], column), np.float32) / size**2
+    if growth is not None:
+        size = size * np.asarray(np.interp(cover, table["covers"], growth), np.float32)
+    return np.asarray(np.clip(chance, 0, 1), np.float32), np.asarray(size, np.float32)
 
 
 def shaped(dots: Dots, shape: Shape, blob: float = 0.0) -> Dots:
@@ -86,10 +81,6 @@ def shaped(dots: Dots, shape: Shape, blob: float = 0.0) -> Dots:
     share = SHARE_OF_CIRCLE[shape] * (1 + blob**2 * float(TWO**2 + THREE**2) / 2)
     radius = np.asarray(dots.radius * np.float32(1 / math.sqrt(share)), np.float32)
     return replace(dots, radius=radius, shape=shape, blob=blob)
-
-
-def _settling(spread: Spread) -> float:
-    return 0.0 if spread.draft else spread.evenness
 
 
 def _between(

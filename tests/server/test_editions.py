@@ -8,6 +8,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from flinz.core.edition import crew
+from flinz.server import edition_records
 from tests.charts import blobs, png
 from tests.server.apps import ready_app
 
@@ -190,6 +191,25 @@ def test_a_run_is_stopped_at_once_and_goes_on_from_there(client):
 
     assert not told[-1]["is_running"] and "waiting" in states(after)
     assert states(drawn(client, changed(client, after, wish=SMALL))) == ["done"] * 3
+
+
+def test_a_run_that_ends_while_it_is_told_of_is_looked_at_again(client, monkeypatch):
+    record = begun(client)
+    client.post(f"/api/editions/{record['id']}/run", json={})
+    entries = edition_records._entries
+
+    def told_late(*asked):
+        found = entries(*asked)
+        events(client, record)
+        return found
+
+    monkeypatch.setattr(edition_records, "_entries", told_late)
+    late = shown(client, record)
+    monkeypatch.undo()
+
+    # What ended meanwhile may be missing; then the run is told of too, whose end is watched for.
+    assert late["is_running"] or states(late) == ["done"] * 3
+    assert states(shown(client, record)) == ["done"] * 3
 
 
 def test_what_is_asked_for_during_a_run_is_drawn_after_it(client):

@@ -64,6 +64,9 @@ class EditionRecord(Kept):
 def record_of(db: Connection, studio: Studio, kept: Kept) -> EditionRecord:
     """All that is known of a stored edition."""
     edition, ordered = kept.edition, list(studio.orders.every(db, kept.edition))
+    # Asked first: a file that ends while this is put together is not missed, since whoever is told
+    # of a run looks again when it is over.
+    is_running = studio.editions.run_of(kept.id) is not None
     by, lettering, notes = "", list[Words](), list[str]()
     try:
         template = studio.orders.template(db, edition)
@@ -83,7 +86,7 @@ def record_of(db: Connection, studio: Studio, kept: Kept) -> EditionRecord:
         lettering=lettering,
         fields=list(dict.fromkeys([*OF_PHOTO, *columns])),
         notes=notes,
-        is_running=studio.editions.run_of(kept.id) is not None,
+        is_running=is_running,
     )
 
 

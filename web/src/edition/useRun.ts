@@ -18,19 +18,25 @@ export function useRun(
 
   useEffect(() => {
     if (!isWatched) return undefined;
-    const renew = () => void queries.invalidateQueries({ queryKey: ["edition", id] });
+    const renew = () => queries.invalidateQueries({ queryKey: ["edition", id] });
     const source = new EventSource(`/api/editions/${id}/events`);
     let ended = 0;
+    let isLeft = false;
     source.onmessage = (event: MessageEvent<string>) => {
       const told = JSON.parse(event.data) as Running;
-      setRun(told);
-      if (told.is_running && told.ended === ended) return;
-      ended = told.ended;
-      if (!told.is_running) {
-        source.close();
-        setAsked(false);
+      if (told.is_running) {
+        setRun(told);
+        if (told.ended !== ended) void renew();
+        ended = told.ended;
+        return;
       }
-      renew();
+      source.close();
+      // It is over once what it left is known: until then the files that are told of are older.
+      void renew().then(() => {
+        if (isLeft) return;
+        setRun(told);
+        setAsked(false);
+      });
     };
     source.onerror = () => {
       // The browser tries again by itself unless the stream was closed for good.
@@ -38,7 +44,10 @@ export function useRun(
       setAsked(false);
       setRun(IDLE);
     };
-    return () => source.close();
+    return () => {
+      isLeft = true;
+      source.close();
+    };
   }, [isWatched, id, queries]);
 
   // What draws them takes a moment to begin: it does so while they are looked at.

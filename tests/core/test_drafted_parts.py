@@ -33,6 +33,7 @@ NOW = Stroke(
     Brush(verb="lighten", size=0.2, hardness=0.9),
     np.array([[0.45, 0.3, 1.0], [0.5, 0.35, 1.0], [0.52, 0.36, 1.0]]),
 )
+SPECKS = blobs(300, 400, scale=3.0) * np.linspace(0, 1, 400)
 
 
 def stock(lists):
@@ -121,6 +122,26 @@ def test_lines_lie_still_while_a_stroke_is_made_and_move_once_it_is():
     # As though the stroke had been there from the first.
     plain = Press(stock=Stock(strokes_of=lists.__getitem__)).proof(PHOTO, made, frame)
     assert np.array_equal(settled, plain)
+
+
+def test_lines_of_several_sizes_lie_still_while_it_is_turned_how_much_they_follow_detail():
+    fine = grey_photo(60 + 100 * blobs(300, 400, scale=25.0) + 80 * SPECKS, "fine on one side")
+    press = Press()
+    sheets = [
+        sheet_of(ContourHatch(detail=detail, lightest=lightest))
+        for detail, lightest in ((0.8, 0.98), (0.9, 0.98), (0.9, 0.9))
+    ]
+    frame = whole(sheets[0], fine, 800)
+    first = press.proof(fine, sheets[0], frame)
+    laid = press.counts["whole:contour-hatch:lines"]
+
+    drawn = [press.proof(fine, sheet, frame) for sheet in sheets[1:]]
+
+    assert press.counts["whole:contour-hatch:lines"] == laid > 1
+    assert press.counts["whole:contour-hatch:form"] == 1
+    assert not np.array_equal(drawn[0], first)
+    for sheet, picture in zip(sheets[1:], drawn, strict=True):
+        assert np.array_equal(Press().proof(fine, sheet, frame), picture)
 
 
 @pytest.mark.parametrize("has_old", [True, False])

@@ -171,8 +171,6 @@ def _level_desk(
         near=None,
         keep_whole=_keep(settings, number, desk.keep_whole),
         holds_whole=_holds(settings, number, desk.holds_whole),
-        keep_form=_keep(settings, number, desk.keep_form),
-        holds_form=_holds(settings, number, desk.holds_form),
         closer=lambda grid: None,
         has_closer=False,
     )

@@ -25,9 +25,9 @@ def face(eye_mm=2.4, tone=90):
     return grey_photo(cv2.GaussianBlur(plane, (0, 0), 0.35 * px), f"face {eye_mm} {tone}")
 
 
-def drawn(photo, **dials):
+def drawn(photo, recipe="cut-paper", **dials):
     press = Press()
-    sheet = fitted(press, photo, builtin.named("cut-paper").on(photo.key, ""))
+    sheet = fitted(press, photo, builtin.named(recipe).on(photo.key, ""))
     plate = sheet.plates[0]
     plate = plate.model_copy(update={"draw": plate.draw.model_copy(update=dials)})
     return press.cover(photo, sheet, plate, whole(sheet, photo, SIDE))
@@ -49,6 +49,16 @@ def test_without_features_it_is_as_it_was():
     ink = drawn(face(tone=110), features=0.0)
 
     assert any(ink[y, x] < 0.5 for x, y in (*EYES, (500, 545)))
+
+
+@pytest.mark.parametrize("tone", [110, 150])
+def test_the_tee_of_a_portrait_keeps_what_the_bolder_one_lets_go(tone):
+    photo = face(tone=tone)
+    kept, bold = (drawn(photo, recipe) for recipe in ("tee-portrait", "tee-one-colour"))
+
+    for x, y in (*EYES, (500, 545)):
+        assert kept[y, x] > 0.9
+    assert any(bold[y, x] < 0.5 for x, y in (*EYES, (500, 545)))
 
 
 def test_an_uneven_surface_is_no_feature():

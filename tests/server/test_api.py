@@ -12,6 +12,7 @@ from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.decoding import decode
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
+from flinz.server import app as app_module
 from tests.charts import blobs, opened, png, ramp
 from tests.server.apps import ready_app
 from tests.server.live import answers, view
@@ -308,3 +309,29 @@ def test_nothing_is_left_running_by_a_server_that_stops_at_once(tmp_path):
         assert client.get("/api/photos").json() == []
 
     assert "warm-up" not in {thread.name for thread in threading.enumerate()}
+
+
+def test_a_browser_keeps_files_named_by_their_content_and_asks_after_the_others(
+    tmp_path, monkeypatch
+):
+    for name in ("index.html", "assets/index-6F6xlzaU.css", "assets/mark.svg", "guide/poster.html"):
+        (tmp_path / "page" / name).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / "page" / name).write_text("Beans")
+    monkeypatch.setattr(app_module, "PAGE", tmp_path / "page")
+
+    with TestClient(ready_app(tmp_path), base_url="http://localhost") as client:
+        kept = {
+            path: client.get(path).headers["cache-control"]
+            for path in (
+                "/",
+                "/assets/index-6F6xlzaU.css",
+                "/assets/mark.svg",
+                "/guide/poster.html",
+            )
+        }
+        tag = client.get("/assets/mark.svg").headers["etag"]
+        again = client.get("/assets/mark.svg", headers={"if-none-match": tag})
+
+    assert "immutable" in kept.pop("/assets/index-6F6xlzaU.css")
+    assert set(kept.values()) == {"no-cache"}
+    assert again.status_code == 304 and again.headers["cache-control"] == "no-cache"

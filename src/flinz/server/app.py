@@ -1,12 +1,13 @@
 """Puts the application together: guard, routes, problems, the built page."""
 
 import contextlib
+import re
 from collections.abc import AsyncIterator
 from pathlib import Path
 from typing import Any
 
 from fastapi import FastAPI
-from fastapi.responses import FileResponse
+from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 from starlette.concurrency import run_in_threadpool
 
@@ -14,6 +15,7 @@ from flinz.core.planes.threads import keep_opencv_to_one
 from flinz.core.press.thrift import be_thrifty
 from flinz.server import problems, views
 from flinz.server.guard import Guard
+from flinz.server.pictures import FOR_EVER
 from flinz.server.problems import Problem
 from flinz.server.readiness import Readiness
 from flinz.server.routes import (
@@ -48,6 +50,9 @@ PROBLEMS = {
 }
 # What the framework says of requests that are not as they should be; they are problems here too.
 NOT_OURS = ("HTTPValidationError", "ValidationError")
+ASKED_AFTER = "no-cache"
+# As the page is built: a name, then eight characters that stand for the content.
+NAMED_BY_CONTENT = re.compile(r"/assets/[^/]+-[\w-]{8}\.\w+$")
 NO_PAGE = "The page has not been built. Run `make setup`, then start Flinz again."
 
 
@@ -133,10 +138,10 @@ def _describe_live(app: FastAPI) -> None:
 
 def _serve_page(app: FastAPI) -> None:
     if (PAGE / "assets").is_dir():
-        app.mount("/assets", StaticFiles(directory=PAGE / "assets"), name="assets")
+        app.mount("/assets", _Files(directory=PAGE / "assets"), name="assets")
 
     if (PAGE / "guide").is_dir():
-        app.mount("/guide", StaticFiles(directory=PAGE / "guide", html=True), name="guide")
+        app.mount("/guide", _Files(directory=PAGE / "guide", html=True), name="guide")
 
     @app.get("/", include_in_schema=False)
     @app.get("/editions/{rest:path}", include_in_schema=False)
@@ -146,4 +151,16 @@ def _serve_page(app: FastAPI) -> None:
     def page(rest: str = "") -> FileResponse:
         if not (PAGE / "index.html").is_file():
             return problems.problem(503, NO_PAGE)  # type: ignore[return-value]
-        return FileResponse(PAGE / "index.html", headers={"Cache-Control": "no-cache"})
+        return FileResponse(PAGE / "index.html", headers={"Cache-Control": ASKED_AFTER})
+
+
+class _Files(StaticFiles):
+    """Files of a folder: browsers keep those whose names change with what is in them, and ask
+    whether the others are still the same, as they are not after an update.
+    """
+
+    def file_response(self, full_path: Any, *args: Any, **named: Any) -> Response:
+        response = super().file_response(full_path, *args, **named)
+        is_named_so = NAMED_BY_CONTENT.search(str(full_path))
+        response.headers["Cache-Control"] = FOR_EVER if is_named_so else ASKED_AFTER
+        return response

@@ -1,8 +1,8 @@
 """Measure a brush on the bench: from each move of the pointer to its trail and to the true picture.
 
-python tools/brush_speed.py [--spots 4] [--steps 60] [LOOK ...]; at Tone, over the face, for two
-seconds; prints median and 95th percentile of both, and how long after the pointer went up the
-picture had settled.
+python tools/brush_speed.py [--stage Tone] [--spots 4] [--steps 60] [LOOK ...]; with the first verb
+of a stage, over the face, for two seconds; prints median and 95th percentile of both, and how long
+after the pointer went up the picture had settled.
 """
 
 import argparse
@@ -16,7 +16,6 @@ from browser import chromium, served, until
 from drag_speed import open_stage, watch
 from screenshots import SETTLED, choose_look
 
-STAGE = "Tone"
 LOOKS = (
     "Pencil",
     "Ink line",
@@ -100,14 +99,14 @@ def figures(times: list[float]) -> str:
     return f"{statistics.median(times):>10.0f}{times[int(0.95 * (len(times) - 1))]:>9.0f}"
 
 
-def brushed(driver: WebDriver, look: str, steps: int) -> None:
+def brushed(driver: WebDriver, stage: str, look: str, steps: int) -> None:
     """Print a row for a look."""
     driver.find_element(By.XPATH, "//nav//button[.//strong[text()='Draw']]").click()
     until(driver, SETTLED)
     if driver.find_elements(By.CSS_SELECTOR, ".paint-layer"):
         driver.find_element(By.XPATH, "//button[normalize-space()='Dials']").click()
     choose_look(driver, look)
-    path = f"//nav//button[.//strong[starts-with(normalize-space(.), '{STAGE}')]]"
+    path = f"//nav//button[.//strong[starts-with(normalize-space(.), '{stage}')]]"
     driver.find_element(By.XPATH, path).click()
     until(driver, SETTLED)
     if not driver.find_elements(By.CSS_SELECTOR, ".paint-layer"):
@@ -123,6 +122,7 @@ def brushed(driver: WebDriver, look: str, steps: int) -> None:
 def main() -> None:
     """Brush over the face with every look."""
     parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--stage", default="Tone")
     parser.add_argument("--steps", type=int, default=60)
     parser.add_argument("--spots", type=int, default=4, choices=range(5))
     parser.add_argument("looks", nargs="*", default=LOOKS)
@@ -134,10 +134,10 @@ def main() -> None:
     ):
         driver.set_script_timeout(120)
         watch(driver, address, chosen.spots)
-        open_stage(driver, address, STAGE)
+        open_stage(driver, address, chosen.stage)
         print(f"{'look':<14}{'trail ms':>10}{'p95':>9}{'true ms':>10}{'p95':>9}{'settled ms':>12}")
         for look in chosen.looks:
-            brushed(driver, look, chosen.steps)
+            brushed(driver, chosen.stage, look, chosen.steps)
 
 
 if __name__ == "__main__":

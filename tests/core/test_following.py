@@ -14,6 +14,8 @@ from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.press.results import Stock
+from flinz.core.stages.paper import AsPicture
+from flinz.core.stages.smooth import Gaussian
 from tests.charts import grey_photo
 
 LOOKS = (Stipple(dot=0.8), Crosshatch(spacing=1.0), ContourHatch(spacing=1.0), LooseHatch())
@@ -103,21 +105,48 @@ def test_the_hand_makes_marks_finer_where_it_goes(look):
     assert amount(painted, 120, 180) == pytest.approx(amount(before, 120, 180), rel=0.1)
 
 
+ROWS, COLUMNS = np.mgrid[0:300, 0:400]
+DISC = grey_photo(np.where(np.hypot(COLUMNS - 200, ROWS - 150) < 90, 60, 200), "disc")
+LOWER = np.array([[0.0, 0.65, 1.0], [1.0, 0.65, 1.0]])
+COARSER = Stroke(Brush(verb="coarser", size=0.5, hardness=1.0), LOWER)
+
+
 def test_a_look_without_marks_is_drawn_finer_and_coarser_too():
-    rows, columns = np.mgrid[0:300, 0:400]
-    photo = grey_photo(np.where(np.hypot(columns - 200, rows - 150) < 90, 60, 200), "disc")
-    lower = np.array([[0.0, 0.65, 1.0], [1.0, 0.65, 1.0]])
-    stroke = Stroke(Brush(verb="coarser", size=0.5, hardness=1.0), lower)
     plate = Plate(draw=InkLine(blacks=0.0), hand={"draw": "d" * 64})
     sheet = Sheet(plates=[plate])
-    frame = whole(sheet, photo, 800)
+    frame = whole(sheet, DISC, 800)
 
-    ink = 1 - Press(stock=Stock(strokes_of=lambda _: [stroke])).proof(
-        photo, sheet, frame, exact=True
-    )
+    press = Press(stock=Stock(strokes_of=lambda _: [COARSER]))
+    ink = 1 - press.proof(DISC, sheet, frame, exact=True)
     plain = 1 - Press().proof(
-        photo, Sheet(plates=[plate.model_copy(update={"hand": {}})]), frame, exact=True
+        DISC, Sheet(plates=[plate.model_copy(update={"hand": {}})]), frame, exact=True
     )
 
     assert ink[400:].sum() > 1.5 * plain[400:].sum() > 0
     assert np.abs(ink[:200] - plain[:200]).max() < 0.05
+
+
+def test_what_strokes_choose_from_is_drawn_once_for_all_of_them():
+    again = Stroke(COARSER.brush, LOWER - (0, 0.4, 0))
+    lists = {"a" * 64: [COARSER], "b" * 64: [COARSER, again]}
+    press = Press(stock=Stock(strokes_of=lists.__getitem__))
+    plates = [Plate(draw=InkLine(), hand={"draw": name} if name else {}) for name in ("", *lists)]
+    drawn, made = [], []
+    for plate in plates:
+        sheet = Sheet(plates=[plate])
+        drawn.append(press.proof(DISC, sheet, whole(sheet, DISC, 400)))
+        made.append(press.counts["draw:ink-line:form"])
+
+    # As it is, and coarser.
+    assert made == [1, 2, 2]
+    assert not any(np.array_equal(drawn[k], drawn[k - 1]) for k in range(3))
+
+
+def test_what_is_drawn_coarser_is_not_taken_for_a_sheet_of_half_the_size():
+    press = Press(stock=Stock(strokes_of=lambda _: [COARSER]))
+    plate = Plate(draw=InkLine(blacks=0.0), smooth=Gaussian(radius=0.4), hand={"draw": "d" * 64})
+    for edge in (200.0, 100.0, 400.0):
+        sheet = Sheet(plates=[plate], paper=AsPicture(long_edge=edge))
+        fresh = Press(stock=Stock(strokes_of=lambda _: [COARSER]))
+        frame = whole(sheet, DISC, 400)
+        assert np.array_equal(press.proof(DISC, sheet, frame), fresh.proof(DISC, sheet, frame))

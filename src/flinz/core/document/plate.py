@@ -110,6 +110,11 @@ class Plate(Settled):
         """The plate with other strokes at a stage."""
         return self.model_copy(update={"hand": {**self.hand, stage: list_id}})
 
+    def without_hand(self, stage: HandName) -> "Plate":
+        """The plate without strokes at a stage."""
+        left = {name: list_id for name, list_id in self.hand.items() if name != stage}
+        return self.model_copy(update={"hand": left})
+
 
 def hand_of(plate: Settled) -> dict[HandName, str]:
     """The ids of a plate's strokes by stage; a plate of a recipe has none."""

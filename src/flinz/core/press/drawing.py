@@ -181,18 +181,34 @@ class Drawing(Freeing):
         """A look's drawing; where the hand wants it finer or coarser, of looks without marks, as
         it is with lengths of half or twice their size.
         """
-        tones = nothing_of(frame) if look.reads_no_frame(plate.draw) else self.wished(plate, frame)
         closer = None if look.marks else self.closer(plate, frame)
         if closer is None:
+            reads_none = look.reads_no_frame(plate.draw)
+            tones = nothing_of(frame) if reads_none else self.wished(plate, frame)
             return look.draw(tones, plate.draw, frame, desk)
-        drawn = np.zeros_like(tones)
+        # What a stroke chooses from is drawn without it, and serves the next one, too.
+        plain = plate.without_hand("draw")
+        drawn = np.zeros((frame.height, frame.width), np.float32)
         for way, times in ((-1, 2.0), (0, 1.0), (1, 0.5)):
             share = np.clip(1 - np.abs(closer - np.float32(way)), 0, 1)
             if share.max() > 0:
-                sized = frame.with_scale(times)
-                own = desk if times == 1 else self.desk_for(plate, sized)
-                drawn += share * look.draw(tones, plate.draw, sized, own)
+                drawn += share * self._drawn_sized(look, plain, frame, times)
         return drawn
+
+    def _drawn_sized(self, look: Look, plate: Plate, frame: Frame, times: float) -> Plane:
+        """Ink after Draw, with so many times as many pixels a mm."""
+        if times == 1:
+            return self.drawn(plate, frame)
+        before = content_key(self.key_before_draw(plate), times)
+        sized = frame.with_scale(times)
+
+        def make() -> Plane:
+            keep = self.keeper(f"draw:{look.name}", before, sized)
+            tones = self.wished(plate, frame)
+            return look.draw(tones, plate.draw, sized, self.desk(plate, keep, sized))
+
+        result: Plane = self.step("draw", before, plate.draw, frame, make)
+        return result
 
     def desk_for(self, plate: Plate, frame: Frame) -> Desk:
         """The desk at which a plate is drawn in a frame of its box."""

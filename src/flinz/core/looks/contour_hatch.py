@@ -1,5 +1,6 @@
 """Contour hatch: strokes that run along the form, as in an engraving, broader in the dark."""
 
+from functools import partial
 from typing import Literal
 
 import numpy as np
@@ -150,7 +151,9 @@ def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: 
     lines = desk.keep_form(
         "lines", key, lambda: _lines(settings, desk, layer, steps), alike=not is_rough
     )
-    lines, _ = stretches_in(lines, grid)
+    if grid != grid.of_all:
+        near = partial(stretches_in, lines, grid)
+        lines = desk.keep_form("near", (key, grid), near, alike=not is_rough)
     share = read(wish, grid, lines.x, lines.y)
     there = share > 0.7 * settings.thinnest / spacing
     # Gaps between strokes differ, so that darks need more than their share to begin with.

@@ -19,7 +19,6 @@ from flinz.core.marks.hatching import (
     read,
     refuse_too_many,
     ruled,
-    stretches_in,
 )
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Column, Strokes, joined
@@ -187,6 +186,7 @@ def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
     form = None
     if settings.follow > 0:
         form = desk.keep_form("form", grid.of_all, lambda: _form(grid, desk), alike=True)
+        form = form[grid.slices_in(grid.of_all)]
     lots = []
     for layer in range(count):
         # Lines of two layers overlap at random: what stays bare is the product.
@@ -208,13 +208,10 @@ def _layer(
     spacing = settings.spacing
     # Lines that follow nothing lie where they lie, whatever the tone.
     keep = desk.keep_paper if form is None else desk.keep_form
-    sheet = grid.of_all
-    key = (spacing, settings.angle, settings.turn, settings.wobble, settings.follow, layer, sheet)
+    key = (spacing, settings.angle, settings.turn, settings.wobble, settings.follow, layer, grid)
     lines, apart, turn, step = keep(
-        "bent", key, lambda: _bent(form, settings, sheet, layer), alike=True
+        "bent", key, lambda: _bent(form, settings, grid, layer), alike=True
     )
-    lines, kept = stretches_in(lines, grid)
-    apart, turn = apart[kept], turn[kept]
     duty = read(share, grid, lines.x, lines.y)
     # Full lines overlap a little, or their borders would show as pinpricks.
     full = 1 + OVERLAP * (duty > FULL)
@@ -237,8 +234,8 @@ def _layer(
 def _bent(
     form: Plane | None, settings: Crosshatch, grid: Frame, layer: int
 ) -> tuple[Strokes, Column, Column, float]:
-    """The lines of a layer over the whole sheet, and of each point how far apart they lie there
-    and when they end as the tone grows lighter; their step in mm.
+    """The lines of a layer over a frame of the sheet, and of each point how far apart they lie
+    there and when they end as the tone grows lighter; their step in mm.
     """
     spacing, angle = settings.spacing, settings.angle + layer * settings.turn
     hand = paper_grain(grid, WOBBLE_GRAIN_MM, WOBBLE_SEED, layer * LAYERS_APART_MM)

@@ -21,7 +21,6 @@ from flinz.core.marks.hatching import (
     read,
     refuse_too_many,
     ruled,
-    stretches_in,
 )
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Strokes, joined
@@ -134,7 +133,9 @@ def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:
 
 
 def _bent(settings: LooseHatch, grid: Frame, layer: int) -> tuple[Strokes, Plane, float]:
-    """The sweeps of a layer over the whole sheet, how the hand trembles, the sweeps' step in mm."""
+    """The sweeps of a layer over a frame of the sheet, how the hand trembles, the sweeps' step in
+    mm.
+    """
     spacing, angle = settings.line_gap, settings.angle + TURNS_DEG[layer]
     apart = layer * LAYERS_APART_MM
     swing = paper_grain(grid, SWING_MM, SWING_SEED, apart) - np.float32(0.5)
@@ -150,14 +151,12 @@ def _bent(settings: LooseHatch, grid: Frame, layer: int) -> tuple[Strokes, Plane
 def _layer(
     wish: Plane, within: Plane, settings: LooseHatch, grid: Frame, desk: Desk, layer: int
 ) -> Strokes:
-    spacing, sheet = settings.line_gap, grid.of_all
-    key = (spacing, settings.angle, settings.swing, settings.unevenness, layer, sheet)
+    spacing = settings.line_gap
+    key = (spacing, settings.angle, settings.swing, settings.unevenness, layer, grid)
     lines, tremble, step = desk.keep_paper(
-        "bent", key, lambda: _bent(settings, sheet, layer), alike=True
+        "bent", key, lambda: _bent(settings, grid, layer), alike=True
     )
     number = np.repeat(np.arange(len(lines), dtype=np.float32), lines.points)
-    lines, kept = stretches_in(lines, grid)
-    number, tremble = number[kept], tremble[grid.slices_in(sheet)]
     # The hand does not stop at the same tone each time.
     from_tone = (layer + 0.8) / (round(settings.layers) + 1)
     uneven = np.float32(0.14 * settings.unevenness) * tremble

@@ -79,14 +79,16 @@ def ruled(
     step_mm: float | None = None,
     margin_mm: float = 0.0,
 ) -> Ruling:
-    """Parallel lines over a whole sheet and a margin, at whole spacings from its corner.
+    """Parallel lines over a frame of a sheet and a margin, at whole spacings from the sheet's
+    corner.
 
     step_mm: from point to point along them; without it fine enough for the spacing.
     """
-    width, height = frame.full_width / frame.px_per_mm, frame.full_height / frame.px_per_mm
+    sides = frame.left, frame.top, frame.right, frame.bottom
+    left, top, right, bottom = (side / frame.px_per_mm for side in sides)
     cosine, sine = math.cos(math.radians(angle_deg)), math.sin(math.radians(angle_deg))
     step = step_mm or max(FINEST_STEP_MM, spacing_mm / STEPS_PER_SPACING)
-    corners = np.array([(0, 0), (width, 0), (0, height), (width, height)])
+    corners = np.array([(left, top), (right, top), (left, bottom), (right, bottom)])
     # y points down, angles counter-clockwise.
     along = corners @ (cosine, -sine)
     across = corners @ (sine, cosine)
@@ -110,8 +112,8 @@ def ruled(
 def bent(ruling: Ruling, angle_deg: float, stray: Plane, grid: Frame) -> tuple[Strokes, Column]:
     """Lines moved across by stray mm, and how much farther apart they then lie (1 as far).
 
-    stray: (H, W) on the grid of the whole sheet. A line that has moved away from its neighbours
-    must be broader for the same tone, and one that runs aslant, which is nearer to them, thinner.
+    stray: (H, W) in a frame of the sheet. A line that has moved away from its neighbours must be
+    broader for the same tone, and one that runs aslant, which is nearer to them, thinner.
     """
     sine = np.float32(math.sin(math.radians(angle_deg)))
     cosine = np.float32(math.cos(math.radians(angle_deg)))
@@ -150,18 +152,14 @@ def on_sheet(x: Plane, y: Plane, grid: Frame, margin_mm: float) -> NDArray[np.bo
     return np.asarray(there & (y > top - margin_mm) & (y < bottom + margin_mm))
 
 
-def stretches_in(lines: Strokes, grid: Frame) -> tuple[Strokes, NDArray[np.intp] | slice]:
-    """The stretches of lines that lie in a frame of the sheet, and which of their points these
-    are; in that of all of it the lines, as they are.
-    """
-    if grid == grid.of_all:
-        return lines, slice(None)
+def stretches_in(lines: Strokes, grid: Frame) -> Strokes:
+    """The stretches of lines that lie in a frame of the sheet."""
     kept = np.flatnonzero(on_sheet(lines.x, lines.y, grid, 0.0))
     ends = np.zeros(len(lines.x), np.bool_)
     ends[lines.first[:-1]] = True
     begins = np.flatnonzero((np.diff(kept, prepend=-2) > 1) | ends[kept])
     first = np.append(begins, len(kept)).astype(np.int64)
-    return Strokes(lines.x[kept], lines.y[kept], lines.width[kept], first), kept
+    return Strokes(lines.x[kept], lines.y[kept], lines.width[kept], first)
 
 
 def broken(

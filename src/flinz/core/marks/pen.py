@@ -235,8 +235,12 @@ def _drawn_strokes(  # type: ignore[no-untyped-def]
                     t = min(max((px * dx + py * dy) * per_length, zero), one)
                     ex, ey = px - t * dx, py - t * dy
                     r = r0 + t * dr
+                    away, rim = ex * ex + ey * ey, r + middle
+                    # Most are too far off, which needs no root to tell.
+                    if away >= rim * rim:
+                        continue
                     # A line under a pixel wide keeps its ink: its height is its width.
-                    value = min(r + middle - np.sqrt(ex * ex + ey * ey), min(r + r, one))
+                    value = min(rim - np.sqrt(away), min(r + r, one))
                     if value <= 0:
                         continue
                     if whose[row - top, column] != stroke:

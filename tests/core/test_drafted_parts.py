@@ -124,6 +124,18 @@ def test_lines_lie_still_while_a_stroke_is_made_and_move_once_it_is():
     assert np.array_equal(settled, plain)
 
 
+@pytest.mark.parametrize("look", (Crosshatch(), LooseHatch()), ids=lambda look: look.look)
+def test_a_part_that_grows_lays_no_lines_anew_within_a_block(look):
+    press, sheet = Press(), sheet_of(look)
+    frame = whole(sheet, PHOTO, 800)
+    laid = f"paper:{look.look}:laid"
+
+    for right in (0.49, 0.53, 0.57):
+        part = region_frame(frame, (0.35, 0.3, right, 0.5))
+        press.proof(PHOTO, sheet, part, draft=True)
+    assert press.counts[laid] == round(look.layers)
+
+
 def test_lines_of_several_sizes_lie_still_while_it_is_turned_how_much_they_follow_detail():
     fine = grey_photo(60 + 100 * blobs(300, 400, scale=25.0) + 80 * SPECKS, "fine on one side")
     press = Press()

@@ -12,11 +12,14 @@ from flinz.core.document import builtin
 from flinz.core.document.plate import Plate
 from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
+from flinz.core.keeping import keep_nothing
 from flinz.core.looks.registry import LOOKS
 from flinz.core.marks.hatching import (
     MAX_POINTS,
     bent,
     broken,
+    laid_in,
+    on_sheet,
     predicted_points,
     read,
     roughly_settled,
@@ -284,6 +287,34 @@ def test_black_is_black(name):
     assert drawn[40:-40, 40:-40].mean() < 0.004
 
 
+@given(
+    st.floats(0.3, 3.0),
+    st.floats(-90, 90),
+    st.lists(st.floats(0, 1), min_size=4, max_size=4),
+)
+def test_lines_of_a_part_are_those_of_the_sheet_that_lie_there(spacing, angle, sides):
+    left, right = sorted(sides[:2])
+    top, bottom = sorted(sides[2:])
+    grid = whole_frame(90.0, 180, 120)
+    part = region_frame(grid, (left, top, right, bottom))
+
+    def lay(frame):
+        ruling = ruled(frame, angle, spacing)
+        return ruling.lines, (np.repeat(ruling.number, ruling.lines.points),), ruling.step
+
+    def points(lines, columns):
+        inside = on_sheet(lines.x, lines.y, part, -1e-3)
+        places = zip(lines.x[inside], lines.y[inside], columns[0][inside], strict=True)
+        return {(round(float(x), 3), round(float(y), 3), int(n)) for x, y, n in places}
+
+    lines, columns, step = laid_in(part, keep_nothing, "ruled", lay)
+    all_lines, all_columns, all_step = laid_in(grid, keep_nothing, "ruled", lay)
+
+    assert step == all_step and len(columns[0]) == len(lines.x)
+    assert on_sheet(lines.x, lines.y, part, 1e-3).all() or part.in_blocks(50) == part
+    assert points(lines, columns) == points(all_lines, all_columns)
+
+
 def broken_by_hand(lines, there, step, taper, overshoot, thinnest, shortest):
     """The strokes of broken() as (points, widths), one line and one stretch after the other."""
     more, strokes = round(overshoot / step), []
@@ -351,7 +382,7 @@ def test_a_tone_dial_bends_no_line_anew(face):
             press.marks(face, Sheet(plates=[plate]), plate)
         layers = round(plate.draw.layers)
         assert press.counts[f"whole:{name}:strokes"] == 2
-        assert press.counts[f"paper:{name}:bent"] == layers
+        assert press.counts[f"paper:{name}:laid"] == layers
 
 
 def test_lines_that_follow_nothing_stay_whatever_the_tone(face):
@@ -362,7 +393,7 @@ def test_lines_that_follow_nothing_stay_whatever_the_tone(face):
             plate = Plate(tone=Tone(contrast=contrast), draw=draw)
             press.marks(face, Sheet(plates=[plate]), plate)
         where = "whole" if follow else "paper"
-        assert press.counts[f"{where}:crosshatch:bent"] == wanted
+        assert press.counts[f"{where}:crosshatch:laid"] == wanted
 
 
 def test_a_draft_keeps_the_lines_that_are_laid_already(face):

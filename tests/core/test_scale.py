@@ -49,6 +49,17 @@ def test_a_widened_frame_holds_the_frame_and_stays_on_the_sheet(width, height, r
     assert outer.left == max(0, inner.left - margin)
 
 
+@given(sides, sides, regions, st.integers(1, 700))
+def test_blocks_hold_the_frame_and_are_those_of_any_frame_within_them(width, height, region, side):
+    frame = region_frame(whole_frame(100, width, height), ordered(region))
+    blocks = frame.in_blocks(side)
+
+    assert 0 <= blocks.left <= frame.left and frame.right <= blocks.right <= width
+    assert 0 <= blocks.top <= frame.top and frame.bottom <= blocks.bottom <= height
+    assert blocks.left % side == blocks.top % side == 0
+    assert blocks.in_blocks(side) == blocks
+
+
 @given(sides, sides, regions, st.integers(1, 5))
 def test_a_magnified_frame_shows_the_same_part_of_the_paper(width, height, region, times):
     frame = region_frame(whole_frame(100, width, height), ordered(region))

@@ -70,6 +70,15 @@ class Frame:
             min(self.full_height, self.bottom + margin_px),
         )
 
+    def in_blocks(self, side_px: int) -> "Frame":
+        """The frame of all blocks of a side that this one touches, as far as the sheet goes."""
+        return self.part(
+            self.left // side_px * side_px,
+            self.top // side_px * side_px,
+            min(self.full_width, -(-self.right // side_px) * side_px),
+            min(self.full_height, -(-self.bottom // side_px) * side_px),
+        )
+
     def magnified(self, times: int) -> "Frame":
         """The same part of the sheet with times as many pixels a side, to be shrunk again."""
         full_width, full_height, left, top, width, height = (side * times for side in self.pixels)

@@ -153,7 +153,7 @@ def _layer(wish: Plane, settings: ContourHatch, grid: Frame, desk: Desk, layer: 
     )
     if grid != grid.of_all:
         near = partial(stretches_in, lines, grid)
-        lines = desk.keep_form("near", (key, grid), near, alike=not is_rough)
+        lines, _ = desk.keep_form("near", (key, grid), near, alike=not is_rough)
     share = read(wish, grid, lines.x, lines.y)
     there = share > 0.7 * settings.thinnest / spacing
     # Gaps between strokes differ, so that darks need more than their share to begin with.

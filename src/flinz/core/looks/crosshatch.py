@@ -12,9 +12,11 @@ from flinz.core.looks.following import follow_dial, followed
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import HatchWindow, hatched_cover
 from flinz.core.marks.hatching import (
+    Laid,
     bent,
     broken,
     grid_px_per_mm,
+    laid_in,
     on_sheet,
     read,
     refuse_too_many,
@@ -186,7 +188,6 @@ def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
     form = None
     if settings.follow > 0:
         form = desk.keep_form("form", grid.of_all, lambda: _form(grid, desk), alike=True)
-        form = form[grid.slices_in(grid.of_all)]
     lots = []
     for layer in range(count):
         # Lines of two layers overlap at random: what stays bare is the product.
@@ -208,9 +209,9 @@ def _layer(
     spacing = settings.spacing
     # Lines that follow nothing lie where they lie, whatever the tone.
     keep = desk.keep_paper if form is None else desk.keep_form
-    key = (spacing, settings.angle, settings.turn, settings.wobble, settings.follow, layer, grid)
-    lines, apart, turn, step = keep(
-        "bent", key, lambda: _bent(form, settings, grid, layer), alike=True
+    key = (spacing, settings.angle, settings.turn, settings.wobble, settings.follow, layer)
+    lines, (apart, turn), step = laid_in(
+        grid, keep, key, lambda frame: _bent(form, settings, frame, layer)
     )
     duty = read(share, grid, lines.x, lines.y)
     # Full lines overlap a little, or their borders would show as pinpricks.
@@ -231,22 +232,23 @@ def _layer(
     )
 
 
-def _bent(
-    form: Plane | None, settings: Crosshatch, grid: Frame, layer: int
-) -> tuple[Strokes, Column, Column, float]:
-    """The lines of a layer over a frame of the sheet, and of each point how far apart they lie
-    there and when they end as the tone grows lighter; their step in mm.
+def _bent(form: Plane | None, settings: Crosshatch, grid: Frame, layer: int) -> Laid:
+    """The lines of a layer over a frame of the sheet; of each point how far apart they lie there,
+    and when they end as the tone grows lighter; their step in mm.
+
+    form: of the whole sheet.
     """
     spacing, angle = settings.spacing, settings.angle + layer * settings.turn
     hand = paper_grain(grid, WOBBLE_GRAIN_MM, WOBBLE_SEED, layer * LAYERS_APART_MM)
     stray = np.float32(2 * settings.wobble) * (hand - np.float32(0.5))
     if form is not None:
-        stray += np.float32(3 * settings.follow * spacing) * (form - np.float32(0.5))
+        near = form[grid.slices_in(grid.of_all)]
+        stray += np.float32(3 * settings.follow * spacing) * (near - np.float32(0.5))
     # What strays may come onto the sheet from beside it.
     margin = settings.wobble + settings.follow * 2 * spacing + spacing
     ruling = ruled(grid, angle, spacing, margin_mm=margin)
     lines, apart = bent(ruling, angle, np.asarray(stray, np.float32), grid)
-    return lines, apart, np.repeat(_turns(ruling.number), lines.points), ruling.step
+    return lines, (apart, np.repeat(_turns(ruling.number), lines.points)), ruling.step
 
 
 def _turns(number: NDArray[np.int64]) -> Column:

@@ -13,6 +13,7 @@ from flinz.core.looks.desk import Desk
 from flinz.core.looks.toning import ToneWindow
 from flinz.core.marks.vectors import Dots, Strokes, joined
 from flinz.core.planes.filters import Plane, blurred, smoothstep
+from flinz.core.planes.lattice import resampled
 from flinz.core.scale import Frame
 
 S = TypeVar("S", bound=ToneWindow)
@@ -60,21 +61,18 @@ def levels(
     lacks of black. place: the desk at which marks are placed where that is another one, which knows
     of a part of the sheet alone.
     """
-    size = _sizes(settings, desk)
-    part: tuple[slice, ...] = ()
-    if place is not None:
-        _, near = place.whole(MAP_PX_PER_MM)
-        part = near.slices_in(near.of_all)
+    _, here = (place or desk).whole(MAP_PX_PER_MM)
+    size = _sizes(settings, desk, here)
     for number, level in enumerate(LEVELS):
         share = _share(size, level)
-        if share[part].max() <= 0.01:
+        if share.max() <= 0.01:
             continue
         factor = 2.0**level
         changed = {
             name: held(type(settings), name, getattr(settings, name) * factor) for name in sized
         }
         own = settings.model_copy(update={**changed, "detail": 0.0})
-        yield own, _level_desk(settings, place or desk, share, number, is_chalk)
+        yield own, _level_desk(settings, place or desk, share, here, number, is_chalk)
 
 
 def followed(
@@ -117,14 +115,15 @@ def merged(lots: list[M]) -> M:
     return found  # type: ignore[no-any-return]
 
 
-def _sizes(settings: ToneWindow, desk: Desk) -> Plane:
-    """Sizes of marks over the sheet, as powers of two of the dial's, -1..1."""
+def _sizes(settings: ToneWindow, desk: Desk, here: Frame) -> Plane:
+    """Sizes of marks in a frame of the map of the sheet, as powers of two of the dial's, -1..1."""
     amount = np.float32(getattr(settings, "detail", 0.0))
-    whole, grid = desk.whole(MAP_PX_PER_MM)
-    size = np.zeros(whole.shape, np.float32)
+    size = np.zeros((here.height, here.width), np.float32)
     if amount > 0:
-        size -= amount * desk.keep_whole("detail", grid, lambda: _detail(whole, grid), alike=True)
-    closer = desk.closer(grid)
+        whole, grid = desk.whole(MAP_PX_PER_MM)
+        detail = desk.keep_whole("detail", grid, lambda: _detail(whole, grid), alike=True)
+        size -= amount * detail[here.slices_in(grid)]
+    closer = desk.closer(here)
     if closer is not None:
         size -= closer
     return np.clip(size, -1, 1, out=size)
@@ -150,19 +149,21 @@ def _share(size: Plane, level: float) -> Plane:
 
 
 def _level_desk(
-    settings: ToneWindow, desk: Desk, share: Plane, number: int, is_chalk: bool
+    settings: ToneWindow, desk: Desk, share: Plane, here: Frame, number: int, is_chalk: bool
 ) -> Desk:
     lightest = max(settings.lightest, settings.darkest + 0.01)
     span = np.float32(lightest - settings.darkest)
 
     def whole(px_per_mm: float) -> tuple[Plane, Frame]:
         tone, grid = desk.whole(px_per_mm)
-        size = grid.full_width, grid.full_height
-        everywhere = cv2.resize(share, size, interpolation=cv2.INTER_LINEAR)
-        here = np.clip(everywhere[grid.slices_in(grid.of_all)], 0, 1)
+        if grid == grid.of_all:
+            own = cv2.resize(share, (grid.width, grid.height), interpolation=cv2.INTER_LINEAR)
+        else:
+            own = resampled(share, here, grid)
+        own = np.clip(own, 0, 1)
         ink = np.clip((np.float32(lightest) - tone) / span, 0, 1)
         # Marks of two sizes overlap at random: what both leave bare is the product.
-        ink = ink**here if is_chalk else 1 - (1 - ink) ** here
+        ink = ink**own if is_chalk else 1 - (1 - ink) ** own
         return np.asarray(np.float32(lightest) - span * ink, np.float32), grid
 
     return replace(

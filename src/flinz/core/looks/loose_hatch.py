@@ -14,9 +14,11 @@ from flinz.core.looks.following import follow_dial, followed
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import HatchWindow, hatched_cover
 from flinz.core.marks.hatching import (
+    Laid,
     bent,
     broken,
     grid_px_per_mm,
+    laid_in,
     on_sheet,
     read,
     refuse_too_many,
@@ -132,31 +134,36 @@ def _hatched(settings: LooseHatch, desk: Desk) -> Strokes:
     return joined([_layer(wish, within, settings, grid, desk, layer) for layer in range(count)])
 
 
-def _bent(settings: LooseHatch, grid: Frame, layer: int) -> tuple[Strokes, Plane, float]:
-    """The sweeps of a layer over a frame of the sheet, how the hand trembles, the sweeps' step in
-    mm.
+def _bent(settings: LooseHatch, grid: Frame, layer: int) -> Laid:
+    """The sweeps of a layer over a frame of the sheet; of each point the number of its line; the
+    sweeps' step in mm.
     """
     spacing, angle = settings.line_gap, settings.angle + TURNS_DEG[layer]
-    apart = layer * LAYERS_APART_MM
-    swing = paper_grain(grid, SWING_MM, SWING_SEED, apart) - np.float32(0.5)
-    tremble = paper_grain(grid, TREMBLE_MM, TREMBLE_SEED, apart) - np.float32(0.5)
+    swing = paper_grain(grid, SWING_MM, SWING_SEED, layer * LAYERS_APART_MM) - np.float32(0.5)
     stray = np.float32(3.6 * settings.swing * spacing) * swing
-    stray += np.float32(0.9 * settings.unevenness * spacing) * tremble
+    stray += np.float32(0.9 * settings.unevenness * spacing) * _tremble(grid, layer)
     margin = (1.8 * settings.swing + 0.5 * settings.unevenness) * spacing
     ruling = ruled(grid, angle, spacing, margin_mm=margin)
     lines, _ = bent(ruling, angle, np.asarray(stray, np.float32), grid)
-    return lines, tremble, ruling.step
+    number = np.repeat(np.arange(len(lines), dtype=np.float32), lines.points)
+    return lines, (number,), ruling.step
+
+
+def _tremble(grid: Frame, layer: int) -> Plane:
+    """How the hand trembles in a frame of the sheet."""
+    grain = paper_grain(grid, TREMBLE_MM, TREMBLE_SEED, layer * LAYERS_APART_MM)
+    return np.asarray(grain - np.float32(0.5), np.float32)
 
 
 def _layer(
     wish: Plane, within: Plane, settings: LooseHatch, grid: Frame, desk: Desk, layer: int
 ) -> Strokes:
     spacing = settings.line_gap
-    key = (spacing, settings.angle, settings.swing, settings.unevenness, layer, grid)
-    lines, tremble, step = desk.keep_paper(
-        "bent", key, lambda: _bent(settings, grid, layer), alike=True
+    key = (spacing, settings.angle, settings.swing, settings.unevenness, layer)
+    lines, (number,), step = laid_in(
+        grid, desk.keep_paper, key, lambda frame: _bent(settings, frame, layer)
     )
-    number = np.repeat(np.arange(len(lines), dtype=np.float32), lines.points)
+    tremble = desk.keep_paper("tremble", (grid, layer), lambda: _tremble(grid, layer), alike=True)
     # The hand does not stop at the same tone each time.
     from_tone = (layer + 0.8) / (round(settings.layers) + 1)
     uneven = np.float32(0.14 * settings.unevenness) * tremble

@@ -1,6 +1,7 @@
 """Hatching: pen lines over a sheet whose widths carry tone, on a grid fixed to the paper."""
 
 import math
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from typing import Any
 
@@ -9,6 +10,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from flinz.core.keeping import Keep
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Column, Strokes
 from flinz.core.planes.filters import Plane, blurred
@@ -27,8 +29,12 @@ READ_COLUMNS = 4096
 SPOT = 1.2
 # Of the ink by which strokes are made broader so much more is laid, since some falls on others.
 MEETING = np.float32(1.3)
+# The side of the blocks in which lines are laid for a part of a sheet.
+BLOCK_MM = 25.0
 # A taper shorter than this is none.
 SHARP_MM = 1e-3
+
+Laid = tuple[Strokes, tuple[Column, ...], float]
 
 
 @dataclass(frozen=True, eq=False)
@@ -152,14 +158,35 @@ def on_sheet(x: Plane, y: Plane, grid: Frame, margin_mm: float) -> NDArray[np.bo
     return np.asarray(there & (y > top - margin_mm) & (y < bottom + margin_mm))
 
 
-def stretches_in(lines: Strokes, grid: Frame) -> Strokes:
-    """The stretches of lines that lie in a frame of the sheet."""
+def stretches_in(lines: Strokes, grid: Frame) -> tuple[Strokes, NDArray[np.intp]]:
+    """The stretches of lines that lie in a frame of the sheet, and which of their points these
+    are.
+    """
     kept = np.flatnonzero(on_sheet(lines.x, lines.y, grid, 0.0))
     ends = np.zeros(len(lines.x), np.bool_)
     ends[lines.first[:-1]] = True
     begins = np.flatnonzero((np.diff(kept, prepend=-2) > 1) | ends[kept])
     first = np.append(begins, len(kept)).astype(np.int64)
-    return Strokes(lines.x[kept], lines.y[kept], lines.width[kept], first)
+    return Strokes(lines.x[kept], lines.y[kept], lines.width[kept], first), kept
+
+
+def laid_in(grid: Frame, keep: Keep, key: Hashable, lay: Callable[[Frame], Laid]) -> Laid:
+    """What lay makes for a frame of the sheet, remembered as keep does: lines, columns that tell
+    something of each point, and their step in mm.
+
+    Those of a part come from the blocks of the sheet around it, so that a part that grows under a
+    hand seldom lays new ones.
+    """
+    blocks = grid.in_blocks(math.ceil(grid.px(BLOCK_MM)))
+    lines, columns, step = keep("laid", (key, blocks), lambda: lay(blocks), alike=True)
+    if blocks == grid:
+        return lines, columns, step
+
+    def near() -> tuple[Strokes, tuple[Column, ...]]:
+        there, kept = stretches_in(lines, grid)
+        return there, tuple(column[kept] for column in columns)
+
+    return *keep("near", (key, grid), near, alike=True), step
 
 
 def broken(

@@ -134,7 +134,7 @@ def main() -> None:
     ):
         driver.set_script_timeout(120)
         watch(driver, address, chosen.spots)
-        open_stage(driver, address, chosen.stage)
+        open_stage(driver, address, "Draw")
         print(f"{'look':<14}{'trail ms':>10}{'p95':>9}{'true ms':>10}{'p95':>9}{'settled ms':>12}")
         for look in chosen.looks:
             brushed(driver, chosen.stage, look, chosen.steps)

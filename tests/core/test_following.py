@@ -1,16 +1,22 @@
 import numpy as np
 import pytest
 
+from flinz.core.document import builtin
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.hand.strokes import Brush, Stroke
+from flinz.core.looks import registry
 from flinz.core.looks.contour_hatch import ContourHatch
 from flinz.core.looks.crosshatch import Crosshatch
+from flinz.core.looks.dot_screen import DotScreen
 from flinz.core.looks.ink_line import InkLine
+from flinz.core.looks.line_screen import LineScreen
 from flinz.core.looks.loose_hatch import LooseHatch
+from flinz.core.looks.outline import Outline
 from flinz.core.looks.stipple import Stipple
 from flinz.core.planes.filters import blurred
 from flinz.core.planes.photo import Photo
+from flinz.core.press.fitting import fitted
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.press.results import Stock
@@ -83,7 +89,18 @@ def test_dots_close_up_in_detail_and_open_in_plain_ground():
     assert np.median(radius[~near]) > 1.7 * np.median(plain)
 
 
-@pytest.mark.parametrize("look", (Stipple(dot=0.8), Crosshatch(), ContourHatch(), LooseHatch()))
+MARKED = (
+    Stipple(dot=0.8),
+    Crosshatch(),
+    ContourHatch(),
+    LooseHatch(),
+    DotScreen(),
+    LineScreen(),
+    LineScreen(lines="concentric"),
+)
+
+
+@pytest.mark.parametrize("look", MARKED)
 def test_the_hand_makes_marks_finer_where_it_goes(look):
     left = np.array([[0.2, 0.1, 1.0], [0.2, 0.65, 1.0]])
     stroke = Stroke(Brush(verb="finer", size=0.35, hardness=1.0), left)
@@ -105,13 +122,50 @@ def test_the_hand_makes_marks_finer_where_it_goes(look):
     assert amount(painted, 120, 180) == pytest.approx(amount(before, 120, 180), rel=0.1)
 
 
+def test_the_hand_makes_outlines_finer_where_it_goes():
+    # Stripes of a millimetre are too narrow for the lines as they are, and wide enough for finer.
+    columns = np.arange(800)[None] + np.zeros((600, 1))
+    photo = grey_photo(np.where(columns // 4 % 2, 70, 190), "stripes")
+    left = np.array([[0.2, 0.1, 1.0], [0.2, 0.65, 1.0]])
+    brush = Brush(verb="finer", size=0.35, hardness=1.0)
+    plate = Plate(draw=Outline(smoothing=1.6, nib=0.6), hand={"draw": "d" * 64})
+    press = Press(stock=Stock(strokes_of=lambda _: [Stroke(brush, left)]))
+
+    found = press.marks(photo, Sheet(plates=[plate]), plate)
+
+    fine = (found.x > 15) & (found.x < 65) & (found.y > 30) & (found.y < 120)
+    assert fine.sum() > 5 * ((found.x > 100) & (found.y > 30) & (found.y < 120)).sum()
+    assert np.allclose(found.width[fine], 0.3)
+    assert np.allclose(found.width[found.x > 90], 0.6)
+
+
+@pytest.mark.parametrize("name", sorted(set(registry.LOOKS) - {"undrawn", "threshold"}))
+@pytest.mark.parametrize("verb", ["finer", "coarser"])
+def test_every_look_with_lengths_answers_to_the_hand_there_and_nowhere_else(name, verb, face):
+    stroke = Stroke(Brush(verb=verb, size=0.2, hardness=0.8), np.array([[0.3, 0.3, 1.0]]))
+    press = Press(stock=Stock(strokes_of=lambda _: [stroke]))
+    plain = fitted(press, face, builtin.named(name).on(face.key, ""))
+    painted = plain.with_plate(plain.plates[0].with_hand("draw", "d" * 64))
+    frame = whole(plain, face, 500)
+
+    before, after = (press.proof(face, sheet, frame) for sheet in (plain, painted))
+
+    changed = np.abs(after - before)
+    rows, columns = np.mgrid[0 : frame.height, 0 : frame.width]
+    away = np.hypot(columns - 0.3 * 500, rows - 0.3 * 500)
+    assert changed[away < 30].mean() > 0.004
+    # Lines that follow the form are laid round each other, and a pen that turns goes on elsewhere.
+    farther = {"contour-hatch": 0.02, "loose-hatch": 0.005}
+    assert changed[away > 75].mean() < farther.get(name, 0.002)
+
+
 ROWS, COLUMNS = np.mgrid[0:300, 0:400]
 DISC = grey_photo(np.where(np.hypot(COLUMNS - 200, ROWS - 150) < 90, 60, 200), "disc")
 LOWER = np.array([[0.0, 0.65, 1.0], [1.0, 0.65, 1.0]])
 COARSER = Stroke(Brush(verb="coarser", size=0.5, hardness=1.0), LOWER)
 
 
-def test_a_look_without_marks_is_drawn_finer_and_coarser_too():
+def test_a_look_that_leaves_it_to_others_is_drawn_finer_and_coarser_too():
     plate = Plate(draw=InkLine(blacks=0.0), hand={"draw": "d" * 64})
     sheet = Sheet(plates=[plate])
     frame = whole(sheet, DISC, 800)

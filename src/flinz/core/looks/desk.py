@@ -35,6 +35,8 @@ class Desk:
     keep_whole: Keep = keep_nothing
     # As that, for what no tone has any part in.
     keep_paper: Keep = keep_nothing
+    # As that, for what the tone alone decides, wherever the hand wants marks finer.
+    keep_tone: Keep = keep_nothing
     # Whether something of the whole sheet is remembered now.
     holds_whole: Holds = hold_nothing
     # Raises Stopped where nobody waits for the drawing any more; for work that takes seconds.

@@ -1,8 +1,8 @@
 """Marks that follow detail: closer and finer where there is much to see, wider in plain ground."""
 
 from collections.abc import Callable, Hashable, Iterator
-from dataclasses import replace
-from typing import Any, TypeVar
+from dataclasses import dataclass, replace
+from typing import Any, Generic, TypeVar
 
 import cv2
 import numpy as np
@@ -47,19 +47,30 @@ def is_followed(settings: ToneWindow, desk: Desk) -> bool:
     return bool(getattr(settings, "detail", 0.0)) or desk.has_closer
 
 
+@dataclass(frozen=True)
+class Level(Generic[S]):
+    """One size of marks over a sheet: the settings for it, and a desk whose tone asks for its share
+    of the ink, where it is its turn. asked: the same of a tone in any frame of the sheet.
+    """
+
+    settings: S
+    desk: Desk
+    asked: Callable[[Plane, Frame], Plane]
+
+
 def levels(
     settings: S,
     desk: Desk,
     sized: tuple[str, ...],
     is_chalk: bool = False,
     place: Desk | None = None,
-) -> Iterator[tuple[S, Desk]]:
-    """The sizes of marks over a sheet: the settings of each, and a desk whose tone asks for its
-    share of the ink, where it is its turn.
+    to_a_length: tuple[str, ...] = (),
+) -> Iterator[Level[S]]:
+    """The sizes of marks over a sheet.
 
     sized: the dials, in mm, that are larger and smaller together. is_chalk: ink is what the tone
     lacks of black. place: the desk at which marks are placed where that is another one, which knows
-    of a part of the sheet alone.
+    of a part of the sheet alone. to_a_length: dials that tell how many marks go to one.
     """
     _, here = (place or desk).whole(MAP_PX_PER_MM)
     size = _sizes(settings, desk, here)
@@ -67,12 +78,50 @@ def levels(
         share = _share(size, level)
         if share.max() <= 0.01:
             continue
-        factor = 2.0**level
+        ways = [(name, 2.0**level) for name in sized]
+        ways += [(name, 2.0**-level) for name in to_a_length]
         changed = {
-            name: held(type(settings), name, getattr(settings, name) * factor) for name in sized
+            name: held(type(settings), name, getattr(settings, name) * factor)
+            for name, factor in ways
         }
-        own = settings.model_copy(update={**changed, "detail": 0.0})
-        yield own, _level_desk(settings, place or desk, share, here, number, is_chalk)
+        if "detail" in type(settings).model_fields:
+            changed["detail"] = 0.0
+        asked = _asking(settings, share, here, is_chalk)
+        own_desk = _level_desk(settings, place or desk, asked, number)
+        yield Level(settings.model_copy(update=changed), own_desk, asked)
+
+
+def overlaid(
+    tone: Plane,
+    settings: S,
+    frame: Frame,
+    desk: Desk,
+    drawn: Callable[[Plane, S, Frame, Desk], Plane],
+    to_a_length: tuple[str, ...],
+) -> Plane:
+    """Ink of a look that draws marks from the tone in its frame, in all sizes that the hand asks
+    for, as far as it asks for any.
+    """
+    if not desk.has_closer:
+        return drawn(tone, settings, frame, desk)
+
+    def of_all(tone: Plane, frame: Frame, desk: Desk) -> Plane:
+        bare = np.ones((frame.height, frame.width), np.float32)
+        for level in levels(settings, desk, (), to_a_length=to_a_length):
+            bare *= 1 - drawn(level.asked(tone, frame), level.settings, frame, level.desk)
+        return np.asarray(1 - bare, np.float32)
+
+    return desk.upright(of_all, tone, frame)
+
+
+def in_sizes(
+    settings: S, desk: Desk, placed: Callable[[S, Desk], M], to_a_length: tuple[str, ...]
+) -> M:
+    """The marks of overlaid, of a whole sheet."""
+    if not desk.has_closer:
+        return placed(settings, desk)
+    lots = levels(settings, desk, (), to_a_length=to_a_length)
+    return merged([placed(level.settings, level.desk) for level in lots])
 
 
 def followed(
@@ -95,7 +144,7 @@ def followed(
     def make(place: Desk) -> M:
         own_place = None if place is desk else place
         lots = levels(settings, desk, sized, is_chalk, own_place)
-        return merged([placed(own, each) for own, each in lots])
+        return merged([placed(level.settings, level.desk) for level in lots])
 
     return desk.marks(name, wanted, make)
 
@@ -148,14 +197,14 @@ def _share(size: Plane, level: float) -> Plane:
     return np.asarray(1 - smoothstep(low, high, np.asarray(away, np.float32)), np.float32)
 
 
-def _level_desk(
-    settings: ToneWindow, desk: Desk, share: Plane, here: Frame, number: int, is_chalk: bool
-) -> Desk:
+def _asking(
+    settings: ToneWindow, share: Plane, here: Frame, is_chalk: bool
+) -> Callable[[Plane, Frame], Plane]:
+    """How a tone asks for a share of its ink, which is known in a frame of the map."""
     lightest = max(settings.lightest, settings.darkest + 0.01)
     span = np.float32(lightest - settings.darkest)
 
-    def whole(px_per_mm: float) -> tuple[Plane, Frame]:
-        tone, grid = desk.whole(px_per_mm)
+    def asked(tone: Plane, grid: Frame) -> Plane:
         if grid == grid.of_all:
             own = cv2.resize(share, (grid.width, grid.height), interpolation=cv2.INTER_LINEAR)
         else:
@@ -164,7 +213,17 @@ def _level_desk(
         ink = np.clip((np.float32(lightest) - tone) / span, 0, 1)
         # Marks of two sizes overlap at random: what both leave bare is the product.
         ink = ink**own if is_chalk else 1 - (1 - ink) ** own
-        return np.asarray(np.float32(lightest) - span * ink, np.float32), grid
+        return np.asarray(np.float32(lightest) - span * ink, np.float32)
+
+    return asked
+
+
+def _level_desk(
+    settings: ToneWindow, desk: Desk, asked: Callable[[Plane, Frame], Plane], number: int
+) -> Desk:
+    def whole(px_per_mm: float) -> tuple[Plane, Frame]:
+        tone, grid = desk.whole(px_per_mm)
+        return asked(tone, grid), grid
 
     return replace(
         desk,

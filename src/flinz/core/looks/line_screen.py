@@ -8,6 +8,7 @@ import numpy as np
 
 from flinz.core.dial import Angle, Choice, Dial
 from flinz.core.looks.desk import Desk
+from flinz.core.looks.following import in_sizes, overlaid
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import ToneWindow, wished_cover
 from flinz.core.marks.hatching import (
@@ -24,6 +25,7 @@ from flinz.core.marks.vectors import Strokes, joined
 from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame, Lay
 
+TO_A_LENGTH = ("ruling",)
 # Lines thinner than this share of the pitch are not drawn as strokes.
 LEAST = 0.004
 # Across, in pitches, a line that carries a light tone of a fifth.
@@ -68,6 +70,10 @@ class LineScreen(ToneWindow):
 
 def draw(tone: Plane, settings: LineScreen, frame: Frame, desk: Desk) -> Plane:
     """Lines as ink 0..1; their share of the paper is the tone's, exactly."""
+    return overlaid(tone, settings, frame, desk, _drawn, TO_A_LENGTH)
+
+
+def _drawn(tone: Plane, settings: LineScreen, frame: Frame, desk: Desk) -> Plane:
     cover = wished_cover(tone, settings)
     pitch = 10 / settings.ruling
     if settings.lines == Lines.CONCENTRIC:
@@ -91,6 +97,10 @@ def marks(settings: LineScreen, desk: Desk) -> Strokes:
 
     Raises DocumentError if there would be too many points.
     """
+    return in_sizes(settings, desk, _placed, TO_A_LENGTH)
+
+
+def _placed(settings: LineScreen, desk: Desk) -> Strokes:
     pitch = 10 / settings.ruling
     whole, grid = desk.whole(grid_px_per_mm(pitch))
     refuse_too_many(grid, pitch, 2 if settings.lines == Lines.CROSSED else 1)
@@ -141,6 +151,7 @@ LOOK = Look(
     two_tone=lambda settings: True,
     proof_factor=2,
     marks=marks,
+    sizes_itself=True,
     lays_itself=True,
     suits=Suits(parted=(0.5, 0.4), fine=(0.2, 0.8), led=(0.3, 0.2), spread=(0.7, 0.4)),
     pitch=lambda settings: 10 / settings.ruling,

@@ -86,6 +86,9 @@ class Look:
     # over one and a half of that, may be from the wished one; None where it carries no even tone.
     pitch: Callable[[Any], float] | None = None
     tone_error: float | None = 0.02
+    # Whether it draws finer and coarser where the desk tells that the hand wants that. Others are
+    # drawn at half and twice their lengths, and mixed.
+    sizes_itself: bool = False
     # Width of the thinnest mark that matters to it, mm; None where it sets down none.
     thinnest: Callable[[Any], float] | None = None
     # What a full run at 1,400 px may take, in Gaussian blurs of the same picture.

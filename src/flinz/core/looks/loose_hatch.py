@@ -287,6 +287,7 @@ LOOK = Look(
     two_tone=lambda settings: True,
     proof_factor=2,
     marks=marks,
+    sizes_itself=True,
     lays_itself=True,
     sized_by="line_gap",
     draws_marks=True,

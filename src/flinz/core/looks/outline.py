@@ -1,7 +1,7 @@
 """Outline: even-width contours round the shapes, to be traced by hand on a light box."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal, TypeVar
 
 import numpy as np
@@ -11,9 +11,10 @@ from flinz.core.dial import Dial
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.look import Look, LookSettings, Suits
 from flinz.core.looks.suiting import judged_at, tone_range
+from flinz.core.marks.hatching import broken, read
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.runs import along_lines, clear_runs, onto_edges, thinned
-from flinz.core.marks.vectors import Column, Strokes
+from flinz.core.marks.vectors import Column, Strokes, joined
 from flinz.core.planes import flow
 from flinz.core.planes.filters import Plane, blurred
 from flinz.core.scale import Frame
@@ -116,11 +117,31 @@ def marks(settings: Outline, desk: Desk) -> Strokes:
     evened out as a hand would. All in shares of the sheet's range of tone, so that a pale photo
     has the lines of a strong one.
     """
-    found = desk.keep_whole(
-        "found", (settings.smoothing, settings.shapes), lambda: _surveyed(settings, desk)
-    )
-    strokes: Strokes = desk.keep_whole("strokes", settings.said, lambda: _kept(found, settings))
+    strokes: Strokes = desk.keep_whole("strokes", settings.said, lambda: _drawn(settings, desk))
     return strokes
+
+
+def _drawn(settings: Outline, desk: Desk) -> Strokes:
+    """The lines as far as the hand wants them so; finer and coarser ones go on elsewhere."""
+    _, here = desk.whole(SURVEY_PX_PER_MM)
+    closer = desk.closer(here)
+    if closer is None:
+        return _at(settings, desk, 1.0)
+    lots = []
+    for way, times in ((-1, 2.0), (0, 1.0), (1, 0.5)):
+        chosen = np.asarray(np.rint(np.clip(closer, -1, 1)) == way, np.float32)
+        if chosen.any():
+            lines = _at(settings, desk, times)
+            there = read(chosen, here, lines.x, lines.y) > 0.5
+            lots.append(broken(lines, there, POINTS_MM))
+    return joined(lots)
+
+
+def _at(settings: Outline, desk: Desk, times: float) -> Strokes:
+    """All lines, with lengths so many times as long: those of a sheet of that share of the size."""
+    key = settings.smoothing, settings.shapes, times
+    found = desk.keep_tone("found", key, lambda: _surveyed(settings, desk, times))
+    return _kept(found, settings).scaled(times)
 
 
 @dataclass(frozen=True, eq=False)
@@ -138,13 +159,20 @@ class _Found:
         return self.lines.nbytes + self.clear.nbytes
 
 
-def _surveyed(settings: Outline, desk: Desk) -> _Found:
-    survey, coarse = desk.whole(SURVEY_PX_PER_MM)
+def _surveyed(settings: Outline, desk: Desk, times: float) -> _Found:
+    def whole(px_per_mm: float) -> tuple[Plane, Frame]:
+        tone, grid = desk.whole(px_per_mm / times)
+        return tone, grid.with_scale(times)
+
+    survey, coarse = whole(SURVEY_PX_PER_MM)
     area = survey.size / coarse.px_per_mm**2
     finest = min(GRID_PX / max(settings.smoothing, 1e-3), FINEST_PX_PER_MM)
     if desk.draft:
         finest = min(finest / 2, math.sqrt(DRAFT_CELLS / area))
-    return _found(survey, *desk.whole(min(finest, math.sqrt(MOST_CELLS / area))), settings)
+    tone, grid = whole(min(finest, math.sqrt(MOST_CELLS / area)))
+    found = _found(survey, tone, grid, settings)
+    # An edge is as clear as it is on the sheet itself.
+    return replace(found, clear=found.clear / np.float32(times))
 
 
 def _found(survey: Plane, tone: Plane, grid: Frame, settings: Outline) -> _Found:
@@ -231,6 +259,7 @@ LOOK = Look(
     suggested=suggested,
     proof_factor=2,
     marks=marks,
+    sizes_itself=True,
     lays_itself=True,
     draws_marks=True,
     fitted=("draw.detail",),

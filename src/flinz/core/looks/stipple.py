@@ -184,7 +184,7 @@ def _placing(settings: Stipple) -> str:
 def predicted(settings: Stipple, desk: Desk) -> int:
     """How many dots there will be, within 5 %, without placing them."""
     if is_followed(settings, desk):
-        return sum(predicted(own, place) for own, place in levels(settings, desk, SIZED))
+        return sum(predicted(each.settings, each.desk) for each in levels(settings, desk, SIZED))
     whole, grid = desk.whole(1 / (settings.dot * CELL_DOTS))
     cover = _wished(whole, grid, settings)
     chance, _ = planned(cover, _spread(settings, draft=False))
@@ -243,6 +243,7 @@ LOOK = Look(
     two_tone=lambda settings: True,
     proof_factor=2,
     marks=marks,
+    sizes_itself=True,
     lays_itself=True,
     predicted=predicted,
     are_placed=are_placed,

@@ -178,10 +178,10 @@ class Drawing(Freeing):
         return result
 
     def _drawn_by(self, look: Look, plate: Plate, frame: Frame, desk: Desk) -> Plane:
-        """A look's drawing; where the hand wants it finer or coarser, of looks without marks, as
-        it is with lengths of half or twice their size.
+        """A look's drawing; where the hand wants it finer or coarser, and the look leaves that to
+        others, as it is with lengths of half or twice their size.
         """
-        closer = None if look.marks else self.closer(plate, frame)
+        closer = None if look.sizes_itself else self.closer(plate, frame)
         if closer is None:
             reads_none = look.reads_no_frame(plate.draw)
             tones = nothing_of(frame) if reads_none else self.wished(plate, frame)
@@ -231,11 +231,13 @@ class Drawing(Freeing):
             return held
 
         form_key = before if of_form is plate else self.key_before_draw(of_form)
+        tone_key = self.key_before_draw(plate.without_hand("draw"))
         return Desk(
             keep,
             lambda px_per_mm: self._whole_tone(plate, px_per_mm),
             self.keeper(step, before, edge_mm),
             self.keeper(f"paper:{look_of(plate.draw).name}", "", edge_mm),
+            self.keeper(step, tone_key, edge_mm),
             holds(before),
             partial(check, self.stop),
             self.draft,

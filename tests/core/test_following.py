@@ -3,6 +3,7 @@ import pytest
 
 from flinz.core.document import builtin
 from flinz.core.document.plate import Plate
+from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
 from flinz.core.hand.strokes import Brush, Stroke
 from flinz.core.looks import registry
@@ -139,13 +140,29 @@ def test_the_hand_makes_outlines_finer_where_it_goes():
     assert np.allclose(found.width[found.x > 90], 0.6)
 
 
-@pytest.mark.parametrize("name", sorted(set(registry.LOOKS) - {"undrawn", "threshold"}))
-@pytest.mark.parametrize("verb", ["finer", "coarser"])
-def test_every_look_with_lengths_answers_to_the_hand_there_and_nowhere_else(name, verb, face):
+# Dots push those beside them, a pen that turns goes on elsewhere, a long line is drawn or left out
+# as one; strokes of other sizes along the form are laid round each other.
+FARTHER = {
+    "tone": {"stipple": 1e-4, "loose-hatch": 0.005, "outline": 0.003},
+    "draw": {"stipple": 0.002, "loose-hatch": 0.005, "crosshatch": 0.002, "contour-hatch": 0.02},
+}
+
+
+def ways_by_hand():
+    for name in registry.LOOKS:
+        yield from ((name, "tone", verb) for verb in ("lighten", "darken"))
+        # These have no lengths.
+        if name not in ("undrawn", "threshold"):
+            yield from ((name, "draw", verb) for verb in ("finer", "coarser"))
+
+
+@pytest.mark.parametrize(("name", "stage", "verb"), list(ways_by_hand()))
+def test_every_look_answers_to_the_hand_there_and_nowhere_else(name, stage, verb, face):
     stroke = Stroke(Brush(verb=verb, size=0.2, hardness=0.8), np.array([[0.3, 0.3, 1.0]]))
     press = Press(stock=Stock(strokes_of=lambda _: [stroke]))
     plain = fitted(press, face, builtin.named(name).on(face.key, ""))
-    painted = plain.with_plate(plain.plates[0].with_hand("draw", "d" * 64))
+    plain = with_followed_detail(plain) if stage == "tone" else plain
+    painted = plain.with_plate(plain.plates[0].with_hand(stage, "d" * 64))
     frame = whole(plain, face, 500)
 
     before, after = (press.proof(face, sheet, frame) for sheet in (plain, painted))
@@ -154,9 +171,14 @@ def test_every_look_with_lengths_answers_to_the_hand_there_and_nowhere_else(name
     rows, columns = np.mgrid[0 : frame.height, 0 : frame.width]
     away = np.hypot(columns - 0.3 * 500, rows - 0.3 * 500)
     assert changed[away < 30].mean() > 0.004
-    # Lines that follow the form are laid round each other, and a pen that turns goes on elsewhere.
-    farther = {"contour-hatch": 0.02, "loose-hatch": 0.005}
-    assert changed[away > 75].mean() < farther.get(name, 0.002)
+    assert changed[away > 90].mean() <= FARTHER[stage].get(name, 1e-6)
+
+
+def with_followed_detail(sheet):
+    draw = sheet.plates[0].draw
+    if not isinstance(draw, FOLLOWING):
+        return sheet
+    return with_value(sheet, "draw.detail", 0.6)
 
 
 ROWS, COLUMNS = np.mgrid[0:300, 0:400]

@@ -1,6 +1,6 @@
 """A plate as data: what it is drawn from, its stages, its hand work."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import AfterValidator, Field, field_validator
 
@@ -27,6 +27,9 @@ HandName = StageName | Literal["lines"]
 
 # The id of bytes that a document names: their SHA-256.
 BlobId = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+
+
+P = TypeVar("P", bound="Settled")
 
 
 class Settled(Settings):
@@ -110,15 +113,17 @@ class Plate(Settled):
         """The plate with other strokes at a stage."""
         return self.model_copy(update={"hand": {**self.hand, stage: list_id}})
 
-    def without_hand(self, stage: HandName) -> "Plate":
-        """The plate without strokes at a stage."""
-        left = {name: list_id for name, list_id in self.hand.items() if name != stage}
-        return self.model_copy(update={"hand": left})
-
 
 def hand_of(plate: Settled) -> dict[HandName, str]:
     """The ids of a plate's strokes by stage; a plate of a recipe has none."""
     return plate.hand if isinstance(plate, Plate) else {}
+
+
+def without_hand(plate: P, *stages: HandName) -> P:
+    """A plate without strokes at some stages."""
+    hand = hand_of(plate)
+    left = {name: list_id for name, list_id in hand.items() if name not in stages}
+    return plate if left == hand else plate.model_copy(update={"hand": left})
 
 
 def name_of(plate: Settled) -> str:

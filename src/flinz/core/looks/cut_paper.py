@@ -65,14 +65,15 @@ class CutPaper(LookSettings):
 
 
 def draw(tone: Plane, settings: CutPaper, frame: Frame, desk: Desk) -> Plane:
-    """Ink in the darkest share of the flattened tone, as one level for the whole sheet.
+    """Ink in the darkest share of the flattened tone, as one level for the whole sheet, which is
+    that of the photo: what the hand opens or closes is paper or ink besides.
 
     Features: what is small and differs from all around it is set off again after flattening, by a
     difference of Gaussians as wide as the finest shape.
     """
     with_ = settings.finest, settings.features
     flat = desk.keep("flat", with_, lambda: _flat(tone, frame, *with_))
-    survey = desk.keep("survey", with_, lambda: _flat(*desk.whole(SURVEY_PX_PER_MM), *with_))
+    survey = desk.keep_form("survey", with_, lambda: _flat(*desk.form(SURVEY_PX_PER_MM), *with_))
     level = float(np.quantile(survey, settings.ink_share))
     if settings.ink_share in (0.0, 1.0):
         return np.full(tone.shape, settings.ink_share, np.float32)

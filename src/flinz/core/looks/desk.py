@@ -47,8 +47,9 @@ class Desk:
     # wants that anywhere.
     closer: Callable[[Frame], Plane | None] = lambda frame: None
     has_closer: bool = False
-    # As whole, keep_whole and holds_whole, for the form that lines follow: of all the tone, where
-    # only a share of its ink is asked for, and without a stroke that is still being made.
+    # As whole, keep_whole and holds_whole, for the form that lines follow, and what is measured of
+    # the whole picture: of all the tone, where only a share of its ink is asked for, without what
+    # the hand did to it, and without a stroke that is still being made.
     form: Callable[[float], tuple[Plane, Frame]] = no_form
     keep_form: Keep = keep_nothing
     holds_form: Holds = hold_nothing

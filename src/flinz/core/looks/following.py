@@ -170,7 +170,8 @@ def _sizes(settings: ToneWindow, desk: Desk, here: Frame) -> Plane:
     size = np.zeros((here.height, here.width), np.float32)
     if amount > 0:
         whole, grid = desk.whole(MAP_PX_PER_MM)
-        detail = desk.keep_whole("detail", grid, lambda: _detail(whole, grid), alike=True)
+        usual = desk.keep_form("usual", grid, lambda: _usual(*desk.form(MAP_PX_PER_MM)), alike=True)
+        detail = desk.keep_whole("detail", grid, lambda: _detail(whole, grid, *usual), alike=True)
         size -= amount * detail[here.slices_in(grid)]
     closer = desk.closer(here)
     if closer is not None:
@@ -178,15 +179,23 @@ def _sizes(settings: ToneWindow, desk: Desk, here: Frame) -> Plane:
     return np.clip(size, -1, 1, out=size)
 
 
-def _detail(tone: Plane, grid: Frame) -> Plane:
+def _detail(tone: Plane, grid: Frame, plain: float, full: float) -> Plane:
     """How much there is to see round each place, -1 in plain ground to 1."""
-    fine = np.abs(tone - blurred(tone, grid.px(FINE_MM)))
-    around = blurred(np.asarray(fine, np.float32), grid.px(AROUND_MM))
-    plain = max(float(np.quantile(around, PLAIN)), LEAST_DETAIL)
-    full = max(float(np.quantile(around, FULL)), 2 * plain)
-    doublings = np.log2(np.maximum(around, plain / 4) / np.float32(plain))
+    doublings = np.log2(np.maximum(_around(tone, grid), plain / 4) / np.float32(plain))
     share = np.clip(doublings / np.float32(np.log2(full / plain)), 0, 1)
     return np.asarray(2 * share - 1, np.float32)
+
+
+def _usual(tone: Plane, grid: Frame) -> tuple[float, float]:
+    """How much there is to see in what counts as plain on a whole sheet, and as all detail."""
+    around = _around(tone, grid)
+    plain = max(float(np.quantile(around, PLAIN)), LEAST_DETAIL)
+    return plain, max(float(np.quantile(around, FULL)), 2 * plain)
+
+
+def _around(tone: Plane, grid: Frame) -> Plane:
+    fine = np.abs(tone - blurred(tone, grid.px(FINE_MM)))
+    return blurred(np.asarray(fine, np.float32), grid.px(AROUND_MM))
 
 
 def _share(size: Plane, level: float) -> Plane:

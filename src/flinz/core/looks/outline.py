@@ -160,16 +160,16 @@ class _Found:
 
 
 def _surveyed(settings: Outline, desk: Desk, times: float) -> _Found:
-    def whole(px_per_mm: float) -> tuple[Plane, Frame]:
-        tone, grid = desk.whole(px_per_mm / times)
+    def sized(tone: Plane, grid: Frame) -> tuple[Plane, Frame]:
         return tone, grid.with_scale(times)
 
-    survey, coarse = whole(SURVEY_PX_PER_MM)
+    survey, coarse = sized(*desk.form(SURVEY_PX_PER_MM / times))
     area = survey.size / coarse.px_per_mm**2
     finest = min(GRID_PX / max(settings.smoothing, 1e-3), FINEST_PX_PER_MM)
     if desk.draft:
         finest = min(finest / 2, math.sqrt(DRAFT_CELLS / area))
-    tone, grid = whole(min(finest, math.sqrt(MOST_CELLS / area)))
+    finest = min(finest, math.sqrt(MOST_CELLS / area))
+    tone, grid = sized(*desk.whole(finest / times))
     found = _found(survey, tone, grid, settings)
     # An edge is as clear as it is on the sheet itself.
     return replace(found, clear=found.clear / np.float32(times))

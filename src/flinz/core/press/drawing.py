@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 
 from flinz.core.dial import Settings
-from flinz.core.document.plate import STAGES, Plate, StageName, hand_of
+from flinz.core.document.plate import STAGES, Plate, StageName, hand_of, without_hand
 from flinz.core.hand.raster import inked
 from flinz.core.keeping import Holds, Keep, keep_nothing
 from flinz.core.looks.desk import Desk
@@ -187,7 +187,7 @@ class Drawing(Freeing):
             tones = nothing_of(frame) if reads_none else self.wished(plate, frame)
             return look.draw(tones, plate.draw, frame, desk)
         # What a stroke chooses from is drawn without it, and serves the next one, too.
-        plain = plate.without_hand("draw")
+        plain = without_hand(plate, "draw")
         drawn = np.zeros((frame.height, frame.width), np.float32)
         for way, times in ((-1, 2.0), (0, 1.0), (1, 0.5)):
             share = np.clip(1 - np.abs(closer - np.float32(way)), 0, 1)
@@ -220,8 +220,9 @@ class Drawing(Freeing):
         """What a look of this plate may ask for. part: the frame of the box that is drawn."""
         step = f"whole:{look_of(plate.draw).name}"
         before, edge_mm = self.key_before_draw(plate), self.box.long_edge
-        # While a stroke is made lines lie still, and only their ink changes.
-        of_form = self.at_rest(plate) if self.draft else plate
+        # What the hand does to the tone stays where it does it: lines lie still, and only their
+        # ink changes.
+        of_form = without_hand(self.at_rest(plate) if self.draft else plate, "tone", "draw")
 
         def holds(key_before: str) -> Holds:
             def held(name: str, parameters: Hashable, *, alike: bool = False) -> bool:
@@ -230,8 +231,8 @@ class Drawing(Freeing):
 
             return held
 
-        form_key = before if of_form is plate else self.key_before_draw(of_form)
-        tone_key = self.key_before_draw(plate.without_hand("draw"))
+        form_key = self.key_before_draw(of_form)
+        tone_key = self.key_before_draw(without_hand(plate, "draw"))
         return Desk(
             keep,
             lambda px_per_mm: self._whole_tone(plate, px_per_mm),

@@ -40,6 +40,7 @@ def Dial(  # noqa: N802  (reads as a type at its place of use)
     group: str = "",
     mm_of_one: dict[str, float] | None = None,
     mm_times: str = "",
+    idle_at: dict[str, float] | None = None,
 ) -> Any:
     """A number a person turns.
 
@@ -47,7 +48,8 @@ def Dial(  # noqa: N802  (reads as a type at its place of use)
     to the limits). unit is "mm", "mm²", "°", "px" or "" for plain 0..1 values. only_for: values of
     a choice of the same model without which the dial does nothing. group: a heading under which
     a page may gather dials. mm_of_one: of a multiple, how many mm once is, by the value of that
-    choice, so that a page can show and take mm; mm_times: the dial that multiplies these.
+    choice, so that a page can show and take mm; mm_times: the dial that multiplies these. idle_at:
+    values of other dials of the model; while all stand there, this one does nothing.
     """
     track: dict[str, Any] = {
         "kind": "dial",
@@ -59,6 +61,7 @@ def Dial(  # noqa: N802  (reads as a type at its place of use)
         "group": group,
         "mm_of_one": mm_of_one or {},
         "mm_times": mm_times,
+        "idle_at": idle_at or {},
     }
     return Field(
         default,
@@ -80,6 +83,7 @@ def Angle(  # noqa: N802
     high: float = 180.0,
     only_for: dict[str, list[str]] | None = None,
     group: str = "",
+    idle_at: dict[str, float] | None = None,
 ) -> Any:
     """A direction in degrees, counter-clockwise from the x axis."""
     return Dial(
@@ -94,6 +98,7 @@ def Angle(  # noqa: N802
         hint=hint,
         only_for=only_for,
         group=group,
+        idle_at=idle_at,
     )
 
 
@@ -186,6 +191,7 @@ class DialSpec(BaseModel):
     group: str = ""
     mm_of_one: dict[str, float] = {}
     mm_times: str = ""
+    idle_at: dict[str, float] = {}
 
 
 def dials_of(model: type[BaseModel]) -> list[DialSpec]:

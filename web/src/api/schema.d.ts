@@ -2722,6 +2722,13 @@ export interface components {
        * @default
        */
       mm_times: string;
+      /**
+       * Idle At
+       * @default {}
+       */
+      idle_at: {
+        [key: string]: number;
+      };
     };
     /**
      * Direction

@@ -20,6 +20,7 @@ const spec: DialSpec = {
   group: "",
   mm_of_one: {},
   mm_times: "",
+  idle_at: {},
 };
 
 afterEach(cleanup);
@@ -118,4 +119,14 @@ test("a dial is two stops for Tab: its slider and its value", () => {
 
 test("a length may be typed in inches", () => {
   expect(typed("1 in").mock.calls[0]?.[0]).toBe(25.4);
+});
+
+test("a dial that does nothing yet says what has to be turned", () => {
+  const { rerender } = render(<Dial spec={spec} value={2} idleFor="Contrast" onChange={vi.fn()} />);
+  const told = () =>
+    document.getElementById(screen.getByRole("slider").getAttribute("aria-describedby")!);
+  expect(told()?.textContent).toBe("Does nothing until Contrast is turned");
+
+  rerender(<Dial spec={spec} value={2} onChange={vi.fn()} />);
+  expect(told()?.textContent).toBe(spec.hint);
 });

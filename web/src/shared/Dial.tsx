@@ -16,6 +16,8 @@ interface DialProps {
   value: number;
   suggested?: number;
   pxPerMm?: number;
+  /** What has to be turned before this does anything; "" where it does. */
+  idleFor?: string;
   /** gesture is the same for all changes of one drag, so that they undo as one step. */
   onChange: (value: number, gesture: string) => void;
   /** Lays a test strip over this dial. */
@@ -24,13 +26,14 @@ interface DialProps {
 }
 
 /** A labelled slider with a typed value. Limits, step, unit and words come from the server. */
-export function Dial({ reference, spec, value, suggested, pxPerMm, ...on }: DialProps) {
+export function Dial({ reference, spec, value, suggested, pxPerMm, idleFor, ...on }: DialProps) {
   const { onChange, onStrip, onTouch } = on;
   const id = useId();
   const gesture = useRef(newGesture());
   const big = useRef(false);
   const track = useRef<HTMLInputElement>(null);
   const typed = useRef<HTMLInputElement>(null);
+  const hint = idleFor ? `Does nothing until ${idleFor} is turned` : spec.hint;
 
   function turn(next: number) {
     const by = next - value;
@@ -50,7 +53,7 @@ export function Dial({ reference, spec, value, suggested, pxPerMm, ...on }: Dial
   }
 
   return (
-    <Form.Group className="dial" controlId={id} data-dial={reference}>
+    <Form.Group className={idleFor ? "dial idle" : "dial"} controlId={id} data-dial={reference}>
       <div className="dial-head">
         <Form.Label title="Double-click: starting value" onDoubleClick={reset}>
           {spec.label}
@@ -88,7 +91,7 @@ export function Dial({ reference, spec, value, suggested, pxPerMm, ...on }: Dial
       />
       <div className="dial-foot">
         <span className="dial-hint" id={`${id}-hint`}>
-          <span title={spec.hint}>{spec.hint}</span>
+          <span title={hint}>{hint}</span>
           {spec.unit === "mm" && pxPerMm !== undefined && (
             <span title="At the photo's own pixels. Lengths may be typed in mm, cm, in or pt">
               {(value * pxPerMm).toFixed(1)} px

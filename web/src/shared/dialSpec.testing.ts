@@ -19,6 +19,7 @@ export function dialSpec(name: string, more: Partial<DialSpec> = {}): DialSpec {
     group: "",
     mm_of_one: {},
     mm_times: "",
+    idle_at: {},
     ...more,
   };
 }

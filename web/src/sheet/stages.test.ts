@@ -4,6 +4,7 @@ import { dialSpec } from "../shared/dialSpec.testing";
 import { catalogueOf } from "./catalogue.testing";
 import {
   grouped,
+  idleFor,
   isAtStart,
   kindOf,
   neighbour,
@@ -184,4 +185,13 @@ test("the photo step sets what stands with the plate, the cutout and the crop", 
       quiet: false,
     },
   );
+});
+
+test("a dial is idle while all that it works with stands where nothing comes of it", () => {
+  const fade = dialSpec("fade", { idle_at: { from: 0, to: 1 } });
+  const beside = [dialSpec("from", { label: "Only from" }), dialSpec("to", { label: "Only to" })];
+
+  expect(idleFor(fade, { from: 0, to: 1, fade: 0.1 }, beside)).toBe("Only from or Only to");
+  expect(idleFor(fade, { from: 0.2, to: 1, fade: 0.1 }, beside)).toBe("");
+  expect(idleFor(beside[0]!, { from: 0, to: 1 }, beside)).toBe("");
 });

@@ -146,6 +146,14 @@ export function isUsed(dial: DialSpec, settings: Settings): boolean {
   );
 }
 
+/** What has to be turned for a dial to do anything, by its label; "" where it does something. */
+export function idleFor(dial: DialSpec, settings: Settings, beside: DialSpec[]): string {
+  const at = Object.entries(dial.idle_at);
+  if (!at.length || at.some(([name, value]) => settings[name] !== value)) return "";
+  const labels = at.map(([name]) => beside.find((each) => each.name === name)?.label ?? name);
+  return labels.join(" or ");
+}
+
 /** One line on what a step does, and whether it does nothing. */
 export function summary(
   catalogue: Catalogue,

@@ -70,6 +70,7 @@ class ContourHatch(HatchWindow):
         unit="mm",
         label="Thickest",
         hint="What would be wider is crossed",
+        idle_at={"layers": 1},
     )
     layers: float = Dial(
         1,

@@ -124,6 +124,7 @@ class Photocopy(LookSettings):
         step=0.01,
         label="Smear from",
         hint="Where down the sheet the smear begins",
+        idle_at={"smear": 0},
     )
     corners: float = Dial(
         0.0,

@@ -83,6 +83,7 @@ class Clean(Settings):
         unit="mm",
         label="Sharpen radius",
         hint="Width of the edges it works on",
+        idle_at={"sharpen": 0},
     )
     arrives: float = Dial(
         1.0,

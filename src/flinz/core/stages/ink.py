@@ -168,7 +168,12 @@ class Ink(Settings):
         hint="How far wet ink was dragged",
     )
     smear_angle: float = Angle(
-        0.0, hint="Which way, counter-clockwise", label="Smear angle", low=-180.0, group="Register"
+        0.0,
+        hint="Which way, counter-clockwise",
+        label="Smear angle",
+        low=-180.0,
+        group="Register",
+        idle_at={"smear": 0},
     )
     only_from: float = Dial(
         0.0,
@@ -196,6 +201,7 @@ class Ink(Settings):
         label="Fade",
         group="Which tones print",
         hint="Over how much tone it fades out",
+        idle_at={"only_from": 0, "only_to": 1},
     )
     only_beside: bool = Switch(
         False,

@@ -114,6 +114,7 @@ class Tone(Settings):
         label="Pivot",
         group="Contrast",
         hint="The tone that contrast leaves in place",
+        idle_at={"contrast": 0},
     )
     shadows: float = Dial(
         0.0,
@@ -153,6 +154,7 @@ class Tone(Settings):
         label="Reach",
         group="Light",
         hint="How wide an area shares its light",
+        idle_at={"shadows": 0, "highlights": 0, "local": 0},
     )
     hues: tuple[Pull, ...] = Points(
         label="Ring of hues",
@@ -180,6 +182,7 @@ class Tone(Settings):
         label="Grain size",
         group="Grain before drawing",
         hint="Of one grain",
+        idle_at={"grain_amount": 0},
     )
     grain_from: float = Dial(
         0.0,
@@ -189,6 +192,7 @@ class Tone(Settings):
         label="Grain from",
         group="Grain before drawing",
         hint="Over tones at least this light",
+        idle_at={"grain_amount": 0},
     )
     grain_to: float = Dial(
         1.0,
@@ -198,6 +202,7 @@ class Tone(Settings):
         label="Grain to",
         group="Grain before drawing",
         hint="Over tones at most this light",
+        idle_at={"grain_amount": 0},
     )
 
     @property

@@ -9,6 +9,7 @@ import { type Pictures, useLying, useSuggestions } from "../../live/pictures";
 import { lookView } from "../../live/views";
 import {
   grouped,
+  idleFor,
   isAtStart,
   isUsed,
   kindOf,
@@ -221,6 +222,7 @@ export function DialPanel(props: DialPanelProps) {
                 suggested={suggestions[`${step}.${dial.name}`]}
                 pxPerMm={props.pxPerMm}
                 mmOfOne={mmOfOne(dial, settings)}
+                idleFor={idleFor(dial, settings, used)}
                 {...turning}
               />
             ))}

@@ -21,6 +21,8 @@ export interface OneDialProps {
   pxPerMm: number;
   /** Of a multiple, how many mm once is; null of all others. */
   mmOfOne: number | null;
+  /** What has to be turned before this does anything; "" where it does. */
+  idleFor: string;
   onSet: (dial: DialSpec, value: unknown, gesture: string) => void;
   onStrip: (dial: DialSpec) => void;
   onTouch: (dial: DialSpec) => void;
@@ -30,7 +32,7 @@ export interface OneDialProps {
 
 /** A dial of any kind, drawn again when its own value changes: a drag turns one of many. */
 export const OneDial = memo(function OneDial(props: OneDialProps) {
-  const { step, dial, value, suggested, pxPerMm, mmOfOne, ...on } = props;
+  const { step, dial, value, suggested, pxPerMm, mmOfOne, idleFor, ...on } = props;
   const onSet = (next: unknown, gesture: string) => on.onSet(dial, next, gesture);
   const reference = dialKey({ step, dial: dial.name });
   const onStrip = () => on.onStrip(dial);
@@ -93,6 +95,7 @@ export const OneDial = memo(function OneDial(props: OneDialProps) {
           value={Number(value) * (mmOfOne ?? 1)}
           suggested={suggested === undefined ? undefined : suggested * (mmOfOne ?? 1)}
           pxPerMm={pxPerMm}
+          idleFor={idleFor}
           onChange={(next, gesture) => onSet(ofOne(next, mmOfOne), gesture)}
           onStrip={onStrip}
           onTouch={onTouch}

@@ -18,6 +18,7 @@ const SHARE: Omit<DialSpec, "name" | "label" | "hint" | "start"> = {
   group: "",
   mm_of_one: {},
   mm_times: "",
+  idle_at: {},
 };
 /** The brush's own dials; they belong to nobody's sheet. */
 const SIZE: DialSpec = {

@@ -11,7 +11,7 @@ from pydantic import Field
 
 from flinz.core.dial import Angle, Choice, Dial
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.following import in_sizes, levels, overlaid
+from flinz.core.looks.following import followed, levels, overlaid
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import ToneWindow, wished_cover
 from flinz.core.marks.cells import cells_cover
@@ -24,7 +24,7 @@ from flinz.core.scale import Frame, whole_frame
 from flinz.errors import DocumentError
 
 RADII = 41
-TO_A_LENGTH = ("ruling",)
+SIZED = ("ruling",)
 PHOTO_ID = r"^([0-9a-f]{64})?$"
 # Across, in pitches, a dot that carries a light tone of a fifth.
 LIGHT_DOT = 0.5
@@ -72,7 +72,7 @@ class DotScreen(ToneWindow):
 
 def draw(tone: Plane, settings: DotScreen, frame: Frame, desk: Desk) -> Plane:
     """Dots as ink 0..1; the spot function's levels are calibrated to the share of ink."""
-    return overlaid(tone, settings, frame, desk, _drawn, TO_A_LENGTH)
+    return overlaid(tone, settings, frame, desk, _drawn, SIZED)
 
 
 def _drawn(tone: Plane, settings: DotScreen, frame: Frame, desk: Desk) -> Plane:
@@ -93,7 +93,7 @@ def marks(settings: DotScreen, desk: Desk) -> Dots:
     """
     if settings.dot == Dot.PICTURE:
         raise DocumentError("Where the dots of a screen are a picture, they are no marks.")
-    return in_sizes(settings, desk, _placed, TO_A_LENGTH)
+    return followed("marks", settings, desk, _placed, SIZED)
 
 
 def _placed(settings: DotScreen, desk: Desk) -> Dots:
@@ -119,7 +119,7 @@ def _placed(settings: DotScreen, desk: Desk) -> Dots:
 def predicted(settings: DotScreen, desk: Desk) -> int:
     """How many dots there will be at most."""
     if desk.has_closer:
-        lots = levels(settings, desk, (), to_a_length=TO_A_LENGTH)
+        lots = levels(settings, desk, SIZED)
         return sum(predicted(level.settings, level.desk) for level in lots)
     _, grid = desk.whole(grid_px_per_mm(10 / settings.ruling))
     area = grid.full_width * grid.full_height / grid.px_per_mm**2

@@ -1,4 +1,4 @@
-"""Marks that follow detail: closer and finer where there is much to see, wider in plain ground."""
+"""Marks in several sizes: closer and finer where there is much to see, or the hand wants it."""
 
 from collections.abc import Callable, Hashable, Iterator
 from dataclasses import dataclass, replace
@@ -7,7 +7,7 @@ from typing import Any, Generic, TypeVar
 import cv2
 import numpy as np
 
-from flinz.core.dial import Dial, held
+from flinz.core.dial import Dial, dial_of, held
 from flinz.core.keeping import Holds, Keep
 from flinz.core.looks.desk import Desk
 from flinz.core.looks.toning import ToneWindow
@@ -64,13 +64,12 @@ def levels(
     sized: tuple[str, ...],
     is_chalk: bool = False,
     place: Desk | None = None,
-    to_a_length: tuple[str, ...] = (),
 ) -> Iterator[Level[S]]:
     """The sizes of marks over a sheet.
 
-    sized: the dials, in mm, that are larger and smaller together. is_chalk: ink is what the tone
-    lacks of black. place: the desk at which marks are placed where that is another one, which knows
-    of a part of the sheet alone. to_a_length: dials that tell how many marks go to one.
+    sized: the dials that make marks larger and smaller together, lengths or how many go to one.
+    is_chalk: ink is what the tone lacks of black. place: the desk at which marks are placed where
+    that is another one, which knows of a part of the sheet alone.
     """
     _, here = (place or desk).whole(MAP_PX_PER_MM)
     size = _sizes(settings, desk, here)
@@ -78,12 +77,7 @@ def levels(
         share = _share(size, level)
         if share.max() <= 0.01:
             continue
-        ways = [(name, 2.0**level) for name in sized]
-        ways += [(name, 2.0**-level) for name in to_a_length]
-        changed = {
-            name: held(type(settings), name, getattr(settings, name) * factor)
-            for name, factor in ways
-        }
+        changed = {name: _sized(settings, name, level) for name in sized}
         if "detail" in type(settings).model_fields:
             changed["detail"] = 0.0
         asked = _asking(settings, share, here, is_chalk)
@@ -97,7 +91,7 @@ def overlaid(
     frame: Frame,
     desk: Desk,
     drawn: Callable[[Plane, S, Frame, Desk], Plane],
-    to_a_length: tuple[str, ...],
+    sized: tuple[str, ...],
 ) -> Plane:
     """Ink of a look that draws marks from the tone in its frame, in all sizes that the hand asks
     for, as far as it asks for any.
@@ -107,21 +101,11 @@ def overlaid(
 
     def of_all(tone: Plane, frame: Frame, desk: Desk) -> Plane:
         bare = np.ones((frame.height, frame.width), np.float32)
-        for level in levels(settings, desk, (), to_a_length=to_a_length):
+        for level in levels(settings, desk, sized):
             bare *= 1 - drawn(level.asked(tone, frame), level.settings, frame, level.desk)
         return np.asarray(1 - bare, np.float32)
 
     return desk.upright(of_all, tone, frame)
-
-
-def in_sizes(
-    settings: S, desk: Desk, placed: Callable[[S, Desk], M], to_a_length: tuple[str, ...]
-) -> M:
-    """The marks of overlaid, of a whole sheet."""
-    if not desk.has_closer:
-        return placed(settings, desk)
-    lots = levels(settings, desk, (), to_a_length=to_a_length)
-    return merged([placed(level.settings, level.desk) for level in lots])
 
 
 def followed(
@@ -164,6 +148,13 @@ def merged(lots: list[M]) -> M:
     return found  # type: ignore[no-any-return]
 
 
+def _sized(settings: ToneWindow, name: str, level: float) -> float:
+    """A dial's value for marks of a size."""
+    # The more marks go to a length, the smaller they are.
+    way = -level if dial_of(type(settings), name).unit.startswith("/") else level
+    return held(type(settings), name, getattr(settings, name) * 2.0**way)
+
+
 def _sizes(settings: ToneWindow, desk: Desk, here: Frame) -> Plane:
     """Sizes of marks in a frame of the map of the sheet, as powers of two of the dial's, -1..1."""
     amount = np.float32(getattr(settings, "detail", 0.0))
@@ -171,7 +162,7 @@ def _sizes(settings: ToneWindow, desk: Desk, here: Frame) -> Plane:
     if amount > 0:
         whole, grid = desk.whole(MAP_PX_PER_MM)
         usual = desk.keep_form("usual", grid, lambda: _usual(*desk.form(MAP_PX_PER_MM)), alike=True)
-        detail = desk.keep_whole("detail", grid, lambda: _detail(whole, grid, *usual), alike=True)
+        detail = desk.keep_tone("detail", grid, lambda: _detail(whole, grid, *usual), alike=True)
         size -= amount * detail[here.slices_in(grid)]
     closer = desk.closer(here)
     if closer is not None:

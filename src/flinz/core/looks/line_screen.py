@@ -8,7 +8,7 @@ import numpy as np
 
 from flinz.core.dial import Angle, Choice, Dial
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.following import in_sizes, overlaid
+from flinz.core.looks.following import followed, overlaid
 from flinz.core.looks.look import Look, Suits
 from flinz.core.looks.toning import ToneWindow, wished_cover
 from flinz.core.marks.hatching import (
@@ -25,7 +25,7 @@ from flinz.core.marks.vectors import Strokes, joined
 from flinz.core.planes.filters import Plane
 from flinz.core.scale import Frame, Lay
 
-TO_A_LENGTH = ("ruling",)
+SIZED = ("ruling",)
 # Lines thinner than this share of the pitch are not drawn as strokes.
 LEAST = 0.004
 # Across, in pitches, a line that carries a light tone of a fifth.
@@ -70,7 +70,7 @@ class LineScreen(ToneWindow):
 
 def draw(tone: Plane, settings: LineScreen, frame: Frame, desk: Desk) -> Plane:
     """Lines as ink 0..1; their share of the paper is the tone's, exactly."""
-    return overlaid(tone, settings, frame, desk, _drawn, TO_A_LENGTH)
+    return overlaid(tone, settings, frame, desk, _drawn, SIZED)
 
 
 def _drawn(tone: Plane, settings: LineScreen, frame: Frame, desk: Desk) -> Plane:
@@ -97,7 +97,7 @@ def marks(settings: LineScreen, desk: Desk) -> Strokes:
 
     Raises DocumentError if there would be too many points.
     """
-    return in_sizes(settings, desk, _placed, TO_A_LENGTH)
+    return followed("marks", settings, desk, _placed, SIZED)
 
 
 def _placed(settings: LineScreen, desk: Desk) -> Strokes:

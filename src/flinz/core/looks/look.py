@@ -12,6 +12,9 @@ from flinz.core.scale import Frame
 
 Marks = Dots | Strokes
 
+# Coarser, as it is, and finer by hand: how many times as long lengths then are.
+LENGTHS_BY_HAND = ((-1, 2.0), (0, 1.0), (1, 0.5))
+
 
 class LookSettings(Settings):
     """Base of a look's dials. A look adds `look: Literal["its-name"] = "its-name"`."""

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from flinz.core.dial import Dial
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look, LookSettings, Suits
+from flinz.core.looks.look import LENGTHS_BY_HAND, Look, LookSettings, Suits
 from flinz.core.looks.suiting import judged_at, tone_range
 from flinz.core.marks.hatching import broken, read
 from flinz.core.marks.pen import strokes_cover
@@ -123,12 +123,12 @@ def marks(settings: Outline, desk: Desk) -> Strokes:
 
 def _drawn(settings: Outline, desk: Desk) -> Strokes:
     """The lines as far as the hand wants them so; finer and coarser ones go on elsewhere."""
-    _, here = desk.whole(SURVEY_PX_PER_MM)
+    _, here = desk.form(SURVEY_PX_PER_MM)
     closer = desk.closer(here)
     if closer is None:
         return _at(settings, desk, 1.0)
     lots = []
-    for way, times in ((-1, 2.0), (0, 1.0), (1, 0.5)):
+    for way, times in LENGTHS_BY_HAND:
         chosen = np.asarray(np.rint(np.clip(closer, -1, 1)) == way, np.float32)
         if chosen.any():
             lines = _at(settings, desk, times)

@@ -12,7 +12,7 @@ from flinz.core.document.plate import STAGES, Plate, StageName, hand_of, without
 from flinz.core.hand.raster import inked
 from flinz.core.keeping import Holds, Keep, keep_nothing
 from flinz.core.looks.desk import Desk
-from flinz.core.looks.look import Look
+from flinz.core.looks.look import LENGTHS_BY_HAND, Look
 from flinz.core.looks.registry import look_of
 from flinz.core.marks.cells import CELL, cell_of, plain_cell
 from flinz.core.planes.filters import Plane
@@ -167,17 +167,16 @@ class Drawing(Freeing):
         """Ink after Draw; right as far as the frame's margin."""
         look = look_of(plate.draw)
         before = self.key_before_draw(plate)
-        desk = self.desk_for(plate, frame)
         result: Plane = self.step(
             "draw",
             before,
             plate.draw,
             frame,
-            lambda: self._drawn_by(look, plate, frame, desk),
+            lambda: self._drawn_by(look, plate, frame),
         )
         return result
 
-    def _drawn_by(self, look: Look, plate: Plate, frame: Frame, desk: Desk) -> Plane:
+    def _drawn_by(self, look: Look, plate: Plate, frame: Frame) -> Plane:
         """A look's drawing; where the hand wants it finer or coarser, and the look leaves that to
         others, as it is with lengths of half or twice their size.
         """
@@ -185,11 +184,11 @@ class Drawing(Freeing):
         if closer is None:
             reads_none = look.reads_no_frame(plate.draw)
             tones = nothing_of(frame) if reads_none else self.wished(plate, frame)
-            return look.draw(tones, plate.draw, frame, desk)
+            return look.draw(tones, plate.draw, frame, self.desk_for(plate, frame))
         # What a stroke chooses from is drawn without it, and serves the next one, too.
         plain = without_hand(plate, "draw")
         drawn = np.zeros((frame.height, frame.width), np.float32)
-        for way, times in ((-1, 2.0), (0, 1.0), (1, 0.5)):
+        for way, times in LENGTHS_BY_HAND:
             share = np.clip(1 - np.abs(closer - np.float32(way)), 0, 1)
             if share.max() > 0:
                 drawn += share * self._drawn_sized(look, plain, frame, times)

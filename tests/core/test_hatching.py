@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from flinz.core.dial import dial_of
@@ -383,6 +383,18 @@ def test_a_tone_dial_bends_no_line_anew(face):
         layers = round(plate.draw.layers)
         assert press.counts[f"whole:{name}:strokes"] == 2
         assert press.counts[f"paper:{name}:laid"] == layers
+
+
+@given(st.integers(30, 199), st.booleans())
+@settings(max_examples=12)
+def test_lines_that_follow_the_form_are_drawn_on_a_sheet_of_any_shape(width, draft):
+    photo = grey_photo(np.tile(np.linspace(0, 255, width), (211, 1)))
+    for turned in (photo, Photo(np.ascontiguousarray(photo.pixels.swapaxes(0, 1)), "turned")):
+        sheet = Sheet(plates=[Plate(draw=LOOKS["crosshatch"].settings(follow=0.5))])
+
+        drawn = Press().proof(turned, sheet, whole(sheet, turned, 90), draft=draft)
+
+        assert 0.02 < 1 - drawn.mean() < 0.98
 
 
 def test_lines_that_follow_nothing_stay_whatever_the_tone(face):

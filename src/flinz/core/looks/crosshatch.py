@@ -179,15 +179,15 @@ def marks(settings: Crosshatch, desk: Desk) -> Strokes:
 
 
 def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
-    spacing = settings.spacing
-    whole, grid = desk.whole(grid_px_per_mm(spacing, desk.draft))
+    spacing, px_per_mm = settings.spacing, grid_px_per_mm(settings.spacing, desk.draft)
+    whole, grid = desk.whole(px_per_mm)
     count = round(settings.layers)
     refuse_too_many(grid, spacing, count)
     bare = 1 - hatched_cover(whole, settings, grid, desk)
     thickest = max(settings.thickest, settings.thinnest) / spacing
     form = None
     if settings.follow > 0:
-        form = desk.keep_form("form", grid.of_all, lambda: _form(grid, desk), alike=True)
+        form = desk.keep_form("form", grid.of_all, lambda: _form(*desk.form(px_per_mm)), alike=True)
     lots = []
     for layer in range(count):
         # Lines of two layers overlap at random: what stays bare is the product.
@@ -199,8 +199,8 @@ def _hatched(settings: Crosshatch, desk: Desk) -> Strokes:
     return joined(lots)
 
 
-def _form(grid: Frame, desk: Desk) -> Plane:
-    return blurred(desk.form(grid.px_per_mm)[0], grid.px(FORM_MM))
+def _form(tone: Plane, grid: Frame) -> Plane:
+    return blurred(tone, grid.px(FORM_MM))
 
 
 def _layer(

@@ -82,6 +82,10 @@ def _rows(quick: bool) -> Iterator[Row]:
     yield _row("area lost by smooth edges, checker", area_moved(), 0.01)
     for surface in ROUGHER:
         yield _row(f"texture, a large one shrunk: {surface}", papers.likeness(surface), 0.97, True)
+        deep = papers.likeness(surface, 2.5)
+        yield _row(f"texture, a large one shrunk, 2.5 times as deep: {surface}", deep, 0.96, True)
+        held = papers.held_otherwise(surface)
+        yield _row(f"texture, ink held small and large: {surface}", held, 0.01)
     yield from _source_rows(quick)
     photos = {name: decode(picture(name), name) for name in PHOTOS[: 1 if quick else None]}
     for photo_name, photo in photos.items():

@@ -6,7 +6,7 @@ from typing import Any, TypeVar
 
 import cv2
 import numpy as np
-from numba import njit
+from numba import njit, prange
 from numpy.typing import NDArray
 
 from flinz.core.planes.threads import mapping
@@ -121,3 +121,29 @@ def eased(t) -> Any:  # type: ignore[no-untyped-def]
     """smoothstep from 0 to 1 of one float32, for kernels."""
     t = min(max(t, np.float32(0.0)), np.float32(1.0))
     return t * t * (np.float32(3.0) - np.float32(2.0) * t)
+
+
+def looked_up(
+    plane: Plane, table: NDArray[np.float32], low: float = 0.0, high: float = 1.0
+) -> Plane:
+    """What a table holds for each value of a plane (H, W), float32.
+
+    table: (N,) at even steps from low to high, straight between them; its ends hold beyond.
+    """
+    return np.asarray(
+        _looked_up(plane, table, np.float32(low), np.float32((len(table) - 1) / (high - low))),
+        np.float32,
+    )
+
+
+@njit(parallel=True, fastmath=True, cache=True)
+def _looked_up(plane, table, low, steps) -> Any:  # type: ignore[no-untyped-def]
+    last = table.shape[0] - 1
+    out = np.empty_like(plane)
+    for row in prange(plane.shape[0]):
+        for column in range(plane.shape[1]):
+            place = (plane[row, column] - low) * steps
+            place = min(max(place, np.float32(0)), np.float32(last))
+            k = min(int(place), last - 1)
+            out[row, column] = table[k] + (place - k) * (table[k + 1] - table[k])
+    return out

@@ -5,15 +5,17 @@ is too fine for a pixel is left out as averaging would: a large picture shrunk i
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import lru_cache
 
 import cv2
 import numpy as np
 
 from flinz.core.planes import surfaces
 from flinz.core.planes.filters import Plane, smoothstep
-from flinz.core.scale import Frame
+from flinz.core.planes.finer import Finer, finer_of
+from flinz.core.scale import Frame, whole_frame
 
 
 class Surface(StrEnum):
@@ -76,7 +78,14 @@ DEPTHS_MM = {
 # Ink begins to be lost so many deviations from the mean, and is lost altogether at the second.
 HELD, LOST = 0.3, -1.1
 # Coarser than this a surface is worked out twice as finely, and averaged.
-COARSE_PX_PER_MM = 3.6
+COARSE_PX_PER_MM = 5.0
+# Finer than this nothing is left that light or ink would show.
+FINEST_PX_PER_MM = 16.0
+# What is finer than a pixel is told by patches strewn over a large sheet, mm; of so many fine
+# places a side in all, in pieces of at most so many.
+STREWN_MM, SAMPLED, PIECE = 1500.0, 720, 90
+# Shares of a golden kind, so that no two patches lie close (M. Roberts, 2018).
+STREWN = 0.7548776662466927, 0.5698402909980532
 # Grains along which ink runs, mm; it runs farther where it runs at all.
 RUNS_MM = (0.28, 0.9)
 
@@ -86,12 +95,15 @@ class Relief:
     """A surface in a frame, (H, W) float32 each.
 
     height: mm, about 0. slope: towards the light, rise by run. tint: -1 for black to 1 for white,
-    0 for the paper's own colour.
+    0 for the paper's own colour. heights, slopes: what pixels hold that is finer than they are,
+    heights at a grain of 1; None where nothing is.
     """
 
     height: Plane
     slope: Plane
     tint: Plane
+    heights: Finer | None = None
+    slopes: Finer | None = None
 
     @property
     def nbytes(self) -> int:
@@ -105,9 +117,49 @@ def relief(surface: Surface, frame: Frame, grain: float, angle: float) -> Relief
     grain: how large it is, as a multiple of its usual size. angle: where light comes from,
     degrees counter-clockwise from the right.
     """
+    heights, slopes = _finer(surface, frame.px_per_mm * grain, angle)
+    return replace(_averaged(surface, frame, grain, angle), heights=heights, slopes=slopes)
+
+
+# The same for every part that is looked at, and small.
+@lru_cache(maxsize=64)
+def _finer(
+    surface: Surface, px_per_mm: float, angle: float
+) -> tuple[Finer, Finer] | tuple[None, None]:
+    """How heights and slopes finer than a pixel are spread, at a grain of 1."""
+    times = math.ceil(FINEST_PX_PER_MM / px_per_mm)
+    if times == 1:
+        return None, None
+    side = max(1, PIECE // times)
+    pieces = max(1, SAMPLED**2 // (side * times) ** 2)
+    edge = math.ceil(STREWN_MM * px_per_mm) + side
+    sheet = replace(whole_frame(STREWN_MM, edge, edge), px_per_mm=px_per_mm)
+    own, within = [], []
+    for piece in range(pieces):
+        left, top = (int(piece * way % 1 * (edge - side)) for way in STREWN)
+        part = sheet.part(left, top, left + side, top + side)
+        pixels = _averaged(surface, part, 1.0, angle)
+        places = _relief(surface, part.magnified(times), 1.0, angle)
+        own.append([pixels.height.ravel(), pixels.slope.ravel()])
+        within.append([_by_pixel(each, times) for each in (places.height, places.slope)])
+    heights, slopes = (
+        finer_of(np.concatenate(ones), np.concatenate(finer))
+        for ones, finer in zip(zip(*own, strict=True), zip(*within, strict=True), strict=True)
+    )
+    return heights, slopes
+
+
+def _by_pixel(places: Plane, times: int) -> Plane:
+    """(N, times²): the places that lie in each pixel."""
+    rows, columns = (side // times for side in places.shape)
+    tiles = places.reshape(rows, times, columns, times).swapaxes(1, 2)
+    return tiles.reshape(rows * columns, times * times)
+
+
+def _averaged(surface: Surface, frame: Frame, grain: float, angle: float) -> Relief:
     if frame.px_per_mm * grain < COARSE_PX_PER_MM:
         fine = _relief(surface, frame.magnified(2), grain, angle)
-        return Relief(*(_halved(each) for each in (fine.height, fine.slope, fine.tint)))
+        return Relief(_halved(fine.height), _halved(fine.slope), _halved(fine.tint))
     return _relief(surface, frame, grain, angle)
 
 
@@ -133,8 +185,12 @@ def lit(colour: Plane, found: Relief, depth: float) -> Plane:
     depth: how deep it is, as a multiple of its usual depth. J. Lambert's (1760) law for small
     slopes, its lights at the paper's own colour.
     """
-    low = np.float32(1 / math.tan(math.radians(ELEVATION)))
-    light = np.clip(found.slope * low * np.float32(depth), -0.75, 0.25)
+    steep = np.float32(depth / math.tan(math.radians(ELEVATION)))
+
+    def met(slope: Plane) -> Plane:
+        return np.asarray(np.clip(slope * steep, -0.75, 0.25), np.float32)
+
+    light = met(found.slope) if found.slopes is None else found.slopes.averaged(met, found.slope)
     # What is lit most is as bright as flat paper: white can be no whiter.
     brightest = np.float32(min(0.08, 0.16 * depth))
     light = np.asarray(1 - brightest + light, np.float32)[..., None]
@@ -145,8 +201,14 @@ def lit(colour: Plane, found: Relief, depth: float) -> Plane:
 
 def tops(surface: Surface, found: Relief, grain: float) -> Plane:
     """How well ink is held at each pixel, (H, W) float32: from 1 on the tops to 0 in the dips."""
-    mean, spread = (grain * each for each in HEIGHTS[surface])
-    return smoothstep(LOST, HELD, (found.height - np.float32(mean)) / np.float32(spread))
+    mean, spread = (np.float32(each) for each in HEIGHTS[surface])
+
+    def holding(height: Plane) -> Plane:
+        return smoothstep(LOST, HELD, np.asarray((height - mean) / spread, np.float32))
+
+    if found.heights is None:
+        return holding(found.height / np.float32(grain))
+    return found.heights.averaged(holding, found.height, grain)
 
 
 def soaked(cover: Plane, frame: Frame, soak_mm: float, grain: float) -> Plane:

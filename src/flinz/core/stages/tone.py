@@ -2,16 +2,14 @@
 
 import math
 from functools import lru_cache
-from typing import Any
 
 import cv2
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
 from pydantic import Field
 
 from flinz.core.dial import Dial, Points, Settings, Switch
-from flinz.core.planes.filters import Plane, smoothstep
+from flinz.core.planes.filters import Plane, looked_up, smoothstep
 from flinz.core.planes.grain import paper_grain
 from flinz.core.scale import Frame
 from flinz.core.stages.grey import decoded, encoded
@@ -221,7 +219,7 @@ def curved(grey: Plane, settings: Tone) -> Plane:
     if _is_straight(settings):
         return grey
     curve = Tone(pivot=settings.pivot, **{name: getattr(settings, name) for name in CURVE})
-    return np.asarray(_looked_up(grey, _table(curve)), np.float32)
+    return looked_up(grey, _table(curve))
 
 
 def grained(tones: Plane, settings: Tone, frame: Frame) -> Plane:
@@ -276,18 +274,6 @@ def _curve(value: NDArray[np.float64], settings: Tone) -> NDArray[np.float64]:
         out = pivot + (out - pivot) * (1 + 0.9 * settings.contrast)
     out = settings.floor + out * (max(settings.ceiling, settings.floor) - settings.floor)
     return 1 - out if settings.invert else out
-
-
-@njit(parallel=True, fastmath=True, cache=True)
-def _looked_up(grey, table) -> Any:  # type: ignore[no-untyped-def]
-    last = table.shape[0] - 1
-    out = np.empty_like(grey)
-    for row in prange(grey.shape[0]):
-        for column in range(grey.shape[1]):
-            place = grey[row, column] * np.float32(last)
-            k = min(int(place), last - 1)
-            out[row, column] = table[k] + (place - k) * (table[k + 1] - table[k])
-    return out
 
 
 def extent(grey: Plane) -> tuple[float, float, float]:

@@ -6,11 +6,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
+from flinz.core.deliver.separating import inked_share
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole
+from flinz.core.press.impressions import left_by_all
 from flinz.core.press.picking import colour_at
 from flinz.core.press.press import Press
 from flinz.core.scale import region_frame, whole_frame
@@ -115,6 +117,38 @@ def test_what_an_ink_leaves_is_one_factor_for_whatever_lies_beneath(under, cover
     once = left_by(cover, settings.model_copy(update={"times": 1}))
     assert np.allclose(factor, once**times, atol=1e-6)
     assert np.allclose(left_by(cover, settings, ndim=2), factor[..., 0], atol=1e-6)
+
+
+@pytest.mark.parametrize("colouring", [Colouring.SINGLE, Colouring.PHOTO])
+@pytest.mark.parametrize("blend", [Blend.MULTIPLY, Blend.NORMAL])
+def test_marks_printed_again_stay_as_wide_as_they_were_drawn(colouring, blend, face):
+    def left(times, opacity):
+        ink = Ink(times=times, opacity=opacity, colouring=colouring, blend=blend)
+        sheet = Sheet(plates=[Plate(draw=LOOKS["crosshatch"].settings(), ink=ink)])
+        frame = whole(sheet, face, 300)
+        press = Press()
+        impression = press.impression(face, sheet, sheet.plates[0], frame)
+        return (
+            press.proof(face, sheet, frame),
+            press.clear(face, sheet, frame)[..., 3],
+            left_by_all([impression], 2),
+            inked_share(impression),
+        )
+
+    # Black over black as strong as once: only multiplied colours of the photo grow darker.
+    darkens = colouring == Colouring.PHOTO and blend == Blend.MULTIPLY
+    for several, once in zip(left(3, 0.4), left(1, 1 - 0.6**3), strict=True):
+        assert np.allclose(several, once, atol=1e-5) or (darkens and several.ndim == 3)
+
+
+def test_greys_printed_again_fill_up(face):
+    inks = {}
+    for times in (1, 3):
+        sheet = Sheet(plates=[Plate(ink=Ink(times=times))])
+        inks[times] = 1 - Press().proof(face, sheet, whole(sheet, face, 900), exact=True)
+
+    assert np.allclose(inks[3], 1 - (1 - inks[1]) ** 3, atol=1e-5)
+    assert inks[3].mean() > inks[1].mean() + 0.02
 
 
 @given(pixels, covers, pixels)

@@ -61,6 +61,8 @@ def test_an_export_shrunk_is_the_proof(name, face):
         ("pencil", "clean.sharpen", 2.0),
         ("pencil", "clean.fullest", 0.4),
         ("pencil", "clean.smooth", 0.8),
+        ("crosshatch", "clean.thicken", -0.15),
+        ("woodcut", "clean.thicken", 0.15),
     ],
 )
 def test_an_export_shrunk_is_the_proof_with_dials_turned(name, dial, value, face):
@@ -71,6 +73,28 @@ def test_an_export_shrunk_is_the_proof_with_dials_turned(name, dial, value, face
 
     shrunk = cv2.resize(export, proof.shape[::-1], interpolation=cv2.INTER_AREA)
     assert likeness(shrunk, proof) >= 0.97
+    assert proof.mean() == pytest.approx(export.mean(), abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("name", "ink"),
+    [
+        ("crosshatch", Ink(offset_x=-2.6)),
+        ("crosshatch", Ink(times=8)),
+        ("dot-screen", Ink(times=6, opacity=0.5)),
+        ("ink-line", Ink(offset_x=1.3, turn=2.0)),
+        ("photocopy", Ink(turn=-2.15)),
+        ("pencil", Ink(turn=-1.4)),
+    ],
+)
+def test_an_export_out_of_register_or_printed_again_is_the_proof(name, ink, face):
+    sheet = Sheet(plates=[Plate(draw=LOOKS[name].settings(), ink=ink)])
+
+    export = drawn_at(face, sheet, 2800, exact=True)
+    proof = drawn_at(face, sheet, 700)
+
+    shrunk = cv2.resize(export, proof.shape[::-1], interpolation=cv2.INTER_AREA)
+    assert likeness(shrunk, proof) >= LIKENESS[name]
     assert proof.mean() == pytest.approx(export.mean(), abs=0.01)
 
 

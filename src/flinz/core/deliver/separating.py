@@ -13,6 +13,7 @@ from flinz.core.looks.dot_screen import DotScreen
 from flinz.core.looks.line_screen import LineScreen
 from flinz.core.press.impressions import Impression
 from flinz.core.stages.ink import Colouring, hex_of
+from flinz.core.stages.printing import left_by
 
 # Room round the sheet for register marks and names, and half the size of a mark, mm.
 MARGIN_MM, MARK_MM = 12.0, 4.0
@@ -87,8 +88,8 @@ def _black(item: Item, share: float) -> Item:
 
 def inked_share(impression: Impression) -> NDArray[np.float32]:
     """How much ink an impression lays, (H, W) float32 0..1, as strong as it prints."""
-    share = impression.share
     if impression.ink.colouring != Colouring.SINGLE:
-        return share
-    left = np.float32(1) - share * np.float32(impression.ink.opacity)
-    return np.asarray(1 - left ** round(impression.ink.times), np.float32)
+        return impression.share
+    black = impression.ink.model_copy(update={"colour": "#000000"})
+    cover, where, is_solid = impression.cover, impression.where, impression.is_solid
+    return np.asarray(1 - left_by(cover, black, where, 2, is_solid=is_solid), np.float32)

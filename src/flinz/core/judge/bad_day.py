@@ -82,12 +82,12 @@ def _slipped(left: Impression, outer: Frame, frame: Frame, x_mm: float, y_mm: fl
         there = moved(plane, outer.px(x_mm), outer.px(y_mm), goes_on=goes_on)
         return np.ascontiguousarray(there[inner])
 
-    return Impression(
-        landed(left.cover),
-        left.ink,
-        None if left.where is None else landed(left.where),
-        None if left.photo is None else landed(left.photo, goes_on=True),
-        None if left.hides is None else landed(left.hides),
+    return replace(
+        left,
+        cover=landed(left.cover),
+        where=None if left.where is None else landed(left.where),
+        photo=None if left.photo is None else landed(left.photo, goes_on=True),
+        hides=None if left.hides is None else landed(left.hides),
     )
 
 

@@ -1,14 +1,14 @@
 """What is printed on a sheet: impressions in their order, on the bare paper."""
 
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.planes.filters import Plane
-from flinz.core.planes.textures import Relief, lit, soaked, tops
+from flinz.core.planes.textures import Relief, lit, tops
 from flinz.core.scale import Frame
 from flinz.core.stages import ink, printing
 from flinz.core.stages.blend import Blend, blended, mixed
@@ -24,7 +24,7 @@ class Impression:
 
     cover: (H, W) ink 0..1 where it lands. where: (H, W) share 0..1 that may print; None is all.
     photo: (H, W, 3), for an ink that takes the photo's own colours. hides: (H, W) share 0..1 of
-    what lies beneath that bare paper takes away first.
+    what lies beneath that bare paper takes away first. is_solid: whether ink is full where it is.
     """
 
     cover: Plane
@@ -32,6 +32,7 @@ class Impression:
     where: Plane | None = None
     photo: NDArray[np.float32] | None = None
     hides: Plane | None = None
+    is_solid: bool = False
 
     @property
     def share(self) -> Plane:
@@ -97,7 +98,7 @@ def on_paper(
     for each in impressions:
         if each.hides is not None:
             sheet = mixed(sheet, paper, each.hides, Blend.NORMAL)
-        sheet = printing.printed(sheet, each.cover, each.ink, each.where, each.photo)
+        sheet = printing.printed(sheet, each.cover, each.ink, each.where, each.photo, each.is_solid)
     return sheet
 
 
@@ -111,38 +112,44 @@ def on_nothing(impressions: list[Impression], height: int, width: int) -> NDArra
         if each.hides is not None:
             left = 1 - each.hides[..., None]
             laid, alpha = np.asarray(laid * left), np.asarray(alpha * left)
-        source, share = printing.laid_by(each.cover, each.ink, each.where, each.photo)
-        for _ in range(round(each.ink.times)):
-            under = laid / np.maximum(alpha, np.float32(1e-6))
-            met = source + alpha * (
-                blended(np.asarray(under, np.float32), source, each.ink.blend) - source
-            )
-            laid = np.asarray(share * met + (1 - share) * laid, np.float32)
-            alpha = np.asarray(share + (1 - share) * alpha, np.float32)
+        laid, alpha = _over(laid, alpha, each)
     colours = laid / np.maximum(alpha, np.float32(1e-6))
     return np.concatenate([np.clip(colours, 0, 1), alpha], -1)
 
 
+def _over(
+    laid: NDArray[np.float32], alpha: NDArray[np.float32], each: Impression
+) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """What lies there with one more printed on it: colours times alpha, and alpha."""
+    if each.is_solid and printing.stays_where_it_lies(each.ink):
+        cover, full = each.cover[..., None], replace(each, cover=np.ones_like(each.cover))
+        laid_full, alpha_full = _over(laid, alpha, replace(full, is_solid=False))
+        return (
+            np.asarray(laid + cover * (laid_full - laid), np.float32),
+            np.asarray(alpha + cover * (alpha_full - alpha), np.float32),
+        )
+    source, share = printing.laid_by(each.cover, each.ink, each.where, each.photo)
+    for _ in range(round(each.ink.times)):
+        under = np.asarray(laid / np.maximum(alpha, np.float32(1e-6)), np.float32)
+        met = source + alpha * (blended(under, source, each.ink.blend) - source)
+        laid = np.asarray(share * met + (1 - share) * laid, np.float32)
+        alpha = np.asarray(share + (1 - share) * alpha, np.float32)
+    return laid, alpha
+
+
 def left_by_all(impressions: list[Impression], ndim: int) -> NDArray[np.float32]:
     """What impressions in plain inks, which hide nothing, leave of what lies beneath them."""
-    left = printing.left_by(impressions[0].cover, impressions[0].ink, impressions[0].where, ndim)
+    left = _left_by(impressions[0], ndim)
     for each in impressions[1:]:
-        left = left * printing.left_by(each.cover, each.ink, each.where, ndim)
+        left = left * _left_by(each, ndim)
     return left
 
 
-def answered(
-    cover: Plane, paper: Paper, frame: Frame, within: Frame, found: Callable[[], Relief]
-) -> Plane:
-    """Ink 0..1 as a paper takes it: it stays on the tops of its texture, and runs along fibres.
+def _left_by(each: Impression, ndim: int) -> NDArray[np.float32]:
+    return printing.left_by(each.cover, each.ink, each.where, ndim, is_solid=each.is_solid)
 
-    cover: (H, W) in a frame, which is wider than within by as far as ink runs; the part within is
-    returned. found: asked for the texture there, where that matters.
-    """
-    if paper.soak > 0:
-        cover = soaked(cover, frame, paper.soak, paper.grain)
-    cover = cover[within.slices_in(frame)]
-    if paper.tooth > 0:
-        held = tops(paper.texture, found(), paper.grain)
-        cover = cover * (1 - np.float32(paper.tooth) * (1 - held))
-    return np.ascontiguousarray(cover, np.float32)
+
+def held_on(cover: Plane, paper: Paper, found: Relief) -> Plane:
+    """Ink (H, W) 0..1 as a paper holds it: it stays on the tops of its texture."""
+    held = tops(paper.texture, found, paper.grain)
+    return np.asarray(cover * (1 - np.float32(paper.tooth) * (1 - held)), np.float32)

@@ -8,13 +8,14 @@ from typing import Literal
 import numpy as np
 
 from flinz.core.document.plate import Plate, StageName, hand_of
+from flinz.core.document.source import Beneath, FromSheet
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane, averaged
-from flinz.core.planes.textures import Relief, relief
+from flinz.core.planes.textures import Relief, relief, soaked
 from flinz.core.press.developing import Picture
 from flinz.core.press.drawing import in_steps
 from flinz.core.press.framing import box_region
-from flinz.core.press.impressions import Impression, answered
+from flinz.core.press.impressions import Impression, held_on
 from flinz.core.press.remembering import FIRST_STAGES, thinning
 from flinz.core.press.stacking import Stacking
 from flinz.core.press.stopping import check
@@ -26,11 +27,15 @@ from flinz.core.stages.part import Shows
 # From this length and scale on a whole sheet is drawn at the pixels it is shown at, unless its
 # marks stand closer than this.
 FINE_ENOUGH_PX, FINE_ENOUGH_PX_PER_MM, CLOSE_PX = 1500, 4.5, 6.0
+# What is exacting is judged as it is exported, at 300 dots an inch.
+EXPORT_PX_PER_MM = 11.8
 # Smaller ones are not judged so closely; a finer drawing has at most so many pixels; below this
 # scale finest detail is lost even where nothing is decided.
 THUMBNAIL_PX, FINEST_PX, COARSE_PX_PER_MM = 450, 3000, 3.0
 # What is drawn at once; of more, tiles of so many pixels a side, to hold little around each.
 AT_ONCE_PIXELS, TILE_PX = 8_000_000, 2400
+# How many times finer ink is drawn that lands between pixels.
+MOVED_FINER = 2
 # What the dropped part of a cutout is shown on.
 GROUNDS = {"black": 0.0, "white": 1.0}
 # Eyes are small: finer than what other suggestions need.
@@ -178,6 +183,7 @@ class Proofing(Stacking):
                 instead.ink(plate.ink),
                 photo=instead.pictured(frame),
                 hides=self._hides(plate, frame),
+                is_solid=_is_solid(plate),
             )
         shares = self._printing_shares(plate, frame)
         if plate.ink.colouring == ink.Colouring.TWO_COLOUR:
@@ -191,7 +197,8 @@ class Proofing(Stacking):
         part = plate.photo.part
         photo = self.on_paper(frame, lambda box: self.own_colours(part, box)) if own else None
         hides = self._hides(plate, frame)
-        return Impression(self._on_surface(plate, frame), plate.ink, where, photo, hides)
+        cover, is_solid = self._on_surface(plate, frame), _is_solid(plate)
+        return Impression(cover, plate.ink, where, photo, hides, is_solid)
 
     def _hides(self, plate: Plate, frame: Frame) -> Plane | None:
         """The share of what lies beneath that a plate takes away first."""
@@ -209,11 +216,8 @@ class Proofing(Stacking):
             return self.inked(plate, frame)
 
         def make() -> Plane:
-            # What runs farthest comes from so far away.
-            outer = frame.widened(math.ceil(2 * frame.px(paper.soak)) if paper.soak else 0)
-            return answered(
-                self.inked(plate, outer), paper, outer, frame, lambda: self._relief(frame)
-            )
+            cover = self._soaked(plate, frame) if paper.soak else self.inked(plate, frame)
+            return held_on(cover, paper, self._relief(frame)) if paper.tooth else cover
 
         before = self.laid_key(plate, "clean")
         settings = plate.ink.register, self.exact, self.part_key(plate), paper.surface
@@ -221,6 +225,17 @@ class Proofing(Stacking):
             "on paper", before, (*settings, paper.tooth, paper.soak), frame, make
         )
         return taken
+
+    def _soaked(self, plate: Plate, frame: Frame) -> Plane:
+        """Ink of a plate as it runs along the paper's fibres."""
+        paper = self.sheet.paper
+        # What runs farthest comes from so far away.
+        outer = frame.widened(math.ceil(2 * frame.px(paper.soak)))
+        times = self._moved_finer(outer, MOVED_FINER)
+        fine, within = outer.magnified(times), frame.magnified(times)
+        run = soaked(self.inked(plate, fine), fine, paper.soak, paper.grain)
+        inner = np.ascontiguousarray(run[within.slices_in(fine)])
+        return averaged(inner, frame.width, frame.height) if times > 1 else inner
 
     def _relief(self, frame: Frame) -> Relief:
         """The texture of the paper in a frame, however deep it looks and whatever its colour."""
@@ -274,8 +289,21 @@ class Proofing(Stacking):
         diagonal = math.hypot(frame.full_width, frame.full_height) / frame.px_per_mm
         reach = ink.reach_mm(plate.ink, diagonal)
         outer = frame.widened(in_steps(frame.px(reach)))
-        landed = ink.registered(self.cover(plate, outer, "clean"), plate.ink, outer)
-        return np.ascontiguousarray(landed[frame.slices_in(outer)])
+        times = self._moved_finer(outer, max(MOVED_FINER, self._finer(plate, outer)))
+        if times == 1:
+            landed = ink.registered(self.cover(plate, outer, "clean"), plate.ink, outer)
+            return np.ascontiguousarray(landed[frame.slices_in(outer)])
+        fine, within = outer.magnified(times), frame.magnified(times)
+        landed = ink.registered(self.covered(plate, fine, "clean"), plate.ink, fine)
+        inner = np.ascontiguousarray(landed[within.slices_in(fine)])
+        return averaged(inner, frame.width, frame.height)
+
+    def _moved_finer(self, frame: Frame, times: int) -> int:
+        """How many times finer what is moved between pixels is drawn: that softens it by half a
+        pixel. Not where it is to be quick, or is fine already.
+        """
+        is_fine = self.exact or self.draft or frame.width * frame.height * times**2 > AT_ONCE_PIXELS
+        return 1 if is_fine else times
 
     def cover(self, plate: Plate, frame: Frame, stage: StageName) -> Plane:
         """Ink after Draw or Clean in the frame itself."""
@@ -307,7 +335,8 @@ class Proofing(Stacking):
             return 1
         look = look_of(plate.draw)
         is_large = max(frame.full_width, frame.full_height) >= FINE_ENOUGH_PX
-        is_fine = frame.px_per_mm >= FINE_ENOUGH_PX_PER_MM
+        enough = EXPORT_PX_PER_MM if self._is_exacting(plate) else FINE_ENOUGH_PX_PER_MM
+        is_fine = frame.px_per_mm >= enough
         apart_mm = look.pitch(plate.draw) * self.laid.lay.scale if look.pitch else math.inf
         if is_large and is_fine and frame.px(apart_mm) >= CLOSE_PX:
             return 1
@@ -323,7 +352,21 @@ class Proofing(Stacking):
         if edge < THUMBNAIL_PX:
             return usual
         # A small picture of a large sheet: what is decided in it is decided as in a larger one.
-        wanted = math.ceil(FINE_ENOUGH_PX_PER_MM / frame.px_per_mm)
+        wanted = math.ceil(enough / frame.px_per_mm)
         if usual == 1 and frame.px_per_mm >= COARSE_PX_PER_MM:
             return 1
         return max(usual, min(wanted, FINEST_PX // edge))
+
+    def _is_exacting(self, plate: Plate) -> bool:
+        """Whether lines as thin as an export has are decided anew: of a print, or by their edges
+        moving.
+        """
+        decides = look_of(plate.draw).two_tone(plate.draw) and not self.draft
+        is_of_print = isinstance(plate.source, Beneath | FromSheet)
+        return decides and (is_of_print or plate.clean.thicken != 0)
+
+
+def _is_solid(plate: Plate) -> bool:
+    """Whether its ink is full wherever it is, so that greys are pixels that it covers in part."""
+    is_soft = plate.clean.soften > 0 or plate.ink.smear > 0
+    return look_of(plate.draw).two_tone(plate.draw) and not is_soft

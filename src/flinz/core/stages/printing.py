@@ -21,14 +21,20 @@ def printed(
     settings: Ink,
     where: Plane | None = None,
     photo: NDArray[np.float32] | None = None,
+    is_solid: bool = False,
 ) -> NDArray[np.float32]:
     """A plate printed on what is there so far.
 
     under: float32 0..1, sRGB-encoded, (H, W, 3), or (H, W) where paper and inks are neutral.
     cover: (H, W) ink 0..1. where: (H, W) share 0..1 that may print. photo: (H, W, 3), for its
-    own colours. Returns the shape of under. The compositing formula of W3C Compositing and
+    own colours. is_solid: whether ink is full wherever it is, so that cover is the share of a
+    pixel on which it lies; printed several times it stays that. Returns the shape of under. The
+    compositing formula of W3C Compositing and
     Blending Level 1 over an opaque sheet: under (1 - a) + a B(under, source).
     """
+    if is_solid and stays_where_it_lies(settings):
+        full = printed(under, np.ones_like(cover), settings, where, photo)
+        return np.asarray(under + (cover if under.ndim == 2 else cover[..., None]) * (full - under))
     if settings.is_plain:
         share = share_of(cover, where)
         return _left(under.reshape(share.size, -1), share, settings).reshape(under.shape)
@@ -68,10 +74,25 @@ def _given(
     return rgb_of(settings.colour), share
 
 
+def stays_where_it_lies(settings: Ink) -> bool:
+    """Whether solid ink printed several times would otherwise spread over pixels that it fills in
+    part. Lights of two colours lie in all of a pixel.
+    """
+    return round(settings.times) > 1 and settings.colouring != Colouring.TWO_COLOUR
+
+
 def left_by(
-    cover: Plane, settings: Ink, where: Plane | None = None, ndim: int = 3
+    cover: Plane,
+    settings: Ink,
+    where: Plane | None = None,
+    ndim: int = 3,
+    *,
+    is_solid: bool = False,
 ) -> NDArray[np.float32]:
     """What a plain ink leaves of what lies beneath: a factor, (H, W), or (H, W, 3) with ndim 3."""
+    if is_solid and stays_where_it_lies(settings):
+        full = left_by(np.ones_like(cover), settings, where, ndim)
+        return np.asarray(1 + (cover if ndim == 2 else cover[..., None]) * (full - 1), np.float32)
     share = share_of(cover, where)
     channels = () if ndim == 2 else (3,)
     bare = np.ones((1, *channels), np.float32).reshape(1, -1)

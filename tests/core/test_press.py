@@ -76,6 +76,19 @@ def test_an_export_shrunk_is_the_proof_with_dials_turned(name, dial, value, face
     assert proof.mean() == pytest.approx(export.mean(), abs=0.01)
 
 
+@pytest.mark.parametrize("name", ["ink-line", "threshold"])
+@pytest.mark.parametrize("radius", [0.3, 0.4, 0.75])
+def test_an_export_of_a_median_is_the_proof(name, radius, face):
+    sheet = Sheet(plates=[Plate(draw=LOOKS[name].settings(), smooth=Median(radius=radius))])
+
+    export = drawn_at(face, sheet, 2800, exact=True)
+    proof = drawn_at(face, sheet, 700)
+
+    shrunk = cv2.resize(export, proof.shape[::-1], interpolation=cv2.INTER_AREA)
+    assert likeness(shrunk, proof) >= 0.92
+    assert proof.mean() == pytest.approx(export.mean(), abs=0.01)
+
+
 @pytest.mark.parametrize(
     ("name", "ink"),
     [

@@ -8,6 +8,8 @@ from numpy.typing import NDArray
 
 MM_PER_INCH = 25.4
 POINTS_A_MM = 72 / MM_PER_INCH
+# As finely as artwork is usually printed from: 300 dots an inch.
+PRINTED_PX_PER_MM = 300 / MM_PER_INCH
 
 
 @dataclass(frozen=True)

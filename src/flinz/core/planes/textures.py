@@ -7,7 +7,7 @@ is too fine for a pixel is left out as averaging would: a large picture shrunk i
 import math
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from functools import lru_cache
+from functools import lru_cache, partial
 
 import cv2
 import numpy as np
@@ -186,17 +186,24 @@ def lit(colour: Plane, found: Relief, depth: float) -> Plane:
     slopes, its lights at the paper's own colour.
     """
     steep = np.float32(depth / math.tan(math.radians(ELEVATION)))
-
-    def met(slope: Plane) -> Plane:
-        return np.asarray(np.clip(slope * steep, -0.75, 0.25), np.float32)
-
-    light = met(found.slope) if found.slopes is None else found.slopes.averaged(met, found.slope)
     # What is lit most is as bright as flat paper: white can be no whiter.
-    brightest = np.float32(min(0.08, 0.16 * depth))
-    light = np.asarray(1 - brightest + light, np.float32)[..., None]
-    tint = np.clip(found.tint * np.float32(depth), -0.9, 0.9)[..., None]
-    own = colour * (1 + np.minimum(tint, 0)) + np.maximum(tint, 0) * (1 - colour)
-    return np.asarray(np.clip(own * light, 0, 1), np.float32)
+    flat = 1 - np.float32(min(0.08, 0.16 * depth))
+
+    def met(slope: Plane, brightest: float) -> Plane:
+        light = flat + np.clip(slope * steep, -0.75, 0.25)
+        return np.asarray(np.minimum(light, np.float32(brightest)), np.float32)
+
+    tint = np.clip(found.tint * np.float32(depth), -0.9, 0.9)
+    out = np.empty((*found.slope.shape, len(colour)), np.float32)
+    for channel, own in enumerate(colour):
+        light = partial(met, brightest=1 / max(float(own), 0.1))
+        shown = own * (1 + np.minimum(tint, 0)) + np.maximum(tint, 0) * (1 - own)
+        if found.slopes is None:
+            shown = shown * light(found.slope)
+        else:
+            shown = shown * found.slopes.averaged(light, found.slope)
+        out[..., channel] = np.clip(shown, 0, 1)
+    return out
 
 
 def tops(surface: Surface, found: Relief, grain: float) -> Plane:

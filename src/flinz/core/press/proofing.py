@@ -20,15 +20,13 @@ from flinz.core.press.remembering import FIRST_STAGES, thinning
 from flinz.core.press.stacking import Stacking
 from flinz.core.press.stopping import check
 from flinz.core.press.tinting import hatched
-from flinz.core.scale import Frame, region_frame, whole_frame
+from flinz.core.scale import PRINTED_PX_PER_MM, Frame, region_frame, whole_frame
 from flinz.core.stages import ink, smooth
 from flinz.core.stages.part import Shows
 
 # From this length and scale on a whole sheet is drawn at the pixels it is shown at, unless its
 # marks stand closer than this.
 FINE_ENOUGH_PX, FINE_ENOUGH_PX_PER_MM, CLOSE_PX = 1500, 4.5, 6.0
-# What is exacting is judged as it is exported, at 300 dots an inch.
-EXPORT_PX_PER_MM = 11.8
 # Smaller ones are not judged so closely; a finer drawing has at most so many pixels; below this
 # scale finest detail is lost even where nothing is decided.
 THUMBNAIL_PX, FINEST_PX, COARSE_PX_PER_MM = 450, 3000, 3.0
@@ -335,7 +333,7 @@ class Proofing(Stacking):
             return 1
         look = look_of(plate.draw)
         is_large = max(frame.full_width, frame.full_height) >= FINE_ENOUGH_PX
-        enough = EXPORT_PX_PER_MM if self._is_exacting(plate) else FINE_ENOUGH_PX_PER_MM
+        enough = PRINTED_PX_PER_MM if self._is_exacting(plate) else FINE_ENOUGH_PX_PER_MM
         is_fine = frame.px_per_mm >= enough
         apart_mm = look.pitch(plate.draw) * self.laid.lay.scale if look.pitch else math.inf
         if is_large and is_fine and frame.px(apart_mm) >= CLOSE_PX:
@@ -358,12 +356,15 @@ class Proofing(Stacking):
         return max(usual, min(wanted, FINEST_PX // edge))
 
     def _is_exacting(self, plate: Plate) -> bool:
-        """Whether lines as thin as an export has are decided anew: of a print, or by their edges
-        moving.
+        """Whether lines as thin as an export has are decided anew: of a print, by their edges
+        moving, or where all dots may be just too small.
         """
-        decides = look_of(plate.draw).two_tone(plate.draw) and not self.draft
-        is_of_print = isinstance(plate.source, Beneath | FromSheet)
-        return decides and (is_of_print or plate.clean.thicken != 0)
+        look = look_of(plate.draw)
+        if self.draft or not look.two_tone(plate.draw):
+            return False
+        of_print = isinstance(plate.source, Beneath | FromSheet)
+        sifted = look.pitch is not None and (plate.clean.specks > 0 or plate.clean.pinholes > 0)
+        return of_print or plate.clean.thicken != 0 or sifted
 
 
 def _is_solid(plate: Plate) -> bool:

@@ -17,11 +17,12 @@ from flinz.core.planes.filters import Plane, blurred, in_strips
 from flinz.core.planes.flow import DRAFT_CELLS, FIELD_PX_PER_MM, direction_field
 from flinz.core.planes.guided import guided
 from flinz.core.planes.smear import smeared
-from flinz.core.scale import Frame
+from flinz.core.scale import PRINTED_PX_PER_MM, Frame
 
 CRISP_MM = 0.4
 ALONG_STEP_MM = 0.2
 ALONG_SEAM_MM = 0.08
+WIDEST_MEDIAN_PX = 120.0
 
 
 class NoSmoothing(Settings):
@@ -198,7 +199,7 @@ def smoothed(
 ) -> Plane:
     """Tone after smoothing. tone: (H, W) float32 0..1; returns the same shape and range.
 
-    The median takes the middle of a disc-like window on 256 tones. Edge-keeping is the guided
+    The median takes the middle of a square window on 256 tones. Edge-keeping is the guided
     filter with the picture as its own guide: K. He, J. Sun and X. Tang (2010). Along the form
     tone is averaged along the curves of the structure tensor, twice, then sharpened across: after
     J. Kyprianidis and H. Kang (2011), whose shock filter is an unsharp mask here.
@@ -207,7 +208,7 @@ def smoothed(
         case Gaussian(radius=radius):
             return blurred(tone, frame.px(radius))
         case Median(radius=radius):
-            return _median(tone, frame.px(radius))
+            return _median(tone, radius, frame)
         case EdgeKeeping(radius=radius, strength=strength):
             return guided(tone, frame.px(radius), strength)
         case AlongForm():
@@ -223,7 +224,7 @@ def reach_mm(settings: Settings) -> float:
         case Gaussian(radius=radius):
             return 4 * radius
         case Median(radius=radius):
-            return radius
+            return radius + 0.5 / PRINTED_PX_PER_MM
         case EdgeKeeping(radius=radius):
             return 2 * radius
         case AlongForm(length=length, form=form):
@@ -267,16 +268,30 @@ def proof_factor(settings: Settings) -> int:
     return 2 if isinstance(settings, AlongForm) else 1
 
 
-def _median(tone: Plane, radius_px: float) -> Plane:
-    whole = round(radius_px)
-    if whole < 1:
+def _median(tone: Plane, radius_mm: float, frame: Frame) -> Plane:
+    if radius_mm == 0:
         return tone
-    whole = min(whole, 120)
+    # A window has a pixel in its middle: as wide, in mm, as where the drawing is exported.
+    reach = frame.px(radius_mm) + (frame.px_per_mm / PRINTED_PX_PER_MM - 1) / 2
+    reach = min(max(reach, 0.0), WIDEST_MEDIAN_PX)
+    whole = math.floor(reach)
     steps = np.rint(tone * 255).astype(np.uint8)
-    count = min(os.cpu_count() or 1, max(1, steps.shape[0] // (4 * whole + 1)))
+
+    def median(reach_px: int) -> Plane:
+        return tone if reach_px == 0 else _middle(steps, reach_px)
+
+    # Between two windows of whole pixels it is something of both.
+    part = np.float32(reach - whole)
+    near = median(whole)
+    return near if part == 0 else np.asarray(near + part * (median(whole + 1) - near), np.float32)
+
+
+def _middle(steps: NDArray[np.uint8], reach_px: int) -> Plane:
+    """The median of 256 tones within so many pixels each way."""
+    count = min(os.cpu_count() or 1, max(1, steps.shape[0] // (4 * reach_px + 1)))
 
     def median(part: NDArray[np.uint8]) -> NDArray[np.uint8]:
-        return np.asarray(cv2.medianBlur(part, 2 * whole + 1), np.uint8)
+        return np.asarray(cv2.medianBlur(part, 2 * reach_px + 1), np.uint8)
 
-    middle = in_strips(steps, whole, count, median)
+    middle = in_strips(steps, reach_px, count, median)
     return np.asarray(middle, np.float32) / np.float32(255)

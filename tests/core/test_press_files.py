@@ -70,8 +70,14 @@ def test_two_inks_on_nothing_meet_as_on_paper():
     assert laid[0, 0] == pytest.approx([0.502, 0.567, 0.502, 1], abs=0.01)
 
 
-def test_layers_laid_by_their_modes_are_the_merged_picture(photo, tmp_path):
-    file = written(tmp_path, photo, two_inks(colour="#f0e8d8"), "ora")
+@pytest.mark.parametrize("second", ["threshold", "pencil"])
+@pytest.mark.parametrize("ink", [{}, {"times": 3, "opacity": 0.4}])
+def test_layers_laid_by_their_modes_are_the_merged_picture(second, ink, photo, tmp_path):
+    sheet = two_inks(colour="#f0e8d8")
+    plate = sheet.plates[1]
+    changed = {"draw": sheet_of(second).plates[0].draw, "ink": plate.ink.model_copy(update=ink)}
+    sheet = sheet.with_plate(plate.model_copy(update=changed))
+    file = written(tmp_path, photo, sheet, "ora")
 
     with zipfile.ZipFile(file) as archive:
         assert archive.infolist()[0].filename == "mimetype"
@@ -85,9 +91,9 @@ def test_layers_laid_by_their_modes_are_the_merged_picture(photo, tmp_path):
     assert [each.get("name") for each in layers] == ["Soot", "Ochre", "Paper"]
     assert max(small.size) <= 256
     sheet = np.asarray(opened.pop().convert("RGB"), float) / 255
-    for layer in reversed(opened):
+    for said, layer in reversed(list(zip(layers, opened, strict=False))):
         rgba = np.asarray(layer, float) / 255
-        alpha = rgba[..., 3:]
+        alpha = rgba[..., 3:] * float(said.get("opacity"))
         sheet = sheet * (1 - alpha) + alpha * sheet * rgba[..., :3]
     assert np.abs(sheet * 255 - np.asarray(merged, float)).mean() < 1
 

@@ -29,6 +29,7 @@ from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
 from flinz.core.shapes.filled import filled
 from flinz.core.stages.blend import Blend
+from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import AsPicture
 from flinz.core.trace.tracing import Tracing, flattened
 from tests.charts import blobs, delivered, grey_photo, read_back, sheet_of
@@ -95,6 +96,33 @@ def test_other_formats_say_the_same(look, kind, press, photo, tmp_path):
     file = delivered(tmp_path, press, photo, sheet, kind)
 
     assert likeness(file, exported(press, photo, sheet)) >= 0.96
+
+
+@pytest.mark.parametrize("kind", ["svg", "pdf"])
+@pytest.mark.parametrize(
+    ("look", "ink"),
+    [
+        ("pencil", {"times": 3}),
+        ("pencil", {"times": 2, "colouring": "photo", "opacity": 0.6}),
+        ("pencil", {"times": 3, "opacity": 0.5, "blend": "normal", "colour": "#cc4422"}),
+        ("flat-tones", {"times": 3}),
+        ("flat-tones", {"times": 3, "opacity": 0.4, "blend": "normal"}),
+        ("crosshatch", {"times": 3, "opacity": 0.4}),
+        ("cut-paper", {"times": 2, "opacity": 0.5, "blend": "normal", "colour": "#cc4422"}),
+    ],
+)
+def test_what_is_printed_several_times_leaves_as_dark(look, ink, kind, press, photo, tmp_path):
+    sheet = sheet_in(look)
+    plate = sheet.plates[0]
+    sheet = sheet.with_plate(plate.model_copy(update={"ink": Ink(**ink)}))
+
+    file = delivered(tmp_path, press, photo, sheet, kind)
+
+    export = exported(press, photo, sheet)
+    # The reader of PDF mixes pixels of pictures.
+    assert kind == "pdf" or likeness(file, export) >= 0.96
+    shown = np.asarray(read_back(file, EDGE_PX).convert("RGB"), float) / 255
+    assert shown.mean() == pytest.approx(export.mean() / 255, abs=0.01)
 
 
 def two_inks(slip=0.0):

@@ -27,11 +27,10 @@ from flinz.core.marks.masked import masked
 from flinz.core.marks.vectors import Dots, Strokes
 from flinz.core.planes.filters import Plane, averaged
 from flinz.core.press.framing import whole
-from flinz.core.press.impressions import Impression
+from flinz.core.press.impressions import Impression, on_nothing, on_paper
 from flinz.core.scale import Frame, Lay
 from flinz.core.stages.blend import Blend
 from flinz.core.stages.ink import Colouring, Ink, rgb_of
-from flinz.core.stages.printing import laid_by
 from flinz.core.trace.silhouette import PX_PER_MM
 from flinz.core.trace.tracing import TraceWish, Tracing, traced, traced_px_per_mm
 
@@ -210,10 +209,9 @@ class LayerMaker:
             lights = colour_of(rgb_of(ink.lights))
             everywhere = np.ones_like(cover) if impression.where is None else impression.where
             items.append(Item(traced(everywhere, frame, self._wish.trace), lights, lot=0))
-        for level, strength in levels:
-            red, green, blue = (1 - (1 - value) * strength for value in colour)
+        for level, tone in levels:
             shapes = traced(cover, frame, self._wish.trace, level)
-            shade = red, green, blue
+            shade, strength = _in_tone(ink, colour, tone)
             items.append(Item(shapes, shade, strength=strength, lot=len(items)))
         return items
 
@@ -227,9 +225,23 @@ def printed_colour(ink: Ink) -> tuple[Colour, float]:
     (what it lets through is then part of its colour).
     """
     colour = rgb_of(ink.colour)
-    if ink.blend != Blend.MULTIPLY and ink.blend not in NO_NAME:
-        return colour_of(colour), ink.opacity
+    if not _multiplies(ink):
+        return colour_of(colour), ink.hiding
     return colour_of((1 - (1 - colour) * ink.opacity) ** round(ink.times)), 1.0
+
+
+def _multiplies(ink: Ink) -> bool:
+    return ink.blend == Blend.MULTIPLY or ink.blend in NO_NAME
+
+
+def _in_tone(ink: Ink, colour: Colour, tone: float) -> tuple[Colour, float]:
+    """The colour that a share 0..1 of ink leaves on white, and how strong that is, 0..1, beside
+    full ink, whose colour is given: a grey that is printed several times fills up.
+    """
+    strength = ink.hiding_of(tone) / max(ink.hiding, 1e-6)
+    if ink.colouring == Colouring.SINGLE and _multiplies(ink):
+        return printed_colour(ink.model_copy(update={"opacity": ink.opacity * tone}))[0], strength
+    return colour_of(1 - (1 - np.array(colour, np.float32)) * np.float32(strength)), strength
 
 
 def flat_levels(cover: Plane, tones: int = 0) -> list[tuple[float, float]] | None:
@@ -271,13 +283,23 @@ def slip_of(ink: Ink, width_mm: float, height_mm: float) -> Lay:
 def _greys(impression: Impression, step: int) -> NDArray[np.uint8]:
     """A plate's own colours and how much of it covers, (H, W, 4), step pixels as one."""
     height, width = (max(1, round(side / step)) for side in impression.cover.shape)
-    ink = impression.ink
-    laid, share = laid_by(impression.cover, ink, impression.where, impression.photo)
-    if ink.colouring == Colouring.SINGLE:
-        # What it lets through is part of its colour, or of the layer.
-        laid = np.broadcast_to(np.array(printed_colour(ink)[0], np.float32), laid.shape)
-    share = share / max(ink.opacity, 1e-6)
+    laid, share = _laid(impression)
     small = averaged(np.dstack([laid * share, share]), width, height)
     alpha = small[..., 3:]
     both = np.dstack([small[..., :3] / np.maximum(alpha, 1e-4), alpha])
     return np.asarray(np.rint(np.clip(both, 0, 1) * 255), np.uint8)
+
+
+def _laid(impression: Impression) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """A plate's colours, (H, W, 3), and how much of each pixel they cover, (H, W, 1), beside its
+    layer's opacity.
+    """
+    ink, (height, width) = impression.ink, impression.cover.shape
+    if not _multiplies(ink):
+        found = on_nothing([impression], height, width)
+        return found[..., :3], found[..., 3:] / np.float32(max(ink.hiding, 1e-6))
+    # What is multiplied is told by what it leaves of white.
+    white = np.ones((height, width, 3), np.float32)
+    hidden = 1 - on_paper(white, [replace(impression, hides=None)])
+    share = np.asarray(hidden.max(axis=2, keepdims=True), np.float32)
+    return np.asarray(1 - hidden / np.maximum(share, np.float32(1e-6)), np.float32), share

@@ -70,9 +70,12 @@ def write(path: Path, delivery: Delivery, wish: OpenRasterWish) -> None:
 
 def _opacity(delivery: Delivery, plate: Plate) -> float:
     """How much of a plate arrives; of one with changed shapes that is part of its colours."""
+    return plate.ink.hiding if _is_own(delivery, plate) else 1.0
+
+
+def _is_own(delivery: Delivery, plate: Plate) -> bool:
     instead = delivery.press.results.instead.get(plate.id)
-    is_own = instead is None or instead.ink(plate.ink) == plate.ink
-    return plate.ink.opacity if is_own else 1.0
+    return instead is None or instead.ink(plate.ink) == plate.ink
 
 
 def _row(plate: Plate, name: str, opacity: float) -> str:
@@ -86,12 +89,16 @@ def _row(plate: Plate, name: str, opacity: float) -> str:
 
 def _plate(delivery: Delivery, plate: Plate, frame: Frame) -> NDArray[np.uint8]:
     """A plate alone, (H, W, 4): what it lets through is left to the layer."""
-    full = plate.model_copy(update={"ink": plate.ink.model_copy(update={"opacity": 1.0})})
-    sheet = delivery.printed.with_plate(full)
+    hiding = np.float32(max(_opacity(delivery, plate), 1e-6))
+    if not _is_own(delivery, plate):
+        plate = plate.model_copy(update={"ink": plate.ink.model_copy(update={"opacity": 1.0})})
+    sheet = delivery.printed.with_plate(plate)
 
     def draw(press: Press, band: Frame) -> NDArray[np.uint8]:
-        left = press.impression(delivery.photo, sheet, full, band, stop=delivery.stop)
-        return eight_bits(on_nothing([left], band.height, band.width))
+        left = press.impression(delivery.photo, sheet, plate, band, stop=delivery.stop)
+        laid = on_nothing([left], band.height, band.width)
+        laid[..., 3] = np.minimum(laid[..., 3] / hiding, 1)
+        return eight_bits(laid)
 
     return in_bands(delivery, frame, draw)
 

@@ -267,6 +267,15 @@ class Ink(Settings):
         return self.colouring == Colouring.SINGLE and self.blend == Blend.MULTIPLY
 
     @property
+    def hiding(self) -> float:
+        """How much full ink hides of what lies beneath, 0..1, printed as often as it is."""
+        return self.hiding_of(1.0)
+
+    def hiding_of(self, share: float) -> float:
+        """As hiding, of a share 0..1 of ink."""
+        return float(1 - (1 - share * self.opacity) ** round(self.times))
+
+    @property
     def is_neutral(self) -> bool:
         """Whether it prints greys onto grey."""
         single = self.colouring == Colouring.SINGLE and self.blend not in BY_COLOUR

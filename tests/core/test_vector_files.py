@@ -20,6 +20,7 @@ from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.layering import flat_levels
 from flinz.core.deliver.primitives import Lines, primitives
 from flinz.core.deliver.shaping import artwork_of
+from flinz.core.document.picture import Picture, Position
 from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
 from flinz.core.marks.pen import dots_cover, strokes_cover
@@ -123,6 +124,33 @@ def test_what_is_printed_several_times_leaves_as_dark(look, ink, kind, press, ph
     assert kind == "pdf" or likeness(file, export) >= 0.96
     shown = np.asarray(read_back(file, EDGE_PX).convert("RGB"), float) / 255
     assert shown.mean() == pytest.approx(export.mean() / 255, abs=0.01)
+
+
+@pytest.mark.parametrize("look", ["pencil", "flat-tones", "undrawn", "ink-line"])
+def test_a_drawing_that_is_small_on_its_paper_leaves_as_it_is(look, press, photo, tmp_path):
+    position = Position(x=30.0, y=25.0, width=16.0)
+    sheet = sheet_in(look)
+    sheet = sheet.model_copy(update={"picture": Picture(position=position)})
+
+    file = delivered(tmp_path, press, photo, sheet, "svg")
+
+    export = exported(press, photo, sheet)
+    assert likeness(file, export) >= 0.98
+    shown = np.asarray(read_back(file, EDGE_PX).convert("RGB"), float)
+    assert (255 - shown).mean() == pytest.approx((255 - export.astype(float)).mean(), rel=0.1)
+
+
+def test_a_screen_that_a_mask_lets_through_in_part_leaves_as_it_prints(press, photo, tmp_path):
+    sheet = sheet_in("line-screen")
+    # It prints in a corner alone, nowhere half as strong as it is.
+    ink = Ink(fade="straight", fade_x=-0.25, gone_x=0.2)
+    sheet = sheet.with_plate(sheet.plates[0].model_copy(update={"ink": ink}))
+
+    file = delivered(tmp_path, press, photo, sheet, "svg")
+
+    shown = np.asarray(read_back(file, EDGE_PX).convert("RGB"), float)
+    export = exported(press, photo, sheet).astype(float)
+    assert (255 - shown).mean() == pytest.approx((255 - export).mean(), rel=0.1)
 
 
 def two_inks(slip=0.0):

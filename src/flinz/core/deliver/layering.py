@@ -38,12 +38,14 @@ from flinz.core.trace.tracing import TraceWish, Tracing, traced, traced_px_per_m
 PICTURE_PX_PER_MM = 12.0
 # A mask is looked at this finely where it thins or cuts marks.
 MASK_PX_PER_MM, MASK_PIXELS = 12.0, 16_000_000
-# Flat tones: a few greys, each holding this share at least, all together nearly everything.
-FLAT_LEAST, FLAT_SHARE = 0.002, 0.9
+# Flat tones: a few greys, each holding this share at least, most of them even.
+FLAT_LEAST, FLAT_SHARE = 0.002, 0.5
 # Of a plate's work drawing it is about this; of a file's its artwork.
 DRAWN, MADE = 0.5, 0.95
-# Greys on so little of a sheet are rests of edges. Those of an edge lie within this square.
-GREY_SHARE, SQUARE = 0.004, np.ones((5, 5), np.uint8)
+# Greys on so little of the ink are rests of edges. Those of an edge lie within this square.
+GREY_SHARE, SQUARE = 0.012, np.ones((5, 5), np.uint8)
+# What counts as ink, and as all of it, of 255.
+FAINTEST, FULL = 5, 230
 
 
 class LayerMaker:
@@ -253,14 +255,16 @@ def flat_levels(cover: Plane, tones: int = 0) -> list[tuple[float, float]] | Non
     values = np.asarray(np.rint(cover * 255), np.uint8)
     # Edges are greys too, a pixel or two wide.
     apart = cv2.dilate(values, SQUARE) - cv2.erode(values, SQUARE)
-    is_grey = (values > 25) & (values < 230) & (apart < 128)
-    if is_grey.mean() < GREY_SHARE:
+    is_inked = values > FAINTEST
+    is_grey = is_inked & (values < FULL) & (apart < 128)
+    # Of what is drawn, however small on its paper.
+    if is_grey.sum() <= GREY_SHARE * is_inked.sum():
         return [(0.5, 1.0)]
-    counts = np.bincount(values[apart <= 3], minlength=256)
+    is_even = apart <= 3
+    counts = np.bincount(values[is_even & is_inked], minlength=256)
     held = np.flatnonzero(counts > FLAT_LEAST * counts.sum())
-    if len(held) <= FLAT_TONES and counts[held].sum() >= FLAT_SHARE * values.size * FLAT_SHARE:
-        strong = [int(value) for value in held if value > 2]
-        pairs = zip([0, *strong], strong, strict=False)
+    if 0 < len(held) <= FLAT_TONES and is_even[is_grey].mean() >= FLAT_SHARE:
+        pairs = zip([0, *held], held, strict=False)
         return [((low + high) / 510, high / 255) for low, high in pairs]
     if tones == 0:
         return None

@@ -12,6 +12,7 @@ from PIL import Image
 from flinz.core.deliver.registry import format_of_file, media_type_of
 from flinz.core.deliver.separating import separations_of
 from flinz.core.deliver.tiles import MARGIN_MM, Page, tiling
+from flinz.core.document.picture import Picture, Position
 from flinz.core.document.setting import with_value
 from flinz.core.press.impressions import Impression, on_nothing
 from flinz.core.press.press import Press
@@ -110,6 +111,20 @@ def test_a_screen_is_called_by_its_ruling():
     (found,) = separations_of(sheet_of("dot-screen", ruling=14.0, angle=30.0))
 
     assert found.words.endswith("14 to the cm at 30°")
+
+
+@pytest.mark.parametrize(("look", "mode"), [("pencil", "L"), ("threshold", "1")])
+@pytest.mark.parametrize("dpi", [150, 300])
+def test_greys_of_a_small_drawing_are_not_cut_to_black(look, mode, dpi, photo, tmp_path):
+    sheet = sheet_of(look).model_copy(update={"paper": AsPicture(long_edge=100)})
+    position = Position(x=30.0, y=25.0, width=20.0)
+    sheet = sheet.model_copy(update={"picture": Picture(position=position)})
+
+    file = written(tmp_path, photo, sheet, "separations-zip", dpi=dpi)
+
+    with zipfile.ZipFile(file) as archive:
+        (plate,) = (Image.open(io.BytesIO(archive.read(name))) for name in archive.namelist())
+    assert plate.mode == mode
 
 
 def test_separations_are_black_plates_with_marks_at_the_same_places(photo, tmp_path):

@@ -140,19 +140,6 @@ def test_a_drawing_that_is_small_on_its_paper_leaves_as_it_is(look, press, photo
     assert (255 - shown).mean() == pytest.approx((255 - export.astype(float)).mean(), rel=0.1)
 
 
-def test_a_screen_that_a_mask_lets_through_in_part_leaves_as_it_prints(press, photo, tmp_path):
-    sheet = sheet_in("line-screen")
-    # It prints in a corner alone, nowhere half as strong as it is.
-    ink = Ink(fade="straight", fade_x=-0.25, gone_x=0.2)
-    sheet = sheet.with_plate(sheet.plates[0].model_copy(update={"ink": ink}))
-
-    file = delivered(tmp_path, press, photo, sheet, "svg")
-
-    shown = np.asarray(read_back(file, EDGE_PX).convert("RGB"), float)
-    export = exported(press, photo, sheet).astype(float)
-    assert (255 - shown).mean() == pytest.approx((255 - export).mean(), rel=0.1)
-
-
 def two_inks(slip=0.0):
     plates = [
         sheet_in("cut-paper").plates[0].model_copy(update={"id": "under", "name": "Ochre"}),

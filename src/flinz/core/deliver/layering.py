@@ -2,7 +2,6 @@
 
 from dataclasses import replace
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -19,6 +18,7 @@ from flinz.core.deliver.artwork import (
     leaves_as_marks,
 )
 from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.greyness import greyness_of
 from flinz.core.deliver.lettered import why_not
 from flinz.core.document.plate import Plate, name_of
 from flinz.core.document.source import FromLettering
@@ -40,12 +40,10 @@ PICTURE_PX_PER_MM = 12.0
 MASK_PX_PER_MM, MASK_PIXELS = 12.0, 16_000_000
 # Flat tones: a few greys, each holding this share at least, most of them even.
 FLAT_LEAST, FLAT_SHARE = 0.002, 0.5
+# Greys of so little of the ink are rests of edges.
+GREY_SHARE = 0.012
 # Of a plate's work drawing it is about this; of a file's its artwork.
 DRAWN, MADE = 0.5, 0.95
-# Greys on so little of the ink are rests of edges. Those of an edge lie within this square.
-GREY_SHARE, SQUARE = 0.012, np.ones((5, 5), np.uint8)
-# What counts as ink, and as all of it, of 255.
-FAINTEST, FULL = 5, 230
 
 
 class LayerMaker:
@@ -252,18 +250,12 @@ def flat_levels(cover: Plane, tones: int = 0) -> list[tuple[float, float]] | Non
 
     cover: (H, W) float32 0..1. tones: how many such greys are parted in; 0 leaves them.
     """
-    values = np.asarray(np.rint(cover * 255), np.uint8)
-    # Edges are greys too, a pixel or two wide.
-    apart = cv2.dilate(values, SQUARE) - cv2.erode(values, SQUARE)
-    is_inked = values > FAINTEST
-    is_grey = is_inked & (values < FULL) & (apart < 128)
-    # Of what is drawn, however small on its paper.
-    if is_grey.sum() <= GREY_SHARE * is_inked.sum():
+    found = greyness_of(cover)
+    if found.share <= GREY_SHARE:
         return [(0.5, 1.0)]
-    is_even = apart <= 3
-    counts = np.bincount(values[is_even & is_inked], minlength=256)
+    counts = np.bincount(found.values[found.is_even & found.is_inked], minlength=256)
     held = np.flatnonzero(counts > FLAT_LEAST * counts.sum())
-    if 0 < len(held) <= FLAT_TONES and is_even[is_grey].mean() >= FLAT_SHARE:
+    if 0 < len(held) <= FLAT_TONES and found.is_even[found.is_grey].mean() >= FLAT_SHARE:
         pairs = zip([0, *held], held, strict=False)
         return [((low + high) / 510, high / 255) for low, high in pairs]
     if tones == 0:

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFont
 
 from flinz.core.deliver.format import Delivery, Format, Group
+from flinz.core.deliver.greyness import greyness_of
 from flinz.core.deliver.raster import (
     Greys,
     PictureWish,
@@ -34,8 +35,8 @@ from flinz.core.press.press import Press
 from flinz.core.scale import Frame, dpi_of
 
 LETTERS_MM = 3.0
-# Ink or paper, where so little is neither: edges.
-GREY_SHARE = 0.12
+# Ink or paper, where so little of a sheet is neither: edges; and so little of its ink another grey.
+EDGE_SHARE, GREY_SHARE = 0.12, 0.1
 
 
 class SeparationsZipWish(PictureWish):
@@ -105,7 +106,9 @@ def _marked(plate: NDArray[np.uint8], separation: Separation, frame: Frame) -> I
 
 def _is_two_tone(image: Image.Image) -> bool:
     counts = np.array(image.histogram())
-    return bool(counts[26:230].sum() < GREY_SHARE * counts.sum())
+    ink = 1 - np.asarray(image, np.float32) / np.float32(255)
+    are_edges = counts[26:230].sum() < EDGE_SHARE * counts.sum()
+    return bool(are_edges) and greyness_of(ink).share < GREY_SHARE
 
 
 def _plain(name: str) -> str:

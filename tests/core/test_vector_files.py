@@ -37,6 +37,7 @@ from tests.charts import blobs, delivered, grey_photo, read_back, sheet_of
 
 EDGE_PX = 720
 PAPER = AsPicture(long_edge=80.0)
+DARK = "#30503c"
 LOOKS = [
     "threshold",
     "cut-paper",
@@ -108,13 +109,21 @@ def test_other_formats_say_the_same(look, kind, press, photo, tmp_path):
         ("pencil", {"times": 3, "opacity": 0.5, "blend": "normal", "colour": "#cc4422"}),
         ("flat-tones", {"times": 3}),
         ("flat-tones", {"times": 3, "opacity": 0.4, "blend": "normal"}),
+        ("flat-tones", {"blend": "normal", "colour": "#ffffff"}),
+        ("flat-tones", {"blend": "exclusion"}),
+        ("flat-tones", {"colouring": "two-colour", "colour": "#203060", "lights": "#f0c060"}),
         ("crosshatch", {"times": 3, "opacity": 0.4}),
         ("cut-paper", {"times": 2, "opacity": 0.5, "blend": "normal", "colour": "#cc4422"}),
     ],
 )
-def test_what_is_printed_several_times_leaves_as_dark(look, ink, kind, press, photo, tmp_path):
+def test_an_ink_leaves_as_strong_as_it_prints(look, ink, kind, press, photo, tmp_path):
     sheet = sheet_in(look)
     plate = sheet.plates[0]
+    sheet = sheet.model_copy(
+        update={"paper": AsPicture(long_edge=80, colour=DARK)}
+        if ink.get("colour") == "#ffffff"
+        else {}
+    )
     sheet = sheet.with_plate(plate.model_copy(update={"ink": Ink(**ink)}))
 
     file = delivered(tmp_path, press, photo, sheet, kind)

@@ -205,15 +205,25 @@ class LayerMaker:
             )
             return [self._picture(impression)]
         items = []
+        # Its greys are mixed with what lies beneath.
+        base = rgb_of("#ffffff" if _multiplies(ink) else self._sheet.paper.colour)
         if ink.colouring == Colouring.TWO_COLOUR:
-            lights = colour_of(rgb_of(ink.lights))
+            base = rgb_of(ink.lights)
+            lights = colour_of(base)
             everywhere = np.ones_like(cover) if impression.where is None else impression.where
             items.append(Item(traced(everywhere, frame, self._wish.trace), lights, lot=0))
+        elif levels[0][1] < 1 and not (_multiplies(ink) or self._lies_on_paper(ink)):
+            self.notes.append(f"{name} leaves as a picture: its greys let through what is beneath.")
+            return [self._picture(impression)]
         for level, tone in levels:
             shapes = traced(cover, frame, self._wish.trace, level)
-            shade, strength = _in_tone(ink, colour, tone)
+            shade, strength = _in_tone(ink, colour, tone, base)
             items.append(Item(shapes, shade, strength=strength, lot=len(items)))
         return items
+
+    def _lies_on_paper(self, ink: Ink) -> bool:
+        """Whether bare paper alone can be seen through what is being added."""
+        return ink.blend == Blend.NORMAL and not self.layers
 
     def _picture(self, impression: Impression) -> Item:
         step = max(1, round(self._px_per_mm / PICTURE_PX_PER_MM))
@@ -234,14 +244,16 @@ def _multiplies(ink: Ink) -> bool:
     return ink.blend == Blend.MULTIPLY or ink.blend in NO_NAME
 
 
-def _in_tone(ink: Ink, colour: Colour, tone: float) -> tuple[Colour, float]:
-    """The colour that a share 0..1 of ink leaves on white, and how strong that is, 0..1, beside
-    full ink, whose colour is given: a grey that is printed several times fills up.
+def _in_tone(
+    ink: Ink, colour: Colour, tone: float, base: NDArray[np.float32]
+) -> tuple[Colour, float]:
+    """The colour that a share 0..1 of ink leaves on a base, (3,), and how strong that is, 0..1,
+    beside full ink, whose colour is given: a grey that is printed several times fills up.
     """
     strength = ink.hiding_of(tone) / max(ink.hiding, 1e-6)
     if ink.colouring == Colouring.SINGLE and _multiplies(ink):
         return printed_colour(ink.model_copy(update={"opacity": ink.opacity * tone}))[0], strength
-    return colour_of(1 - (1 - np.array(colour, np.float32)) * np.float32(strength)), strength
+    return colour_of(base + (np.array(colour, np.float32) - base) * np.float32(strength)), strength
 
 
 def flat_levels(cover: Plane, tones: int = 0) -> list[tuple[float, float]] | None:

@@ -42,19 +42,22 @@ def _disc(radius_px: int) -> NDArray[np.uint8]:
 def _distance_px(cover: Plane) -> Plane:
     """How far each pixel's middle lies outside the ink, negative within, along the edge exact.
 
-    The nearest pixel with any ink tells where within itself the edge runs.
+    A pixel with ink tells where within itself the edge runs: the nearest that has any, or, where
+    that holds but a corner, the nearest that is mostly ink.
     """
-    bare = (cover <= LEAST_INK).astype(np.uint8)
-    if bare.all():
-        return np.full(cover.shape, NOWHERE_PX, np.float32)
-    outside, labels = cv2.distanceTransformWithLabels(
-        bare, cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
-    )
-    # The labels count the pixels with ink in their order, from 1.
-    rims = np.concatenate([[0], cover[bare == 0]]).astype(np.float32)
-    away = outside - (rims[labels] - np.float32(INKED))
+    away = np.full(cover.shape, NOWHERE_PX, np.float32)
+    for least in (LEAST_INK, INKED):
+        bare = (cover <= least).astype(np.uint8)
+        if bare.all():
+            break
+        outside, labels = cv2.distanceTransformWithLabels(
+            bare, cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
+        )
+        # The labels count the pixels with ink in their order, from 1.
+        rims = np.concatenate([[0], cover[bare == 0]]).astype(np.float32)
+        np.minimum(away, outside - (rims[labels] - np.float32(INKED)), out=away)
     # An inked pixel knows its own edge as far as that crosses it, and no further matters.
-    return np.asarray(np.where(bare > 0, away, INKED - cover), np.float32)
+    return np.asarray(np.where(cover > LEAST_INK, INKED - cover, away), np.float32)
 
 
 def with_smooth_edges(cover: Plane, sigma_px: float, two_tone: bool) -> Plane:

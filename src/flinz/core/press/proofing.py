@@ -331,13 +331,14 @@ class Proofing(Stacking):
         """
         if self.exact:
             return 1
-        look = look_of(plate.draw)
-        is_large = max(frame.full_width, frame.full_height) >= FINE_ENOUGH_PX
-        enough = PRINTED_PX_PER_MM if self._is_exacting(plate) else FINE_ENOUGH_PX_PER_MM
-        is_fine = frame.px_per_mm >= enough
+        look, is_exacting = look_of(plate.draw), self._is_exacting(plate)
+        edge = max(frame.full_width, frame.full_height)
+        enough = PRINTED_PX_PER_MM if is_exacting else FINE_ENOUGH_PX_PER_MM
+        wanted = min(math.ceil(enough / frame.px_per_mm), FINEST_PX // edge)
+        is_fine = edge >= FINE_ENOUGH_PX and frame.px_per_mm >= FINE_ENOUGH_PX_PER_MM
         apart_mm = look.pitch(plate.draw) * self.laid.lay.scale if look.pitch else math.inf
-        if is_large and is_fine and frame.px(apart_mm) >= CLOSE_PX:
-            return 1
+        if is_fine and frame.px(apart_mm) >= CLOSE_PX:
+            return max(1, wanted)
         usual = max(
             look.proof_factor,
             *map(smooth.proof_factor, (plate.smooth, plate.again)),
@@ -346,14 +347,10 @@ class Proofing(Stacking):
             # What is decided of greys is decided of finer ones.
             1 if plate.clean.is_neutral else 2,
         )
-        edge = max(frame.full_width, frame.full_height)
-        if edge < THUMBNAIL_PX:
+        if edge < THUMBNAIL_PX or (usual == 1 and frame.px_per_mm >= COARSE_PX_PER_MM):
             return usual
         # A small picture of a large sheet: what is decided in it is decided as in a larger one.
-        wanted = math.ceil(enough / frame.px_per_mm)
-        if usual == 1 and frame.px_per_mm >= COARSE_PX_PER_MM:
-            return 1
-        return max(usual, min(wanted, FINEST_PX // edge))
+        return max(usual, wanted)
 
     def _is_exacting(self, plate: Plate) -> bool:
         """Whether lines as thin as an export has are decided anew: of a print, by their edges

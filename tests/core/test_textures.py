@@ -62,8 +62,7 @@ def test_a_large_picture_shrunk_is_the_small_one(surface, px, depth):
     # The deepest threads are finer than the pixels of the smaller picture.
     assert alike >= (0.96 if depth > 1 and px == 400 else 0.97)
     assert float(small.mean()) == pytest.approx(float(shrunk.mean()), abs=0.01)
-    white = lambda *of: shown(surface, *of, depth=depth, colour=WHITE)  # noqa: E731
-    small, shrunk = small_and_large(white, px)
+    small, shrunk = small_and_large(lambda *of: shown(surface, *of, depth=depth, colour=WHITE), px)
     assert float(small.mean()) == pytest.approx(float(shrunk.mean()), abs=0.012)
 
 

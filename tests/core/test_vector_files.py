@@ -118,13 +118,11 @@ def test_other_formats_say_the_same(look, kind, press, photo, tmp_path):
 )
 def test_an_ink_leaves_as_strong_as_it_prints(look, ink, kind, press, photo, tmp_path):
     sheet = sheet_in(look)
-    plate = sheet.plates[0]
-    sheet = sheet.model_copy(
-        update={"paper": AsPicture(long_edge=80, colour=DARK)}
-        if ink.get("colour") == "#ffffff"
-        else {}
-    )
-    sheet = sheet.with_plate(plate.model_copy(update={"ink": Ink(**ink)}))
+    plate = sheet.plates[0].model_copy(update={"ink": Ink(**ink)})
+    # White ink is for dark paper.
+    colour = DARK if ink.get("colour") == "#ffffff" else PAPER.colour
+    paper = PAPER.model_copy(update={"colour": colour})
+    sheet = sheet.with_plate(plate).model_copy(update={"paper": paper})
 
     file = delivered(tmp_path, press, photo, sheet, kind)
 

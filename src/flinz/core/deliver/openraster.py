@@ -89,7 +89,7 @@ def _row(plate: Plate, name: str, opacity: float) -> str:
 
 def _plate(delivery: Delivery, plate: Plate, frame: Frame) -> NDArray[np.uint8]:
     """A plate alone, (H, W, 4): what it lets through is left to the layer."""
-    hiding = np.float32(max(_opacity(delivery, plate), 1e-6))
+    opacity = np.float32(max(_opacity(delivery, plate), 1e-6))
     if not _is_own(delivery, plate):
         plate = plate.model_copy(update={"ink": plate.ink.model_copy(update={"opacity": 1.0})})
     sheet = delivery.printed.with_plate(plate)
@@ -97,7 +97,7 @@ def _plate(delivery: Delivery, plate: Plate, frame: Frame) -> NDArray[np.uint8]:
     def draw(press: Press, band: Frame) -> NDArray[np.uint8]:
         left = press.impression(delivery.photo, sheet, plate, band, stop=delivery.stop)
         laid = on_nothing([left], band.height, band.width)
-        laid[..., 3] = np.minimum(laid[..., 3] / hiding, 1)
+        laid[..., 3] = np.minimum(laid[..., 3] / opacity, 1)
         return eight_bits(laid)
 
     return in_bands(delivery, frame, draw)

@@ -11,9 +11,9 @@ from flinz.core.document.plate import Plate, name_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.dot_screen import DotScreen
 from flinz.core.looks.line_screen import LineScreen
-from flinz.core.press.impressions import Impression
+from flinz.core.press.impressions import Impression, left_by_all
+from flinz.core.stages.blend import Blend
 from flinz.core.stages.ink import Colouring, hex_of
-from flinz.core.stages.printing import left_by
 
 # Room round the sheet for register marks and names, and half the size of a mark, mm.
 MARGIN_MM, MARK_MM = 12.0, 4.0
@@ -90,6 +90,6 @@ def inked_share(impression: Impression) -> NDArray[np.float32]:
     """How much ink an impression lays, (H, W) float32 0..1, as strong as it prints."""
     if impression.ink.colouring != Colouring.SINGLE:
         return impression.share
-    black = impression.ink.model_copy(update={"colour": "#000000"})
-    cover, where, is_solid = impression.cover, impression.where, impression.is_solid
-    return np.asarray(1 - left_by(cover, black, where, 2, is_solid=is_solid), np.float32)
+    black = {"colour": "#000000", "blend": Blend.MULTIPLY}
+    inked = replace(impression, ink=impression.ink.model_copy(update=black))
+    return np.asarray(1 - left_by_all([inked], 2), np.float32)

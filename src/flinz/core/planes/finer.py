@@ -27,17 +27,22 @@ class Finer:
     own: NDArray[np.float32]
     finer: NDArray[np.float32]
 
-    def averaged(self, of: Callable[[Plane], Plane], plane: Plane, unit: float = 1.0) -> Plane:
-        """The average over each pixel of what is worked out of its finer values.
 
-        of: works it out, value by value; plane: (H, W) float32, the pixels' own values, as
-        multiples of a unit.
-        """
-        off = of(self.finer).mean(axis=1) - of(self.own)
-        low, high = float(self.finer.min()), float(self.finer.max())
-        places = np.linspace(low, max(high, low + 1e-6), STEPS).astype(np.float32)
-        table = np.asarray(of(places) + np.interp(places, self.own, off), np.float32)
-        return looked_up(plane, table, low * unit, float(places[-1]) * unit)
+def averaged_of(
+    of: Callable[[Plane], Plane], plane: Plane, finer: Finer | None, unit: float = 1.0
+) -> Plane:
+    """The average over each pixel of what is worked out of the values that it holds.
+
+    of: works it out, value by value. plane: (H, W) float32, the pixels' own values, as multiples
+    of a unit. finer: how values finer than a pixel are spread; None where there are none.
+    """
+    if finer is None:
+        return of(plane / np.float32(unit))
+    off = of(finer.finer).mean(axis=1) - of(finer.own)
+    low, high = float(finer.finer.min()), float(finer.finer.max())
+    places = np.linspace(low, max(high, low + 1e-6), STEPS).astype(np.float32)
+    table = np.asarray(of(places) + np.interp(places, finer.own, off), np.float32)
+    return looked_up(plane, table, low * unit, float(places[-1]) * unit)
 
 
 def finer_of(own: NDArray[np.float32], within: NDArray[np.float32]) -> Finer:

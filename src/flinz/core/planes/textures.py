@@ -14,7 +14,7 @@ import numpy as np
 
 from flinz.core.planes import surfaces
 from flinz.core.planes.filters import Plane, smoothstep
-from flinz.core.planes.finer import Finer, finer_of
+from flinz.core.planes.finer import Finer, averaged_of, finer_of
 from flinz.core.scale import Frame, whole_frame
 
 
@@ -83,7 +83,9 @@ COARSE_PX_PER_MM = 5.0
 FINEST_PX_PER_MM = 16.0
 # What is finer than a pixel is told by patches strewn over a large sheet, mm; of so many fine
 # places a side in all, in pieces of at most so many.
-STREWN_MM, SAMPLED, PIECE = 1500.0, 720, 90
+STREWN_MM, SAMPLED, PIECE = 1500.0, 720, 180
+# It is told anew for so many scales an octave, and so many degrees of the light.
+SCALES, TURN = 8, 15.0
 # Shares of a golden kind, so that no two patches lie close (M. Roberts, 2018).
 STREWN = 0.7548776662466927, 0.5698402909980532
 # Grains along which ink runs, mm; it runs farther where it runs at all.
@@ -117,16 +119,16 @@ def relief(surface: Surface, frame: Frame, grain: float, angle: float) -> Relief
     grain: how large it is, as a multiple of its usual size. angle: where light comes from,
     degrees counter-clockwise from the right.
     """
-    heights, slopes = _finer(surface, frame.px_per_mm * grain, angle)
+    step = math.floor(SCALES * math.log2(frame.px_per_mm * grain / COARSE_PX_PER_MM))
+    heights, slopes = _finer(surface, step, TURN * round(angle / TURN))
     return replace(_averaged(surface, frame, grain, angle), heights=heights, slopes=slopes)
 
 
-# The same for every part that is looked at, and small.
+# The same for every part that is looked at, nearly so as a dial moves on, and small.
 @lru_cache(maxsize=64)
-def _finer(
-    surface: Surface, px_per_mm: float, angle: float
-) -> tuple[Finer, Finer] | tuple[None, None]:
-    """How heights and slopes finer than a pixel are spread, at a grain of 1."""
+def _finer(surface: Surface, step: int, angle: float) -> tuple[Finer, Finer] | tuple[None, None]:
+    """How heights and slopes finer than a pixel are spread, at a grain of 1 and about a scale."""
+    px_per_mm = COARSE_PX_PER_MM * 2 ** ((step + 0.5) / SCALES)
     times = math.ceil(FINEST_PX_PER_MM / px_per_mm)
     if times == 1:
         return None, None
@@ -198,10 +200,7 @@ def lit(colour: Plane, found: Relief, depth: float) -> Plane:
     for channel, own in enumerate(colour):
         light = partial(met, brightest=1 / max(float(own), 0.1))
         shown = own * (1 + np.minimum(tint, 0)) + np.maximum(tint, 0) * (1 - own)
-        if found.slopes is None:
-            shown = shown * light(found.slope)
-        else:
-            shown = shown * found.slopes.averaged(light, found.slope)
+        shown = shown * averaged_of(light, found.slope, found.slopes)
         out[..., channel] = np.clip(shown, 0, 1)
     return out
 
@@ -213,9 +212,7 @@ def tops(surface: Surface, found: Relief, grain: float) -> Plane:
     def holding(height: Plane) -> Plane:
         return smoothstep(LOST, HELD, np.asarray((height - mean) / spread, np.float32))
 
-    if found.heights is None:
-        return holding(found.height / np.float32(grain))
-    return found.heights.averaged(holding, found.height, grain)
+    return averaged_of(holding, found.height, found.heights, grain)
 
 
 def soaked(cover: Plane, frame: Frame, soak_mm: float, grain: float) -> Plane:

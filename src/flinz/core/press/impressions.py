@@ -122,8 +122,8 @@ def _over(
 ) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
     """What lies there with one more printed on it: colours times alpha, and alpha."""
     if each.is_solid and printing.stays_where_it_lies(each.ink):
-        cover, full = each.cover[..., None], replace(each, cover=np.ones_like(each.cover))
-        laid_full, alpha_full = _over(laid, alpha, replace(full, is_solid=False))
+        cover, ones = each.cover[..., None], np.ones_like(each.cover)
+        laid_full, alpha_full = _over(laid, alpha, replace(each, cover=ones, is_solid=False))
         return (
             np.asarray(laid + cover * (laid_full - laid), np.float32),
             np.asarray(alpha + cover * (alpha_full - alpha), np.float32),
@@ -146,7 +146,7 @@ def left_by_all(impressions: list[Impression], ndim: int) -> NDArray[np.float32]
 
 
 def _left_by(each: Impression, ndim: int) -> NDArray[np.float32]:
-    return printing.left_by(each.cover, each.ink, each.where, ndim, is_solid=each.is_solid)
+    return printing.left_by(each.cover, each.ink, each.where, ndim, each.is_solid)
 
 
 def held_on(cover: Plane, paper: Paper, found: Relief) -> Plane:

@@ -2,6 +2,7 @@
 
 import functools
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -229,11 +230,11 @@ class Proofing(Stacking):
         paper = self.sheet.paper
         # What runs farthest comes from so far away.
         outer = frame.widened(math.ceil(2 * frame.px(paper.soak)))
-        times = self._moved_finer(outer, MOVED_FINER)
-        fine, within = outer.magnified(times), frame.magnified(times)
-        run = soaked(self.inked(plate, fine), fine, paper.soak, paper.grain)
-        inner = np.ascontiguousarray(run[within.slices_in(fine)])
-        return averaged(inner, frame.width, frame.height) if times > 1 else inner
+
+        def make(fine: Frame) -> Plane:
+            return soaked(self.inked(plate, fine), fine, paper.soak, paper.grain)
+
+        return self._between_pixels(frame, outer, MOVED_FINER, make)
 
     def _relief(self, frame: Frame) -> Relief:
         """The texture of the paper in a frame, however deep it looks and whatever its colour."""
@@ -287,21 +288,26 @@ class Proofing(Stacking):
         diagonal = math.hypot(frame.full_width, frame.full_height) / frame.px_per_mm
         reach = ink.reach_mm(plate.ink, diagonal)
         outer = frame.widened(in_steps(frame.px(reach)))
-        times = self._moved_finer(outer, max(MOVED_FINER, self._finer(plate, outer)))
-        if times == 1:
-            landed = ink.registered(self.cover(plate, outer, "clean"), plate.ink, outer)
-            return np.ascontiguousarray(landed[frame.slices_in(outer)])
-        fine, within = outer.magnified(times), frame.magnified(times)
-        landed = ink.registered(self.covered(plate, fine, "clean"), plate.ink, fine)
-        inner = np.ascontiguousarray(landed[within.slices_in(fine)])
-        return averaged(inner, frame.width, frame.height)
+        wanted = max(MOVED_FINER, self._finer(plate, outer))
 
-    def _moved_finer(self, frame: Frame, times: int) -> int:
-        """How many times finer what is moved between pixels is drawn: that softens it by half a
-        pixel. Not where it is to be quick, or is fine already.
+        def make(fine: Frame) -> Plane:
+            # What is finer already is drawn no finer still.
+            draw = self.cover if fine == outer else self.covered
+            return ink.registered(draw(plate, fine, "clean"), plate.ink, fine)
+
+        return self._between_pixels(frame, outer, wanted, make)
+
+    def _between_pixels(
+        self, frame: Frame, outer: Frame, wanted: int, make: Callable[[Frame], Plane]
+    ) -> Plane:
+        """What make moves between pixels, which softens it by half of one: done so many times
+        finer in an outer frame, and averaged. Not where it is to be quick, or is fine already.
         """
-        is_fine = self.exact or self.draft or frame.width * frame.height * times**2 > AT_ONCE_PIXELS
-        return 1 if is_fine else times
+        pixels = outer.width * outer.height * wanted**2
+        times = 1 if self.exact or self.draft or pixels > AT_ONCE_PIXELS else wanted
+        fine, within = outer.magnified(times), frame.magnified(times)
+        inner = np.ascontiguousarray(make(fine)[within.slices_in(fine)])
+        return averaged(inner, frame.width, frame.height) if times > 1 else inner
 
     def cover(self, plate: Plate, frame: Frame, stage: StageName) -> Plane:
         """Ink after Draw or Clean in the frame itself."""

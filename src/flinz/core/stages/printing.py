@@ -28,9 +28,9 @@ def printed(
     under: float32 0..1, sRGB-encoded, (H, W, 3), or (H, W) where paper and inks are neutral.
     cover: (H, W) ink 0..1. where: (H, W) share 0..1 that may print. photo: (H, W, 3), for its
     own colours. is_solid: whether ink is full wherever it is, so that cover is the share of a
-    pixel on which it lies; printed several times it stays that. Returns the shape of under. The
-    compositing formula of W3C Compositing and
-    Blending Level 1 over an opaque sheet: under (1 - a) + a B(under, source).
+    pixel on which it lies; printed several times it stays that. Returns the shape of under.
+    The compositing formula of W3C Compositing and Blending Level 1 over an opaque sheet:
+    under (1 - a) + a B(under, source).
     """
     if is_solid and stays_where_it_lies(settings):
         full = printed(under, np.ones_like(cover), settings, where, photo)
@@ -82,28 +82,18 @@ def stays_where_it_lies(settings: Ink) -> bool:
 
 
 def left_by(
-    cover: Plane,
-    settings: Ink,
-    where: Plane | None = None,
-    ndim: int = 3,
-    *,
-    is_solid: bool = False,
+    cover: Plane, settings: Ink, where: Plane | None = None, ndim: int = 3, is_solid: bool = False
 ) -> NDArray[np.float32]:
     """What a plain ink leaves of what lies beneath: a factor, (H, W), or (H, W, 3) with ndim 3."""
-    if is_solid and stays_where_it_lies(settings):
-        full = left_by(np.ones_like(cover), settings, where, ndim)
-        return np.asarray(1 + (cover if ndim == 2 else cover[..., None]) * (full - 1), np.float32)
-    share = share_of(cover, where)
     channels = () if ndim == 2 else (3,)
-    bare = np.ones((1, *channels), np.float32).reshape(1, -1)
-    return _left(bare, share, settings).reshape(*share.shape, *channels)
+    white = np.ones((*cover.shape, *channels), np.float32)
+    return printed(white, cover, settings, where, is_solid=is_solid)
 
 
 def _left(under: NDArray[np.float32], share: Plane, settings: Ink) -> NDArray[np.float32]:
-    """(N, channels) of a sheet, or one colour for all of it, as a plain ink leaves it."""
-    channels = under.shape[1]
-    taken = (1 - rgb_of(settings.colour)[:channels]) * np.float32(settings.opacity)
-    out = np.empty((share.size, channels), np.float32)
+    """(N, channels) of a sheet as a plain ink leaves it."""
+    taken = (1 - rgb_of(settings.colour)[: under.shape[1]]) * np.float32(settings.opacity)
+    out = np.empty(under.shape, np.float32)
     pixels = np.ascontiguousarray(share, np.float32).reshape(-1)
     times = np.int64(round(settings.times))
     _multiplied(np.ascontiguousarray(under, np.float32), pixels, taken, times, out)
@@ -112,14 +102,13 @@ def _left(under: NDArray[np.float32], share: Plane, settings: Ink) -> NDArray[np
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _multiplied(under, share, taken, times, out) -> None:  # type: ignore[no-untyped-def]
-    to_under = min(len(under) - 1, 1)
     for i in range(len(share)):
         for c in range(len(taken)):
             once = np.float32(1) - share[i] * taken[c]
             left = once
             for _ in range(times - 1):
                 left *= once
-            out[i, c] = under[i * to_under, c] * left
+            out[i, c] = under[i, c] * left
 
 
 def ladder_colours(cover: Plane, colours: NDArray[np.float32]) -> NDArray[np.float32]:

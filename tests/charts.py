@@ -20,6 +20,8 @@ from flinz.core.planes.photo import Photo
 from flinz.core.press.press import Press
 from flinz.core.scale import Frame, whole_frame
 
+FINER = 4
+
 
 def grey_photo(values, key="chart") -> Photo:
     """A photo of grey bytes (H, W)."""
@@ -92,8 +94,9 @@ def read_back(file: Path, width: int) -> Image.Image:
         return page.render(scale=width / page.get_width()).to_pil()
     box = next(line for line in file.read_text().splitlines() if line.startswith("%%HiRes"))
     out = file.with_suffix(".png")
-    dpi = 72 * width / float(box.split()[3])
+    # Its reader fattens what it draws by a part of a pixel: small ones, then.
+    dpi = 72 * FINER * width / float(box.split()[3])
     command = ["gs", "-q", "-dNOPAUSE", "-dBATCH", "-dSAFER", "-dEPSCrop", "-dGraphicsAlphaBits=4"]
     command += ["-sDEVICE=png16m", f"-r{dpi}", f"-sOutputFile={out}", str(file)]
     subprocess.run(command, check=True)
-    return Image.open(out)
+    return Image.open(out).reduce(FINER)

@@ -2,6 +2,7 @@
 
 from collections import Counter
 from dataclasses import dataclass, field
+from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,7 +30,11 @@ Colour = tuple[float, float, float]
 
 
 class VectorWish(Wish):
-    """What is wanted of a file of shapes and marks."""
+    """What is wanted of a file of shapes and marks. shows_through: whether it can say that ink lets
+    through what lies beneath.
+    """
+
+    shows_through: ClassVar[bool] = True
 
     closeness: float = Field(0.02, ge=0.005, le=2.0, allow_inf_nan=False)
     corners: float = Field(40.0, ge=5.0, le=170.0, allow_inf_nan=False)
@@ -171,6 +176,10 @@ def leaves_as(sheet: Sheet, wish: VectorWish | None = None) -> list[str]:
             found.append(f"{name}: as shapes, since Clean reshapes its marks")
         elif look.two_tone(plate.draw) and plate.ink.colouring == Colouring.SINGLE:
             found.append(f"{name}: as shapes")
+        elif found and wish is not None and not wish.shows_through:
+            found.append(
+                f"{name}: as shapes if its tones are flat, else as one picture with what is beneath"
+            )
         else:
             found.append(f"{name}: as shapes if its tones are flat, else as a picture")
     return found

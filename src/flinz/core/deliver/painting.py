@@ -22,6 +22,9 @@ if TYPE_CHECKING:
 
 # Length of the line that is a round dot, mm.
 DOT_MM = 0.001
+# How far a picture stays within its sheet, mm: readers draw it on whole pixels, outwards, and the
+# least that it reached beyond would move it by one.
+WITHIN_MM = 0.001
 
 
 @dataclass
@@ -193,7 +196,8 @@ class Painter:
         canvas.translate(0, artwork.height)
         canvas.scale(1, -1)
         image = ImageReader(Image.fromarray(picture.pixels))
-        canvas.drawImage(image, 0, 0, artwork.width, artwork.height, mask="auto")
+        width, height = artwork.width - 2 * WITHIN_MM, artwork.height - 2 * WITHIN_MM
+        canvas.drawImage(image, WITHIN_MM, WITHIN_MM, width, height, mask="auto")
         canvas.restoreState()
 
 

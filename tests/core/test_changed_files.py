@@ -21,6 +21,7 @@ from flinz.core.document.recipe import recipe_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.judge.bad_day import BadDay, printed_badly
 from flinz.core.looks.threshold import Threshold
+from flinz.core.planes.textures import Surface
 from flinz.core.press import fitting
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
@@ -30,14 +31,14 @@ from flinz.core.trace.acting import Act, acted
 from tests.charts import delivered, grey_photo, read_back, sheet_of
 
 
-def red_square_sheet(press):
+def red_square_sheet(press, **paper):
     """A dark square and a dark disc on light, the square red and moved to the right."""
     values = np.full((240, 320), 230, np.uint8)
     values[60:120, 40:100] = 20
     cv2.circle(values, (230, 170), 30, 20, -1)
     photo = grey_photo(values, "square-and-disc")
     sheet = sheet_of("threshold", level=0.5)
-    sheet = sheet.model_copy(update={"paper": AsPicture(long_edge=80.0)})
+    sheet = sheet.model_copy(update={"paper": AsPicture(long_edge=80.0, **paper)})
     traced = traced_sheet(Delivery(press, photo, sheet), VectorWish())
     ink = next(k for k, each in enumerate(traced.lots) if not each.is_white)
     before = sum(len(each.tracing) for each in traced.lots[:ink])
@@ -112,6 +113,19 @@ def test_a_bad_day_is_of_the_shapes_as_they_were_changed():
     columns = np.flatnonzero(reds.any(0))
     assert columns.min() > 150 and columns.max() < 230 and np.ptp(columns) >= 61
     assert bad[90, 70] == pytest.approx([1, 1, 1], abs=0.02)
+
+
+def test_ink_of_changed_shapes_runs_on_paper_no_further_than_it_was_traced(tmp_path):
+    press = Press()
+    photo, sheet = red_square_sheet(press, texture=Surface.KRAFT, soak=0.8, depth=0.0)
+
+    png = delivered(tmp_path, press, photo, sheet, "png", long_edge_px=960)
+    svg = delivered(tmp_path, press, photo, sheet, "svg")
+
+    pixels, shown = (
+        np.asarray(each.convert("RGB"), float) for each in (Image.open(png), read_back(svg, 960))
+    )
+    assert np.abs(pixels - shown).mean() < 0.3
 
 
 def test_a_shape_in_another_colour_has_a_pen_of_its_own(tmp_path):

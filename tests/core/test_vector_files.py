@@ -26,6 +26,7 @@ from flinz.core.document.setting import with_value
 from flinz.core.document.sheet import Sheet
 from flinz.core.marks.pen import dots_cover, strokes_cover
 from flinz.core.marks.vectors import Dots, Shape, Strokes
+from flinz.core.planes.textures import Surface
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
@@ -70,8 +71,8 @@ def sheet_in(look, **dials) -> Sheet:
     return sheet_of(look, **dials).model_copy(update={"paper": PAPER})
 
 
-def exported(press, photo, sheet):
-    frame = whole(sheet, photo, EDGE_PX)
+def exported(press, photo, sheet, edge_px=EDGE_PX):
+    frame = whole(sheet, photo, edge_px)
     picture = press.proof(photo, sheet, frame, exact=True)
     return np.rint(picture * 255).astype(np.uint8)
 
@@ -260,10 +261,29 @@ def test_what_reshapes_ink_turns_marks_into_shapes_and_that_is_said():
     plain = sheet_in("stipple")
     cleaned = with_value(plain, "clean.thicken", "0.1", 0)
 
-    assert leaves_as_marks(plain.plates[0]) and not leaves_as_marks(cleaned.plates[0])
+    assert leaves_as_marks(plain.plates[0], PAPER)
+    assert not leaves_as_marks(cleaned.plates[0], PAPER)
     assert "true marks" in leaves_as(plain)[0]
     assert "Clean" in leaves_as(cleaned)[0]
-    assert not leaves_as_marks(sheet_in("loose-hatch", chalk=True).plates[0])
+    assert not leaves_as_marks(sheet_in("loose-hatch", chalk=True).plates[0], PAPER)
+
+
+SOAKING = AsPicture(long_edge=80.0, texture=Surface.KRAFT, soak=0.6, depth=0.0)
+
+
+def test_marks_on_paper_that_soaks_leave_as_they_run(press, photo, tmp_path):
+    plain = sheet_in("stipple", dot=1.0)
+    sheet = plain.model_copy(update={"paper": SOAKING})
+
+    file = delivered(tmp_path, press, photo, sheet, "svg")
+
+    large = exported(press, photo, sheet, 3 * EDGE_PX)
+    assert likeness(file, np.asarray(Image.fromarray(large).reduce(3))) >= 0.97
+    assert leaves_as(sheet) == ["Stipple: as shapes, since ink runs on this paper"]
+    drawn = [
+        delivered(tmp_path, press, photo, each, "plotter").read_text() for each in (sheet, plain)
+    ]
+    assert drawn[0] == drawn[1]
 
 
 def test_greys_over_another_plate_are_said_to_be_one_picture_with_it_in_eps():

@@ -19,6 +19,7 @@ from flinz.core.looks.registry import look_of
 from flinz.core.marks.vectors import Dots, Strokes
 from flinz.core.stages.blend import Blend
 from flinz.core.stages.ink import Colouring
+from flinz.core.stages.paper import Paper
 from flinz.core.trace.tracing import TraceWish, Tracing
 
 FLAT_TONES = 12
@@ -148,38 +149,41 @@ class Artwork:
         ]
 
 
-def leaves_as_marks(plate: Plate) -> bool:
+def leaves_as_marks(plate: Plate, paper: Paper) -> bool:
     """Whether a plate leaves as its true dots and strokes: whether nothing reshapes their ink."""
     look = look_of(plate.draw)
     is_reshaped = not plate.clean.is_neutral or "clean" in hand_of(plate)
     is_plain = plate.ink.colouring == Colouring.SINGLE and plate.ink.smear == 0
     is_drawn = look.draws_marks and look.is_marks_alone(plate.draw) and plate.photo.contour == 0
-    return is_drawn and is_plain and not is_reshaped
+    return is_drawn and is_plain and not is_reshaped and not any(paper.takes_ink)
 
 
 def leaves_as(sheet: Sheet, wish: VectorWish | None = None) -> list[str]:
     """What each shown plate will leave as by a wish, in words, as far as its dials tell."""
-    is_text = isinstance(wish, TextWish) and wish.text
-    found = []
+    found: list[str] = []
     changed = Counter(part.plate for change in sheet.shapes for part in change.of)
     for plate in sheet.plates:
-        if not plate.shown:
-            continue
-        look, name = look_of(plate.draw), name_of(plate)
-        if many := changed[plate.id]:
-            name += f", {many} of its shapes changed"
-        if leaves_as_marks(plate):
-            found.append(f"{name}: as its true marks")
-        elif is_text and isinstance(plate.source, FromLettering):
-            found.append(f"{name}: as text where it is in plain ink, else as shapes")
-        elif look.draws_marks and not plate.clean.is_neutral:
-            found.append(f"{name}: as shapes, since Clean reshapes its marks")
-        elif look.two_tone(plate.draw) and plate.ink.colouring == Colouring.SINGLE:
-            found.append(f"{name}: as shapes")
-        elif found and wish is not None and not wish.shows_through:
-            found.append(
-                f"{name}: as shapes if its tones are flat, else as one picture with what is beneath"
-            )
-        else:
-            found.append(f"{name}: as shapes if its tones are flat, else as a picture")
+        if plate.shown:
+            name = name_of(plate)
+            if many := changed[plate.id]:
+                name += f", {many} of its shapes changed"
+            found.append(f"{name}: {_way_of(plate, sheet, wish or VectorWish(), not found)}")
     return found
+
+
+def _way_of(plate: Plate, sheet: Sheet, wish: VectorWish, is_first: bool) -> str:
+    look, (tooth, soak) = look_of(plate.draw), sheet.paper.takes_ink
+    if leaves_as_marks(plate, sheet.paper):
+        return "as its true marks"
+    if isinstance(wish, TextWish) and wish.text and isinstance(plate.source, FromLettering):
+        return "as text where it is in plain ink, else as shapes"
+    picture = "a picture" if wish.shows_through or is_first else "one picture with what is beneath"
+    if tooth > 0:
+        return f"as {picture}, since the paper's tooth leaves greys"
+    if look.draws_marks and not plate.clean.is_neutral:
+        return "as shapes, since Clean reshapes its marks"
+    if look.draws_marks and soak > 0:
+        return "as shapes, since ink runs on this paper"
+    if look.two_tone(plate.draw) and plate.ink.colouring == Colouring.SINGLE:
+        return "as shapes"
+    return f"as shapes if its tones are flat, else as {picture}"

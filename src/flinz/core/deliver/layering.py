@@ -144,7 +144,7 @@ class LayerMaker:
 
     def _as_marks(self, plate: Plate) -> list[tuple[Dots | Strokes, Tracing | None]] | None:
         """The true marks of a plate, and what cuts some of them; None where it is none."""
-        if not leaves_as_marks(plate):
+        if not leaves_as_marks(plate, self._sheet.paper):
             return None
         stop = self._delivery.stop
         marks = self._delivery.press.marks(self._photo, self._sheet, plate, stop=stop)

@@ -1,6 +1,7 @@
 """SVG for a pen plotter: single lines in order, a group a pen."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 from typing import Literal
 from xml.sax.saxutils import escape, quoteattr
@@ -25,7 +26,10 @@ class PlotterWish(VectorWish):
 
 def write(path: Path, delivery: Delivery, wish: PlotterWish) -> None:
     """Write the lines. Raises DocumentError where a plate has greys, which no pen draws."""
-    artwork = artwork_of(delivery, wish)
+    # A pen draws on paper that is there: what the sheet's does to ink is not drawn.
+    paper = delivery.sheet.paper.model_copy(update={"tooth": 0.0, "soak": 0.0})
+    sheet = delivery.sheet.model_copy(update={"paper": paper})
+    artwork = artwork_of(replace(delivery, sheet=sheet), wish)
     greys = left_out(artwork)
     if greys:
         raise DocumentError(

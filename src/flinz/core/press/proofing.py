@@ -211,7 +211,8 @@ class Proofing(Stacking):
     def _on_surface(self, plate: Plate, frame: Frame) -> Plane:
         """Ink of a plate as the paper takes it."""
         paper = self.sheet.paper
-        if not paper.surface or paper.tooth == paper.soak == 0:
+        # Shapes were traced of ink that paper had taken.
+        if not any(paper.takes_ink) or plate.id in self.results.instead:
             return self.inked(plate, frame)
 
         def make() -> Plane:
@@ -220,9 +221,7 @@ class Proofing(Stacking):
 
         before = self.laid_key(plate, "clean")
         settings = plate.ink.register, self.exact, self.part_key(plate), paper.surface
-        taken: Plane = self.step(
-            "on paper", before, (*settings, paper.tooth, paper.soak), frame, make
-        )
+        taken: Plane = self.step("on paper", before, (*settings, *paper.takes_ink), frame, make)
         return taken
 
     def _soaked(self, plate: Plate, frame: Frame) -> Plane:

@@ -82,7 +82,7 @@ class Stacking(Sourcing):
         """Key of all that a plate leaves, apart from the frame."""
         own = self.for_plate(plate)
         paper = self.sheet.paper
-        taken = paper.surface, paper.tooth, paper.soak
+        taken = paper.surface, *paper.takes_ink
         return content_key(own.cover_key(plate), plate.ink, own.hand_key(plate, "ink"), taken)
 
     def impression(self, plate: Plate, frame: Frame) -> Impression:

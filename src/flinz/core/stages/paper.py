@@ -94,6 +94,11 @@ class OfAnySize(Settings):
         """What decides how its surface lies, apart from how it looks; empty where it is smooth."""
         return () if self.texture == Surface.SMOOTH else (self.texture, self.grain)
 
+    @property
+    def takes_ink(self) -> tuple[float, float]:
+        """What it does to ink: its tooth, and how far it soaks, mm; zeros where it is smooth."""
+        return (self.tooth, self.soak) if self.surface else (0.0, 0.0)
+
     def as_printed(self) -> Self:
         """As it leaves: a texture that is only seen is left out, what it does to ink is not."""
         if self.texture == Surface.SMOOTH or self.printed:

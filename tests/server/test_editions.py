@@ -2,7 +2,9 @@
 
 import io
 import json
+import threading
 import zipfile
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 from fastapi.testclient import TestClient
@@ -155,6 +157,22 @@ def test_a_photo_that_is_adjusted_has_a_sheet_that_the_edition_follows(client):
     assert files["2 Runner beans.png"] != before["2 Runner beans.png"]
     back = client.post(f"/api/editions/{record['id']}/undo").json()
     assert back["entries"][1]["sheet"] == 0
+
+
+def test_photos_that_are_adjusted_at_once_each_have_their_sheet(client):
+    record = begun(client)
+    begin = threading.Barrier(len(NAMES))
+
+    def adjust(entry):
+        begin.wait()
+        return client.post(f"/api/editions/{record['id']}/entries/{entry['id']}/adjust")
+
+    with ThreadPoolExecutor(len(NAMES)) as at_once:
+        answers = list(at_once.map(adjust, record["entries"]))
+
+    assert [answer.status_code for answer in answers] == [201] * len(NAMES)
+    sheets = [answer.json()["sheet"] for answer in answers]
+    assert [entry["sheet"] for entry in shown(client, record)["entries"]] == sheets
 
 
 def test_what_is_drawn_is_not_drawn_again_also_after_a_restart(tmp_path, monkeypatch):

@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { BrowserRouter, Link, Route, Routes, useParams } from "react-router";
+import { BrowserRouter, Link, Route, Routes, useLocation, useParams } from "react-router";
 import { ProblemError } from "../api/client";
 import { Bench } from "../bench/Bench";
 import { ContactSheet } from "../contact/ContactSheet";
@@ -12,6 +12,7 @@ import { TracingRoom } from "../tracing/TracingRoom";
 import { nextArea } from "../shared/areas";
 import { useKey } from "../shared/keys";
 import { SkipLinks } from "../shared/SkipLinks";
+import { Broken } from "./Broken";
 import { KeysDialog } from "./KeysDialog";
 import { usePageStart } from "./usePageStart";
 
@@ -52,26 +53,28 @@ function Pages() {
   return (
     <>
       <SkipLinks />
-      <Routes>
-        <Route path="/" element={<Shelf />} />
-        <Route path="/sheets/:id" element={<WithSheet page={(id) => <Bench id={id} />} />} />
-        <Route
-          path="/sheets/:id/print"
-          element={<WithSheet page={(id) => <PrintRoom id={id} />} />}
-        />
-        <Route
-          path="/sheets/:id/tracing"
-          element={<WithSheet page={(id) => <TracingRoom id={id} />} />}
-        />
-        <Route
-          path="/sheets/:id/contact"
-          element={<WithSheet page={(id) => <SheetContact id={id} />} />}
-        />
-        <Route path="/editions/:id" element={<WithEdition />} />
-        <Route path="/photos/:id/contact" element={<PhotoContact />} />
-        <Route path="/recipes" element={<RecipeBook />} />
-        <Route path="*" element={<Nowhere />} />
-      </Routes>
+      <Broken at={useLocation().pathname}>
+        <Routes>
+          <Route path="/" element={<Shelf />} />
+          <Route path="/sheets/:id" element={<WithSheet page={(id) => <Bench id={id} />} />} />
+          <Route
+            path="/sheets/:id/print"
+            element={<WithSheet page={(id) => <PrintRoom id={id} />} />}
+          />
+          <Route
+            path="/sheets/:id/tracing"
+            element={<WithSheet page={(id) => <TracingRoom id={id} />} />}
+          />
+          <Route
+            path="/sheets/:id/contact"
+            element={<WithSheet page={(id) => <SheetContact id={id} />} />}
+          />
+          <Route path="/editions/:id" element={<WithEdition />} />
+          <Route path="/photos/:id/contact" element={<PhotoContact />} />
+          <Route path="/recipes" element={<RecipeBook />} />
+          <Route path="*" element={<Nowhere />} />
+        </Routes>
+      </Broken>
     </>
   );
 }

@@ -1,7 +1,6 @@
 import { useState } from "react";
 import { Button, ButtonGroup, Spinner } from "react-bootstrap";
 import { useDropzone } from "react-dropzone";
-import { useNavigate } from "react-router";
 import type { Edition, EntryRecord } from "../api/client";
 import { useKey } from "../shared/keys";
 import { NotOpened } from "../shared/NotOpened";
@@ -10,6 +9,7 @@ import { TitleField } from "../shared/TitleField";
 import { Trouble } from "../shared/Trouble";
 import { UndoButtons } from "../shared/UndoButtons";
 import { UploadList } from "../shared/UploadList";
+import { useLeadingTo } from "../shared/useLeadingTo";
 import { useUploads } from "../shared/useUploads";
 import { WordMark } from "../shared/WordMark";
 import { ChooseBy } from "./ChooseBy";
@@ -31,7 +31,7 @@ export function EditionRoom({ id }: { id: number }) {
     work.say,
   );
   const uploads = useUploads();
-  const navigate = useNavigate();
+  const lead = useLeadingTo();
   const [dialog, setDialog] = useState<"by" | "photos" | null>(null);
   useKey("undo", () => void work.undo());
   useKey("redo", () => void work.redo());
@@ -128,10 +128,12 @@ export function EditionRoom({ id }: { id: number }) {
             onLeaveOut={(entry, left_out) =>
               turn(entry, { left_out }, `${left_out ? "Leave out" : "Take in"} ${entry.title}`)
             }
-            onAdjust={async (entry) => {
-              const sheet = await work.adjust(entry.id);
-              if (sheet) void navigate(`/sheets/${sheet}`);
-            }}
+            onAdjust={(entry) =>
+              void lead(async () => {
+                const sheet = await work.adjust(entry.id);
+                return sheet ? `/sheets/${sheet}` : null;
+              })
+            }
             onAsOthers={(entry) => turn(entry, { sheet: 0 }, `${entry.title} as the others`)}
             onAgain={(entry) => void running.start([entry.id])}
           />

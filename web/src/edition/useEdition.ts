@@ -1,7 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { answered, client, type Edition, type EditionRecord, ProblemError } from "../api/client";
 import { EDITIONS } from "../api/queries";
+
+// By edition, the last of what is asked: a page that is left and come back to goes on behind it.
+const askedLast = new Map<number, Promise<unknown>>();
 
 /** An edition, changed by steps that are saved as they are made, one after another. */
 export function useEdition(id: number) {
@@ -13,7 +16,6 @@ export function useEdition(id: number) {
   const asked = useQuery({ queryKey: key, queryFn: newest, retry: false });
   const [trouble, setTrouble] = useState("");
   const [isStale, setStale] = useState(false);
-  const queue = useRef<Promise<unknown>>(Promise.resolve());
 
   async function take(record: EditionRecord) {
     // An older answer that is still on its way must not come over it.
@@ -36,8 +38,8 @@ export function useEdition(id: number) {
         setStale(error instanceof ProblemError && error.status === 409);
       }
     };
-    const done = queue.current.then(run, run);
-    queue.current = done;
+    const done = (askedLast.get(id) ?? Promise.resolve()).then(run, run);
+    askedLast.set(id, done);
     return done;
   }
 

@@ -2,10 +2,11 @@ import { useCallback, useEffect, useRef } from "react";
 import { useNavigate } from "react-router";
 
 /**
- * Do what leads to another page, and go there: work comes to its address. A second press while it
- * is done does nothing; where one has left meanwhile it leads nowhere. What work throws is thrown.
+ * Do what leads to another page, and go there: work comes to its address, or to none where it leads
+ * nowhere. A second press while it is done does nothing; where one has left meanwhile one stays
+ * there. What work throws is thrown.
  */
-export function useLeadingTo(): (work: () => Promise<string>) => Promise<void> {
+export function useLeadingTo(): (work: () => Promise<string | null>) => Promise<void> {
   const navigate = useNavigate();
   const isHere = useRef(false);
   const isBusy = useRef(false);
@@ -21,7 +22,7 @@ export function useLeadingTo(): (work: () => Promise<string>) => Promise<void> {
       isBusy.current = true;
       try {
         const address = await work();
-        if (isHere.current) void navigate(address);
+        if (address && isHere.current) void navigate(address);
       } finally {
         isBusy.current = false;
       }

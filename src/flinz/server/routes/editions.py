@@ -154,22 +154,26 @@ def entry_picture(
 @router.post("/{edition_id}/entries/{entry_id}/adjust", status_code=201)
 def adjust_entry(db: Db, studio: TheStudio, edition_id: Id, entry_id: Id) -> Adjusted:
     """Make a sheet of one photo, as the edition draws it; the edition follows that from now on."""
-    kept = editions.one(db, edition_id)
-    photo, order = studio.orders.one(db, kept.edition, entry_id)
-    entry = _entry(kept.edition, entry_id)
-    if entry.sheet:
-        return Adjusted(record=record_of(db, studio, kept), sheet=entry.sheet)
-    drawn = order.sheet(studio.press, studio.photo(photo.id))
-    with transaction(db):
-        sheet = sheets.add(db, drawn)
-        entries = [
-            each.model_copy(update={"sheet": sheet.id}) if each.id == entry_id else each
-            for each in kept.edition.entries
-        ]
-        edition = kept.edition.model_copy(update={"entries": entries})
-        words = f"Adjust {photo.title}"[:200]
-        kept = editions.change(db, edition_id, kept.revision, edition, words)
-    return Adjusted(record=record_of(db, studio, kept), sheet=sheet.id)
+    while True:
+        kept = editions.one(db, edition_id)
+        photo, order = studio.orders.one(db, kept.edition, entry_id)
+        entry = _entry(kept.edition, entry_id)
+        if entry.sheet:
+            return Adjusted(record=record_of(db, studio, kept), sheet=entry.sheet)
+        drawn = order.sheet(studio.press, studio.photo(photo.id))
+        with transaction(db):
+            # The edition may have been changed while that took its time.
+            if editions.one(db, edition_id).revision != kept.revision:
+                continue
+            sheet = sheets.add(db, drawn)
+            entries = [
+                each.model_copy(update={"sheet": sheet.id}) if each.id == entry_id else each
+                for each in kept.edition.entries
+            ]
+            edition = kept.edition.model_copy(update={"entries": entries})
+            words = f"Adjust {photo.title}"[:200]
+            kept = editions.change(db, edition_id, kept.revision, edition, words)
+        return Adjusted(record=record_of(db, studio, kept), sheet=sheet.id)
 
 
 def _entry(edition: Edition, entry_id: int) -> Entry:

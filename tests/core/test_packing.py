@@ -135,3 +135,23 @@ def test_dots_of_a_mid_tone_stand_apart():
     cover = dots_cover(dots, whole_frame(96 * 0.43, 1651, 1651))
     parts = cv2.connectedComponents((cover >= 0.5).astype(np.uint8))[0] - 1
     assert parts > 0.97 * len(dots)
+
+
+@pytest.mark.parametrize("cover", [0.6, 0.75, 0.9])
+def test_dots_that_run_together_hold_as_much_ink_at_every_scale(cover):
+    spread = Spread(gap=0.3)
+    wished = np.full((64, 64), cover, np.float32)
+    dots = placed(*planned_on(wished, spread), 1.0, spread)
+
+    inks = [
+        dots_cover(dots, whole_frame(64.0, 64 * px, 64 * px)).mean() for px in (3, 4, 6, 12, 24)
+    ]
+
+    assert len(dots.necks) > 1000
+    assert inks == pytest.approx([inks[-1]] * 5, abs=0.006)
+
+
+def planned_on(wished, spread):
+    """What dots are placed by: density, cover and size."""
+    chance, size = planned(wished, spread)
+    return chance, wished, size

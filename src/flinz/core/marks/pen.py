@@ -56,8 +56,11 @@ def dots_cover(dots: Dots, frame: Frame) -> Plane:
         frame.width,
     )
     if len(dots.necks):
-        joints = strokes_cover(dots.necks, frame)
-        drawn += (1 - drawn) * joints
+        joints = _strokes_cover(dots.necks, frame, SHORTEST_PIECE_PX, are_one=True)
+        # Within a pixel what joins dots lies partly over them and partly beside them: midway
+        # between the darker of both, and what they leave where neither knows of the other.
+        apart = drawn + joints - drawn * joints
+        drawn = (apart + np.maximum(drawn, joints)) / 2
     return np.asarray(drawn, np.float32)
 
 
@@ -65,7 +68,7 @@ def small_dots_cover(dots: Dots, frame: Frame) -> Plane:
     """Ink of dots in a frame as dots_cover gives it, but true where dots are smaller than pixels.
 
     Dots of which half are under LEAST_PX pixels wide are drawn up to FINEST times as fine and
-    averaged: what joins them would count twice in the pixels at their rims.
+    averaged.
     """
     width_px = 2 * frame.px(float(np.median(dots.radius))) if len(dots) else LEAST_PX
     times = min(FINEST, math.ceil(LEAST_PX / width_px))
@@ -156,12 +159,20 @@ def strokes_cover(strokes: Strokes, frame: Frame, draft: bool = False) -> Plane:
     Within a stroke the darkest of its pieces counts; strokes that share a pixel leave bare what
     dots would. A draft takes longer pieces.
     """
+    return _strokes_cover(strokes, frame, DRAFT_PIECE_PX if draft else SHORTEST_PIECE_PX)
+
+
+def _strokes_cover(
+    strokes: Strokes, frame: Frame, shortest: float, *, are_one: bool = False
+) -> Plane:
     x = strokes.x * np.float32(frame.px_per_mm) - np.float32(frame.left)
     y = strokes.y * np.float32(frame.px_per_mm) - np.float32(frame.top)
     half = strokes.width * np.float32(frame.px_per_mm / 2)
     strips = max(1, -(-frame.height // STRIP_PX))
-    shortest = np.float32(DRAFT_PIECE_PX if draft else SHORTEST_PIECE_PX)
-    pieces, first = _in_strips(x, y, half, strokes.first, strips, frame.width, shortest)
+    least = np.float32(shortest)
+    pieces, first = _in_strips(x, y, half, strokes.first, strips, frame.width, least)
+    if are_one:
+        pieces[:, 2] = 0
     drawn = _drawn_strokes(x, y, half, pieces, first, frame.height, frame.width)
     return np.asarray(drawn, np.float32)
 

@@ -31,10 +31,9 @@ Colour = tuple[float, float, float]
 
 
 class VectorWish(Wish):
-    """What is wanted of a file of shapes and marks. shows_through: whether it can say that ink lets
-    through what lies beneath.
-    """
+    """What is wanted of a file of shapes and marks."""
 
+    # Whether it can say that ink lets through what lies beneath.
     shows_through: ClassVar[bool] = True
 
     closeness: float = Field(0.02, ge=0.005, le=2.0, allow_inf_nan=False)

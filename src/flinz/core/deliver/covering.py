@@ -25,8 +25,10 @@ from flinz.core.shapes.filled import filled
 from flinz.core.stages.blend import Blend, mixed
 from flinz.core.trace.tracing import LOOKED_AT, Tracing, flattened
 
-# A picture of layers laid together has so many pixels a mm, about 300 to the inch.
-PICTURE_PX_PER_MM, PICTURE_PIXELS = 12.0, 40_000_000
+# A picture of layers laid together has so many pixels a mm, about 300 to the inch, up to so many.
+PICTURE_PX_PER_MM, PICTURE_PIXELS = 12.0, 24_000_000
+# Rows of a picture that are mixed at a time.
+ROWS = 256
 # Curves and points that a file may have; a pixel takes as much as so much of a point.
 MOST_POINTS, OF_A_PIXEL = 3_000_000, 0.2
 WHITE: Colour = (1.0, 1.0, 1.0)
@@ -140,7 +142,7 @@ def _layer(
     layer = layers[number]
     for item, primitive in of_items(layer.items):
         if isinstance(primitive, Greys):
-            yield Pictured(_seen(_on(base, primitive, layer), above))
+            yield Pictured(_seen(primitive, layer, base, above))
             continue
         meeting = _meeting(layer, item)
         met = _through(meeting.over(base), above)[0]
@@ -163,24 +165,23 @@ def _through(colours: Colours, above: list[Meeting]) -> Colours:
     return colours
 
 
-def _seen(pixels: Colours, above: list[Meeting]) -> NDArray[np.uint8]:
-    """A picture (H, W, 3) seen through what lies above it, in bytes."""
-    seen = _through(pixels.reshape(-1, 3), above).reshape(pixels.shape)
-    return np.asarray(np.rint(seen * 255), np.uint8)
+def _seen(picture: Greys, layer: Layer, base: Colours, above: list[Meeting]) -> NDArray[np.uint8]:
+    """A layer's picture on one colour, (H, W, 3), as seen through what lies above it."""
+    seen = np.empty((*picture.pixels.shape[:2], 3), np.uint8)
+    for top in range(0, len(seen), ROWS):
+        pixels = _shares(picture.pixels[top : top + ROWS])
+        under = np.empty_like(pixels[..., :3])
+        under[:] = base
+        alpha = pixels[..., 3] * np.float32(layer.opacity)
+        met = mixed(under, pixels[..., :3], alpha, layer.blend)
+        colours = _through(met.reshape(-1, 3), above).reshape(met.shape)
+        seen[top : top + ROWS] = np.rint(np.clip(colours, 0, 1) * 255)
+    return seen
 
 
-def _on(base: Colours, picture: Greys, layer: Layer) -> Colours:
-    """A layer's picture on one colour, (H, W, 3) float32 0..1."""
-    pixels = _shares(picture)
-    under = np.empty_like(pixels[..., :3])
-    under[:] = base
-    alpha = pixels[..., 3] * np.float32(layer.opacity)
-    return mixed(under, pixels[..., :3], alpha, layer.blend)
-
-
-def _shares(picture: Greys) -> Colours:
-    """Its colours and how much they cover, (H, W, 4) float32 0..1."""
-    return np.asarray(picture.pixels / np.float32(255), np.float32)
+def _shares(pixels: NDArray[np.uint8]) -> Colours:
+    """Colours and how much they cover, (H, W, 4) float32 0..1."""
+    return np.asarray(pixels / np.float32(255), np.float32)
 
 
 def _points(layers: list[Layer]) -> float:
@@ -232,7 +233,7 @@ def _colours(layer: Layer, frame: Frame) -> tuple[Colours, Plane]:
     for item in layer.items:
         if isinstance(item.content, Greys):
             # As a picture it is alone in its layer.
-            pixels = _shares(item.content)
+            pixels = _shares(item.content.pixels)
             way = cv2.INTER_AREA if pixels.shape[1] > frame.width else cv2.INTER_LINEAR
             sized = cv2.resize(pixels, (frame.width, frame.height), interpolation=way)
             return np.asarray(sized[..., :3], np.float32), np.asarray(sized[..., 3], np.float32)

@@ -235,7 +235,10 @@ def test_a_sheet_is_offered_to_leave_as_it_is_and_as_it_left_last(client):
     wish = {"format": "tiff", "depth": "1-bit", "greys": "grain", "long_edge_px": 900}
     assert client.put(address, json=wish).status_code == 204
     assert client.get(address).json() | wish == client.get(address).json()
-    assert client.put(address, json={**wish, "dpi": 3}).status_code == 422
+    refused = client.put(address, json={**wish, "dpi": 3})
+    assert refused.status_code == 422
+    assert refused.json()["detail"].endswith("dpi is 3; it must be 10 or more.")
+    assert "body" not in refused.json()["detail"]
     assert client.get("/api/sheets/999/leaving").status_code == 404
 
 

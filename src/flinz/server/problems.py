@@ -68,8 +68,9 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(RequestValidationError)
     def invalid_request(request: Request, error: RequestValidationError) -> JSONResponse:
-        shown = ValidationError.from_exception_data("request", list(error.errors()))
-        return problem(422, sentence_of(shown))
+        # Places are told without the part of the request that they stand in: body, query, path.
+        found = [each | {"loc": each["loc"][1:] or each["loc"]} for each in error.errors()]
+        return problem(422, sentence_of(ValidationError.from_exception_data("request", found)))
 
     @app.exception_handler(HTTPException)
     def http_error(request: Request, error: HTTPException) -> JSONResponse:

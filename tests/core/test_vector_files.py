@@ -114,6 +114,10 @@ def test_other_formats_say_the_same(look, kind, press, photo, tmp_path):
         ("flat-tones", {"blend": "normal", "colour": "#ffffff"}),
         ("flat-tones", {"blend": "exclusion"}),
         ("flat-tones", {"colouring": "two-colour", "colour": "#203060", "lights": "#f0c060"}),
+        (
+            "flat-tones",
+            {"colouring": "two-colour", "lights": "#f0c060", "opacity": 0.4, "times": 2},
+        ),
         ("crosshatch", {"times": 3, "opacity": 0.4}),
         ("cut-paper", {"times": 2, "opacity": 0.5, "blend": "normal", "colour": "#cc4422"}),
     ],

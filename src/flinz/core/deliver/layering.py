@@ -208,8 +208,7 @@ class LayerMaker:
         # Its greys are mixed with what lies beneath.
         base = rgb_of("#ffffff" if _multiplies(ink) else self._sheet.paper.colour)
         if ink.colouring == Colouring.TWO_COLOUR:
-            base = rgb_of(ink.lights)
-            lights = colour_of(base)
+            lights = colour_of(_printed(rgb_of(ink.lights), ink))
             everywhere = np.ones_like(cover) if impression.where is None else impression.where
             items.append(Item(traced(everywhere, frame, self._wish.trace), lights, lot=0))
         elif levels[0][1] < 1 and not (_multiplies(ink) or self._lies_on_paper(ink)):
@@ -234,10 +233,15 @@ def printed_colour(ink: Ink) -> tuple[Colour, float]:
     """The colour that an ink leaves on white, and how much of it arrives: all, where it multiplies
     (what it lets through is then part of its colour).
     """
-    colour = rgb_of(ink.colour)
+    colour = _printed(rgb_of(ink.colour), ink)
+    return colour_of(colour), 1.0 if _multiplies(ink) else ink.hiding
+
+
+def _printed(colour: NDArray[np.float32], ink: Ink) -> NDArray[np.float32]:
+    """What a colour (3,) of an ink leaves on white, where it multiplies; else the colour."""
     if not _multiplies(ink):
-        return colour_of(colour), ink.hiding
-    return colour_of((1 - (1 - colour) * ink.opacity) ** round(ink.times)), 1.0
+        return colour
+    return np.asarray((1 - (1 - colour) * np.float32(ink.opacity)) ** round(ink.times), np.float32)
 
 
 def _multiplies(ink: Ink) -> bool:
@@ -251,6 +255,9 @@ def _in_tone(
     beside full ink, whose colour is given: a grey that is printed several times fills up.
     """
     strength = ink.hiding_of(tone) / max(ink.hiding, 1e-6)
+    if ink.colouring == Colouring.TWO_COLOUR:
+        dark, light = rgb_of(ink.colour), rgb_of(ink.lights)
+        return colour_of(_printed(light + np.float32(tone) * (dark - light), ink)), strength
     if ink.colouring == Colouring.SINGLE and _multiplies(ink):
         return printed_colour(ink.model_copy(update={"opacity": ink.opacity * tone}))[0], strength
     return colour_of(base + (np.array(colour, np.float32) - base) * np.float32(strength)), strength

@@ -14,7 +14,7 @@ from flinz.core.press.press import Press
 from flinz.core.stages.blend import Blend, blended
 from flinz.core.stages.ink import Ink, rgb_of
 from flinz.core.stages.paper import AsPicture
-from flinz.core.trace.tracing import Tracing
+from flinz.core.trace.tracing import Tracing, straight_ring
 from tests.charts import blobs, delivered, grey_photo, read_back, sheet_of
 
 EDGE_PX = 480
@@ -36,9 +36,9 @@ def sheet_in(*plates: tuple[str, dict], paper="#f2ead8") -> Sheet:
     return Sheet(paper=AsPicture(long_edge=60.0, colour=paper), plates=inked)
 
 
-def off(folder, sheet: Sheet, **wanted) -> float:
+def off(folder, sheet: Sheet) -> float:
     """How far an EPS is from the export, of 255, on average."""
-    file = delivered(folder, PRESS, PHOTO, sheet, "eps", **wanted)
+    file = delivered(folder, PRESS, PHOTO, sheet, "eps")
     frame = whole(sheet, PHOTO, EDGE_PX)
     export = np.rint(PRESS.proof(PHOTO, sheet, frame, exact=True) * 255)
     shown = read_back(file, EDGE_PX).convert("RGB").resize(export.shape[1::-1])
@@ -98,11 +98,7 @@ def test_what_comes_to_too_many_paths_is_a_picture_and_what_hides_stays_shapes(
 
 def square(left: float, top: float, side: float) -> Tracing:
     """A square as a shape, mm."""
-    corners = np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float) * side + (left, top)
-    end = np.roll(corners, -1, 0)
-    third = (end - corners) / 3
-    curves = np.hstack([corners, corners + third, end - third, end])
-    return Tracing(curves, np.array([0, 4]), np.array([0]), np.zeros(4))
+    return straight_ring(np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float) * side + (left, top))
 
 
 def at(place: tuple[float, float], artwork: Artwork) -> np.ndarray:

@@ -14,7 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.deliver.artwork import Artwork, Colour, Content, Greys, Item, Layer
-from flinz.core.deliver.primitives import Filled, Primitive, of_items
+from flinz.core.deliver.layering import PICTURE_PX_PER_MM, colour_of
+from flinz.core.deliver.primitives import Filled, Lines, Primitive, of_items
 from flinz.core.deliver.reshaped import lay, parted
 from flinz.core.marks.pen import dots_cover, strokes_cover
 from flinz.core.marks.vectors import Dots, Strokes
@@ -25,15 +26,17 @@ from flinz.core.shapes.filled import filled
 from flinz.core.stages.blend import Blend, mixed
 from flinz.core.trace.tracing import LOOKED_AT, Tracing, flattened
 
-# A picture of layers laid together has so many pixels a mm, about 300 to the inch, up to so many.
-PICTURE_PX_PER_MM, PICTURE_PIXELS = 12.0, 24_000_000
+# A picture of layers laid together has so many pixels at most.
+PICTURE_PIXELS = 24_000_000
 # Rows of a picture that are mixed at a time.
 ROWS = 256
 # Curves and points that a file may have; a pixel takes as much as so much of a point.
 MOST_POINTS, OF_A_PIXEL = 3_000_000, 0.2
 WHITE: Colour = (1.0, 1.0, 1.0)
 # A way of meeting that makes these all the same colour hides whatever lies beneath.
-TOLD_BY = np.array([[0, 0, 0], [1, 1, 1], [1, 0, 0], [0, 1, 0], [0, 0, 1], [0.5, 0.5, 0.5]])
+TOLD_BY = np.array(
+    [[0, 0, 0], [1, 1, 1], [1, 0, 0], [0, 1, 0], [0, 0, 1], [0.5, 0.5, 0.5]], np.float32
+)
 
 Colours = NDArray[np.float32]
 
@@ -56,7 +59,7 @@ class Meeting:
     @property
     def hides(self) -> bool:
         """Whether nothing shows through it."""
-        return bool(np.ptp(self.over(TOLD_BY.astype(np.float32)), axis=0).max() < 0.5 / 255)
+        return bool(np.ptp(self.over(TOLD_BY), axis=0).max() < 0.5 / 255)
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,9 +95,10 @@ def covering(artwork: Artwork) -> Iterator[tuple[str, Covering]]:
     layers = _ordered(artwork.layers)
     greys = [k for k, layer in enumerate(layers) if _has_greys(layer)]
     layers = _laid_together(layers, max(greys, default=0), artwork)
-    if _points(layers) > MOST_POINTS:
-        showing = [k for k, layer in enumerate(layers) if not _hides(layer)]
-        layers = _laid_together(layers, max(showing, default=0), artwork)
+    last = max((k for k, layer in enumerate(layers) if not _hides(layer)), default=0)
+    # Most sheets have nothing that shows through, and need not be counted.
+    if last and _points(layers) > MOST_POINTS:
+        layers = _laid_together(layers, last, artwork)
     base = np.array([artwork.paper or WHITE], np.float32)
     for k, layer in enumerate(layers):
         for each in _layer(layers, k, [], base):
@@ -146,8 +150,7 @@ def _layer(
             continue
         meeting = _meeting(layer, item)
         met = _through(meeting.over(base), above)[0]
-        red, green, blue = (round(float(value), 4) for value in met)
-        yield Painted(item, primitive, (red, green, blue))
+        yield Painted(item, primitive, colour_of(met))
         if number and not meeting.hides:
             yield Within(item, primitive, _beneath(layers, number, [meeting, *above], base))
 
@@ -201,7 +204,7 @@ def _size(primitive: Primitive) -> float:
         return OF_A_PIXEL * primitive.pixels[..., 0].size
     if isinstance(primitive, Filled):
         return len(primitive.curves)
-    return len(getattr(primitive, "points", ()))
+    return len(primitive.points) if isinstance(primitive, Lines) else 0
 
 
 def _laid_together(layers: list[Layer], last: int, artwork: Artwork) -> list[Layer]:

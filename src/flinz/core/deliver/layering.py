@@ -258,7 +258,7 @@ def _in_tone(
     if ink.colouring == Colouring.TWO_COLOUR:
         dark, light = rgb_of(ink.colour), rgb_of(ink.lights)
         return colour_of(_printed(light + np.float32(tone) * (dark - light), ink)), strength
-    if ink.colouring == Colouring.SINGLE and _multiplies(ink):
+    if _multiplies(ink):
         return printed_colour(ink.model_copy(update={"opacity": ink.opacity * tone}))[0], strength
     return colour_of(base + (np.array(colour, np.float32) - base) * np.float32(strength)), strength
 

@@ -39,6 +39,9 @@ from tests.charts import blobs, delivered, grey_photo, read_back, sheet_of
 
 EDGE_PX = 720
 PAPER = AsPicture(long_edge=80.0)
+# Greys leave in 300 dots an inch: a quarter of the paper is drawn four times as soon.
+SMALL_PX = EDGE_PX // 2
+SMALL = AsPicture(long_edge=40.0)
 DARK = "#30503c"
 LOOKS = [
     "threshold",
@@ -126,15 +129,15 @@ def test_an_ink_leaves_as_strong_as_it_prints(look, ink, kind, press, photo, tmp
     sheet = sheet_in(look)
     plate = sheet.plates[0].model_copy(update={"ink": Ink(**ink)})
     # White ink is for dark paper.
-    colour = DARK if ink.get("colour") == "#ffffff" else PAPER.colour
-    paper = PAPER.model_copy(update={"colour": colour})
+    colour = DARK if ink.get("colour") == "#ffffff" else SMALL.colour
+    paper = SMALL.model_copy(update={"colour": colour})
     sheet = sheet.with_plate(plate).model_copy(update={"paper": paper})
 
     file = delivered(tmp_path, press, photo, sheet, kind)
 
-    export = exported(press, photo, sheet)
+    export = exported(press, photo, sheet, SMALL_PX)
     assert likeness(file, export) >= 0.96
-    shown = np.asarray(read_back(file, EDGE_PX).convert("RGB"), float) / 255
+    shown = np.asarray(read_back(file, SMALL_PX).convert("RGB"), float) / 255
     assert shown.mean() == pytest.approx(export.mean() / 255, abs=0.01)
 
 
@@ -272,16 +275,16 @@ def test_what_reshapes_ink_turns_marks_into_shapes_and_that_is_said():
     assert not leaves_as_marks(sheet_in("loose-hatch", chalk=True).plates[0], PAPER)
 
 
-SOAKING = AsPicture(long_edge=80.0, texture=Surface.KRAFT, soak=0.6, depth=0.0)
+SOAKING = AsPicture(long_edge=40.0, texture=Surface.KRAFT, soak=0.6, depth=0.0)
 
 
 def test_marks_on_paper_that_soaks_leave_as_they_run(press, photo, tmp_path):
-    plain = sheet_in("stipple", dot=1.0)
+    plain = sheet_in("stipple", dot=1.0).model_copy(update={"paper": SMALL})
     sheet = plain.model_copy(update={"paper": SOAKING})
 
     file = delivered(tmp_path, press, photo, sheet, "svg")
 
-    large = exported(press, photo, sheet, 3 * EDGE_PX)
+    large = exported(press, photo, sheet, 3 * SMALL_PX)
     assert likeness(file, np.asarray(Image.fromarray(large).reduce(3))) >= 0.97
     assert leaves_as(sheet) == ["Stipple: as shapes, since ink runs on this paper"]
     drawn = [
@@ -322,7 +325,7 @@ def test_an_under_layer_that_is_eaten_up_is_told(press, photo):
 
 
 def test_greys_leave_as_a_picture_or_parted_in_tones(press, photo):
-    sheet = sheet_in("pencil")
+    sheet = sheet_in("pencil").model_copy(update={"paper": SMALL})
 
     whole_art = artwork_of(Delivery(press, photo, sheet), VectorWish())
     parted = artwork_of(Delivery(press, photo, sheet), VectorWish(tones=3))

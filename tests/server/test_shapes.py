@@ -206,7 +206,8 @@ def test_a_stroke_over_changed_shapes_leaves_what_it_does_not_touch(client, shee
         "plate": sheet["sheet"]["plates"][0]["id"],
         "stage": "clean",
         "verb": "white-out",
-        "size_mm": 4,
+        # Many pixels of a draft, too, which is coarser the slower the machine is.
+        "size_mm": 8,
         "hardness": 1,
         "points": [[0.72, 0.7, 1]],
     }

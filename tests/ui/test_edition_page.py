@@ -14,7 +14,7 @@ from selenium.webdriver.support.ui import Select
 
 from screenshots import PACKET
 from tests.charts import blobs, png
-from tests.ui.steps import axe_faults, button, client_of, downloaded, find, find_path, served, until
+from tests.ui.steps import axe_faults, button, client_of, downloaded, find, find_path, until
 
 CARDS = ".edition-card"
 
@@ -57,73 +57,58 @@ def web(address):
 
 
 def test_eight_photos_are_chosen_drawn_stopped_gone_on_with_and_one_adjusted(
-    browser, downloads, demo_data
+    page, address, web, downloads
 ):
-    page, data = browser, str(demo_data)
-    downloads.mkdir()
-    page.execute_cdp_cmd(
-        "Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(downloads)}
-    )
-    with (
-        served("demo", "--data", data) as address,
-        client_of(address) as web,
-    ):
-        page.get(address)
-        find(page, ".photo-choice input").click()
-        button(page, "Choose all 8").click()
-        button(page, "Begin an edition").click()
-        until(page, lambda d: len(cards(d)) == 8)
-        button(page, "Another…").click()
-        find(page, "[aria-label='Find a recipe']").send_keys("threshold pure black")
-        find_path(page, "//div[@role='dialog']//button[contains(., 'Threshold')]").click()
-        saved(web, page, lambda edition: edition["recipe"] == "threshold")
-        # Large enough for a hand to stop it midway.
-        smaller(web, record_of(web, page), dpi=260)
-        page.refresh()
-        button(page, "Draw 8 files").click()
-        until(page, lambda d: len(cards(d, "done")) >= 1)
-        button(page, "Stop").click()
-        until(page, lambda d: "Go on" in find(d, "[data-testid=edition-run]").text)
-        there = [card.get_attribute("aria-label") for card in cards(page, "done")]
-        at = edition_of(page)
-        done = [each["id"] for each in record_of(web, page)["entries"] if each["state"] == "done"]
-        kept = {each: web.get(f"/api/editions/{at}/entries/{each}/file").content for each in done}
-        assert 1 <= len(there) < 8
+    page.get(address)
+    find(page, ".photo-choice input").click()
+    button(page, "Choose all 8").click()
+    button(page, "Begin an edition").click()
+    until(page, lambda d: len(cards(d)) == 8)
+    button(page, "Another…").click()
+    find(page, "[aria-label='Find a recipe']").send_keys("threshold pure black")
+    find_path(page, "//div[@role='dialog']//button[contains(., 'Threshold')]").click()
+    saved(web, page, lambda edition: edition["recipe"] == "threshold")
+    # Large enough for a hand to stop it midway.
+    smaller(web, record_of(web, page), dpi=200)
+    page.refresh()
+    button(page, "Draw 8 files").click()
+    until(page, lambda d: len(cards(d, "done")) >= 1)
+    button(page, "Stop").click()
+    until(page, lambda d: "Go on" in find(d, "[data-testid=edition-run]").text)
+    there = cards(page, "done")
+    at = edition_of(page)
+    done = [each["id"] for each in record_of(web, page)["entries"] if each["state"] == "done"]
+    kept = {each: web.get(f"/api/editions/{at}/entries/{each}/file").content for each in done}
+    assert 1 <= len(there) < 8
 
-    with (
-        served("demo", "--data", data) as address,
-        client_of(address) as web,
-    ):
-        page.get(f"{address}/editions/{at}")
-        count(page, "done", len(there))
-        until(page, lambda d: f"Go on: {8 - len(there)} file" in find(d, ".edition-run").text)
-        find(page, ".edition-run .btn-primary").click()
-        count(page, "done", 8)
-        for entry, file in kept.items():
-            # Not drawn again: to the last byte the file that was there.
-            assert web.get(f"/api/editions/{at}/entries/{entry}/file").content == file
-        find(page, "[aria-label='adjust this one: Two pears']").click()
-        until(page, lambda d: "/sheets/" in d.current_url)
-        sheet = web.get(f"/api/sheets/{edition_of(page)}").json()
-        assert sheet["sheet"]["title"] == "Two pears"
-        changed = sheet["sheet"] | {"title": "Pears, darker"}
-        changed["plates"][0]["draw"]["level"] = 0.35
-        body = {"base": sheet["revision"], "sheet": changed, "words": "Darker"}
-        web.put(f"/api/sheets/{sheet['id']}", json=body).raise_for_status()
-        page.get(f"{address}/editions/{at}")
-        count(page, "waiting", 1)
-        find(page, ".edition-run .btn-primary").click()
-        count(page, "done", 8)
-        button(page, "Download all as ZIP").click()
-        file = downloaded(page, downloads, "*.zip")
-        with zipfile.ZipFile(file) as archive:
-            names = archive.namelist()
-            assert len(names) == 8 and "1 Old Barnaby.png" in names
-            pears = next(name for name in names if "Two pears" in name)
-            picture = Image.open(io.BytesIO(archive.read(pears)))
-        assert max(picture.size) == round(200 / 25.4 * 260)
-        page.get("about:blank")
-    page.get_log("browser")
+    # Here, too, once the page is another.
+    page.refresh()
+    count(page, "done", len(kept))
+    until(page, lambda d: f"Go on: {8 - len(kept)} file" in find(d, ".edition-run").text)
+    find(page, ".edition-run .btn-primary").click()
+    count(page, "done", 8)
+    for entry, file in kept.items():
+        # Not drawn again: to the last byte the file that was there.
+        assert web.get(f"/api/editions/{at}/entries/{entry}/file").content == file
+    find(page, "[aria-label='adjust this one: Two pears']").click()
+    until(page, lambda d: "/sheets/" in d.current_url)
+    sheet = web.get(f"/api/sheets/{edition_of(page)}").json()
+    assert sheet["sheet"]["title"] == "Two pears"
+    changed = sheet["sheet"] | {"title": "Pears, darker"}
+    changed["plates"][0]["draw"]["level"] = 0.35
+    body = {"base": sheet["revision"], "sheet": changed, "words": "Darker"}
+    web.put(f"/api/sheets/{sheet['id']}", json=body).raise_for_status()
+    page.get(f"{address}/editions/{at}")
+    count(page, "waiting", 1)
+    find(page, ".edition-run .btn-primary").click()
+    count(page, "done", 8)
+    button(page, "Download all as ZIP").click()
+    with zipfile.ZipFile(downloaded(page, downloads, "*.zip")) as archive:
+        names = archive.namelist()
+        assert len(names) == 8 and "1 Old Barnaby.png" in names
+        pears = next(name for name in names if "Two pears" in name)
+        picture = Image.open(io.BytesIO(archive.read(pears)))
+    assert max(picture.size) == round(200 / 25.4 * 200)
 
 
 def test_files_are_dropped_looked_at_left_out_and_drawn_by_keys_alone(page, address, web, tmp_path):

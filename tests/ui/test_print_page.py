@@ -83,8 +83,11 @@ def test_a_poster_leaves_as_separations(print_room, downloads):
     assert len(names) >= 2 and all(name.endswith(".tiff") for name in names)
 
 
-def test_pages_to_glue_are_shown_over_the_sheet_and_leave_as_they_are_shown(print_room, downloads):
-    page = print_room(TEE)
+def test_pages_to_glue_are_shown_over_the_sheet_and_leave_as_they_are_shown(
+    print_room, downloads, tee
+):
+    # A little more than a page has room for.
+    page = print_room(tee(290.0))
     choose_format(page, "tiles")
     until(page, lambda d: len(d.find_elements(By.CSS_SELECTOR, ".page-boxes > div")) > 1)
     shown = [each.text for each in page.find_elements(By.CSS_SELECTOR, ".page-boxes > div")]
@@ -113,8 +116,8 @@ def test_what_was_wished_is_kept_for_another_format_and_another_time(print_room)
     assert find(page, "#format").get_property("value") == "pdf"
 
 
-def test_a_mend_clears_what_a_machine_could_not_hold(print_room):
-    page = print_room(TEE)
+def test_a_mend_clears_what_a_machine_could_not_hold(print_room, tee):
+    page = print_room(tee(150.0))
     Select(find(page, "#machine")).select_by_value("screen-cloth")
     thin = "//*[@data-testid='checks']/li[contains(., 'has lines of')]//button"
     until(page, lambda d: d.find_element(By.XPATH, f"{thin}[.='Show where']")).click()

@@ -146,7 +146,7 @@ def test_what_was_rubbed_out_says_nothing():
 
 
 @given(st.lists(st.tuples(st.floats(0, 1), st.floats(0, 0.75)), min_size=1, max_size=3))
-@settings(max_examples=8)
+@settings(max_examples=5)
 def test_exact_strokes_always_win(points):
     strokes = [KEEP_ONE, DROP_GROUND, stroke("exactly-out", points), stroke("keep", points)]
     inside = painted(strokes[2])

@@ -16,7 +16,7 @@ DOCUMENT = Path(__file__).parents[2] / "docs" / "openapi.json"
 HEADERS = {"host": "localhost"}
 # Each with so many requests, the same in every run.
 ASKED = settings(
-    max_examples=15,
+    max_examples=10,
     derandomize=True,
     deadline=None,
     phases=[Phase.explicit, Phase.generate],

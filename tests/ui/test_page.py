@@ -142,7 +142,7 @@ def test_past_fit_the_visible_part_is_drawn_sharp(page, address):
     assert sharp > 0.02
 
 
-@pytest.mark.parametrize("path", ["/", "/sheets/3", "/sheets/3/print", "/sheets/999"])
+@pytest.mark.parametrize("path", ["/sheets/3", "/sheets/999"])
 def test_no_serious_fault_of_accessibility(page, address, path):
     page.get(address + path)
     until(page, lambda d: d.find_elements(By.CSS_SELECTOR, "h1, .trouble"))

@@ -6,11 +6,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from flinz.core.planes.lattice import coarser, lattice_frame, resampled
-from flinz.core.scale import dpi_of, px_for_dpi, region_frame, whole_frame
+from flinz.core.scale import Lay, dpi_of, px_for_dpi, region_frame, whole_frame
 from tests.charts import blobs
 
 sides = st.integers(1, 900)
 shares = st.floats(0, 1)
+lengths = st.floats(10, 500)
 regions = st.tuples(shares, shares, shares, shares)
 
 
@@ -60,16 +61,47 @@ def test_blocks_hold_the_frame_and_are_those_of_any_frame_within_them(width, hei
     assert blocks.in_blocks(side) == blocks
 
 
-@given(sides, sides, regions, st.integers(1, 5))
-def test_a_magnified_frame_shows_the_same_part_of_the_paper(width, height, region, times):
-    frame = region_frame(whole_frame(100, width, height), ordered(region))
+@given(sides, sides, regions, st.integers(1, 5), lengths)
+def test_a_magnified_frame_shows_the_same_part_of_the_paper(
+    width, height, region, times, height_mm
+):
+    whole = whole_frame(100, width, height, height_mm=height_mm)
+    frame = region_frame(whole, ordered(region))
 
     large = frame.magnified(times)
 
-    for name in ("left", "top", "right", "bottom"):
-        assert getattr(large, name) / large.px_per_mm == pytest.approx(
-            getattr(frame, name) / frame.px_per_mm
-        )
+    assert corners(large) == pytest.approx(corners(frame))
+    assert large.sheet_mm == pytest.approx((100, height_mm))
+
+
+def corners(frame):
+    """Left, top, right and bottom of a frame, mm."""
+    across, down = frame.px_per_mm, frame.rows_per_mm
+    return frame.left / across, frame.top / down, frame.right / across, frame.bottom / down
+
+
+@given(sides, sides, regions, lengths, lengths)
+def test_all_of_a_sheet_fills_a_whole_number_of_rows(width, height, region, width_mm, height_mm):
+    whole = whole_frame(width_mm, width, height, height_mm=height_mm)
+    frame = region_frame(whole, ordered(region))
+
+    columns, rows = whole.pixels_of(*np.array([[0, width_mm], [0, height_mm]], np.float32))
+    x, y = frame.middles
+    at = frame.pixels_of(x.astype(np.float32), y.astype(np.float32))
+
+    assert columns == pytest.approx([0, width]) and rows == pytest.approx([0, height])
+    assert at[0] == pytest.approx(np.arange(frame.width) + 0.5, abs=1e-3)
+    assert at[1] == pytest.approx(np.arange(frame.height) + 0.5, abs=1e-3)
+
+
+def test_a_box_lies_where_it_lies_on_paper_of_any_rows():
+    lay = Lay(80, 60, 70, 50, scale=1.2, turn=25, mirrored=True)
+    frame = whole_frame(140, 700, 499, height_mm=100.3).part(40, 30, 600, 400)
+
+    there = lay.box_mm(frame) @ (120.5, 77.5, 1)
+
+    back = lay.to_paper @ (*there, 1)
+    assert back == pytest.approx((160.5 / frame.px_per_mm, 107.5 / frame.rows_per_mm))
 
 
 @given(st.floats(20, 2000), st.floats(30, 1200))

@@ -157,6 +157,15 @@ def test_a_pixel_at_the_very_level_changes_nothing_else():
     assert len(contours_of(cover)) == 1
 
 
+def test_shapes_lie_where_they_do_on_paper_of_any_rows():
+    ring = round_about(np.full(60, 4.0), middle=(6, 5.5))
+    frame = whole_frame(12.0, 240, 222, height_mm=10.0)
+
+    (found,) = flattened(traced(filled([ring], frame), frame, WISH), 12)
+
+    assert shapely.Polygon(found).hausdorff_distance(shapely.Polygon(ring)) < 0.05
+
+
 def test_a_moved_drawing_gives_a_moved_tracing():
     cover = filled([round_about([9.0, 5.0] * 7)], FRAME)
     moved = np.roll(cover, (24, -48), (0, 1))

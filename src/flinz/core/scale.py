@@ -19,7 +19,9 @@ class Frame:
     The whole sheet at this scale has full_width x full_height pixels; this frame covers columns
     left..left+width and rows top..top+height of it. Pixels are square, so a crop of the frame of
     a whole sheet and the frame of a region show the same pixels. finer: how many of its pixels a
-    side are shown as one, where a drawing is made larger and shrunk.
+    side are shown as one, where a drawing is made larger and shrunk. stretch: how many times as
+    many rows a mm there are as columns: as a whole number of rows wants it, so that all of the
+    sheet fills the whole at any scale.
     """
 
     px_per_mm: float
@@ -30,6 +32,12 @@ class Frame:
     width: int
     height: int
     finer: int = 1
+    stretch: float = 1.0
+
+    @property
+    def rows_per_mm(self) -> float:
+        """Pixels to a millimetre downwards."""
+        return self.px_per_mm * self.stretch
 
     @property
     def right(self) -> int:
@@ -54,6 +62,25 @@ class Frame:
     def px(self, length_mm: float) -> float:
         """Millimetres to (fractional) pixels."""
         return length_mm * self.px_per_mm
+
+    def pixels_of(
+        self, x_mm: NDArray[np.float32], y_mm: NDArray[np.float32]
+    ) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+        """Where places on the sheet lie in this frame: columns and rows, 0 at its left and top."""
+        columns = x_mm * np.float32(self.px_per_mm) - np.float32(self.left)
+        return columns, y_mm * np.float32(self.rows_per_mm) - np.float32(self.top)
+
+    @property
+    def middles(self) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        """Where the middles of columns, (W,), and of rows, (H,), lie on the sheet, mm."""
+        columns = np.arange(self.left, self.right, dtype=np.float64) + 0.5
+        rows = np.arange(self.top, self.bottom, dtype=np.float64) + 0.5
+        return columns / self.px_per_mm, rows / self.rows_per_mm
+
+    @property
+    def sheet_mm(self) -> tuple[float, float]:
+        """Width and height of the whole sheet, mm."""
+        return self.full_width / self.px_per_mm, self.full_height / self.rows_per_mm
 
     def area_px(self, area_mm2: float) -> float:
         """Square millimetres to pixels."""
@@ -93,6 +120,7 @@ class Frame:
             width,
             height,
             self.finer * times,
+            self.stretch,
         )
 
     def with_scale(self, times: float) -> "Frame":
@@ -109,10 +137,23 @@ class Frame:
         return slice(top, top + self.height), slice(left, left + self.width)
 
 
-def whole_frame(width_mm: float, full_width: int, full_height: int, finer: int = 1) -> Frame:
-    """The frame of a whole sheet of width_mm at full_width x full_height pixels."""
+def whole_frame(
+    width_mm: float,
+    full_width: int,
+    full_height: int,
+    finer: int = 1,
+    *,
+    height_mm: float | None = None,
+) -> Frame:
+    """The frame of a whole sheet of width_mm at full_width x full_height pixels.
+
+    height_mm: how high what fills them is; without it as their number says.
+    """
     size = full_width, full_height
-    return Frame(full_width / width_mm, *size, 0, 0, *size, finer)
+    per_mm = full_width / width_mm
+    # Frames of the same pixels are the same, whichever way their sides were come by.
+    stretch = 1.0 if height_mm is None else round(full_height / (per_mm * height_mm), 12)
+    return Frame(per_mm, *size, 0, 0, *size, finer, stretch)
 
 
 def region_frame(whole: Frame, region: tuple[float, float, float, float]) -> Frame:
@@ -180,5 +221,5 @@ class Lay:
         Columns and rows are 0 at the frame's left and top edge.
         """
         back = self.to_box
-        start = back[:, :2] @ (frame.left, frame.top) / frame.px_per_mm + back[:, 2]
-        return np.column_stack([back[:, :2] / frame.px_per_mm, start])
+        a_pixel = back[:, :2] / (frame.px_per_mm, frame.rows_per_mm)
+        return np.column_stack([a_pixel, a_pixel @ (frame.left, frame.top) + back[:, 2]])

@@ -125,8 +125,9 @@ class Figure:
 
 def _near(frame: Frame, low: Any, high: Any) -> Frame | None:
     """The part of a frame that lies between two corners, mm."""
-    left, top = np.floor(low * frame.px_per_mm).astype(int)
-    right, bottom = np.ceil(high * frame.px_per_mm).astype(int)
+    per_mm = frame.px_per_mm, frame.rows_per_mm
+    left, top = np.floor(low * per_mm).astype(int)
+    right, bottom = np.ceil(high * per_mm).astype(int)
     left, top = max(left, frame.left), max(top, frame.top)
     right, bottom = min(right, frame.right), min(bottom, frame.bottom)
     if left >= right or top >= bottom:
@@ -144,8 +145,7 @@ def faded(frame: Frame, corners: Ring, settings: Toned) -> Plane:
 
 def _way(frame: Frame, corners: Ring, settings: Toned) -> Plane:
     """How far each pixel is on the way from one tone to the other, 0..1."""
-    x = (frame.left + np.arange(frame.width) + 0.5) / frame.px_per_mm
-    y = (frame.top + np.arange(frame.height) + 0.5) / frame.px_per_mm
+    x, y = frame.middles
     low, high = corners.min(0), corners.max(0)
     middle, half = (low + high) / 2, np.maximum((high - low) / 2, 1e-6)
     if settings.fade == Fade.ROUND:

@@ -199,10 +199,10 @@ def _charged(  # type: ignore[no-untyped-def]
 
 def _worn(frame: Frame, corners_mm: float, grain: Plane, clumps: Plane) -> Plane:
     """Where the corners of the original are rubbed off: 1 gone, 0 whole, ragged between."""
-    x = (frame.left + np.arange(frame.width) + 0.5) / frame.px_per_mm
-    y = (frame.top + np.arange(frame.height) + 0.5) / frame.px_per_mm
-    from_side = np.minimum(x, frame.full_width / frame.px_per_mm - x)[None]
-    from_end = np.minimum(y, frame.full_height / frame.px_per_mm - y)[:, None]
+    x, y = frame.middles
+    width, height = frame.sheet_mm
+    from_side = np.minimum(x, width - x)[None]
+    from_end = np.minimum(y, height - y)[:, None]
     # The wear cuts a corner off aslant, and the paper's own grain frays the edge.
     inwards = ((from_side + from_end) / max(corners_mm, 1e-3)).astype(np.float32)
     ragged = inwards + np.float32(0.5) * (0.5 * grain + 0.5 * clumps - np.float32(0.5))
@@ -231,15 +231,14 @@ def _dust(frame: Frame, dirt: float) -> Dots:
     x, y = rng.uniform(0, DUST_TILE_MM, (2, most))
     radius = DUST_MM / 2 * np.exp(rng.normal(0, 0.45, most))
     some = slice(0, round(dirt * most))
-    across = math.ceil(frame.full_width / frame.px_per_mm / DUST_TILE_MM)
-    down = math.ceil(frame.full_height / frame.px_per_mm / DUST_TILE_MM)
+    across, down = (math.ceil(side / DUST_TILE_MM) for side in frame.sheet_mm)
     shift = np.stack(np.meshgrid(np.arange(across), np.arange(down)), -1).reshape(-1, 2)
     places = np.stack([x, y], -1)[some] + shift[:, None] * DUST_TILE_MM
     sizes = np.broadcast_to(radius[some], places.shape[:2])
-    left, top = frame.left / frame.px_per_mm - 1, frame.top / frame.px_per_mm - 1
-    right, bottom = frame.right / frame.px_per_mm + 1, frame.bottom / frame.px_per_mm + 1
+    left, right = (side / frame.px_per_mm for side in (frame.left, frame.right))
+    top, bottom = (side / frame.rows_per_mm for side in (frame.top, frame.bottom))
     px, py = places[..., 0], places[..., 1]
-    near = (px > left) & (px < right) & (py > top) & (py < bottom)
+    near = (px > left - 1) & (px < right + 1) & (py > top - 1) & (py < bottom + 1)
     kept = [np.asarray(column[near], np.float32) for column in (px, py, sizes)]
     return Dots(kept[0], kept[1], kept[2], blob=1.0)
 

@@ -35,8 +35,9 @@ def _looked(
     side = 2 * max(1, round(frame.px(reach_mm))) + 1
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (side, side))
     most, least = cv2.dilate(mask, disc), cv2.erode(mask, disc)
-    column = np.clip((x * frame.px_per_mm).astype(int) - frame.left, 0, frame.width - 1)
-    row = np.clip((y * frame.px_per_mm).astype(int) - frame.top, 0, frame.height - 1)
+    columns, rows = frame.pixels_of(x, y)
+    column = np.clip(columns.astype(int), 0, frame.width - 1)
+    row = np.clip(rows.astype(int), 0, frame.height - 1)
     return mask[row, column], (most - least)[row, column] > EDGE
 
 

@@ -29,8 +29,7 @@ def dots_cover(dots: Dots, frame: Frame) -> Plane:
     Where dots share a pixel each leaves its share of what the others leave bare, which is right
     for edges that cross and nearly so for edges that face each other.
     """
-    x = dots.x * np.float32(frame.px_per_mm) - np.float32(frame.left)
-    y = dots.y * np.float32(frame.px_per_mm) - np.float32(frame.top)
+    x, y = frame.pixels_of(dots.x, dots.y)
     radius = dots.radius * np.float32(frame.px_per_mm)
     order = np.argsort(y, kind="stable")
     # A blob bulges beyond its circle.
@@ -165,8 +164,7 @@ def strokes_cover(strokes: Strokes, frame: Frame, draft: bool = False) -> Plane:
 def _strokes_cover(
     strokes: Strokes, frame: Frame, shortest: float, *, are_one: bool = False
 ) -> Plane:
-    x = strokes.x * np.float32(frame.px_per_mm) - np.float32(frame.left)
-    y = strokes.y * np.float32(frame.px_per_mm) - np.float32(frame.top)
+    x, y = frame.pixels_of(strokes.x, strokes.y)
     half = strokes.width * np.float32(frame.px_per_mm / 2)
     strips = max(1, -(-frame.height // STRIP_PX))
     least = np.float32(shortest)

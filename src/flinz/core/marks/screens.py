@@ -92,8 +92,8 @@ def positions(frame: Frame, angle_deg: float, lay: Lay | None = None) -> tuple[P
     lay: how the box lies where the frame is the paper's; None where the frame is the box's own.
     """
     if lay is None:
-        x = ((frame.left + np.arange(frame.width) + 0.5) / frame.px_per_mm)[None]
-        y = ((frame.top + np.arange(frame.height) + 0.5) / frame.px_per_mm)[:, None]
+        columns, rows = frame.middles
+        x, y = columns[None], rows[:, None]
     else:
         column, row = (np.arange(frame.width) + 0.5)[None], (np.arange(frame.height) + 0.5)[:, None]
         x, y = (by[0] * column + by[1] * row + by[2] for by in lay.box_mm(frame))
@@ -107,7 +107,7 @@ def box_size(frame: Frame, lay: Lay | None = None) -> tuple[float, float]:
     """Width and height of the box, mm."""
     if lay is not None:
         return lay.width, lay.height
-    return frame.full_width / frame.px_per_mm, frame.full_height / frame.px_per_mm
+    return frame.sheet_mm
 
 
 def box_px_per_mm(frame: Frame, lay: Lay | None) -> float:
@@ -158,13 +158,14 @@ def dot_cover(
     cosine, sine = math.cos(math.radians(turn_deg)), math.sin(math.radians(turn_deg))
     step_u, step_v = per_px * cosine, per_px * sine
     start_x, start_y = frame.left + 0.5, frame.top + 0.5
+    high = 1 / frame.stretch
     if lay is not None:
         start_x, start_y = _start_of_lattice(frame, lay, cosine, sine, angle_deg)
     drawn = drawn_share(1 / per_px / frame.finer)
     kernel = _diamond_dots if kind == 2 else _cosine_dots
     flat = ELLIPTICAL if kind == 1 else 1.0
     return np.asarray(
-        kernel(cover, start_x, start_y, step_u, step_v, per_px, flat, drawn, levels), np.float32
+        kernel(cover, start_x, start_y, high, step_u, step_v, flat, drawn, levels), np.float32
     )
 
 
@@ -192,7 +193,7 @@ def sample_at(along, across) -> Any:  # type: ignore[no-untyped-def]
 
 @njit(parallel=True, fastmath=True, cache=True)
 def _cosine_dots(  # type: ignore[no-untyped-def]
-    cover, start_x, start_y, step_u, step_v, per_px, flat, drawn, levels
+    cover, start_x, start_y, high, step_u, step_v, flat, drawn, levels
 ) -> Any:
     steps = levels.shape[0] - 1
     turn = 2.0 * np.pi
@@ -211,8 +212,9 @@ def _cosine_dots(  # type: ignore[no-untyped-def]
             within[2, at], within[3, at] = np.cos(v), np.sin(v)
     out = np.empty_like(cover)
     for row in prange(cover.shape[0]):
-        u = turn * (start_x * step_u - (start_y + row) * step_v)
-        v = turn * (start_x * step_v + (start_y + row) * step_u)
+        down = (start_y + row) * high
+        u = turn * (start_x * step_u - down * step_v)
+        v = turn * (start_x * step_v + down * step_u)
         real_u, imaginary_u, real_v, imaginary_v = np.cos(u), np.sin(u), np.cos(v), np.sin(v)
         for column in range(cover.shape[1]):
             wish = cover[row, column]
@@ -240,7 +242,7 @@ def _cosine_dots(  # type: ignore[no-untyped-def]
 
 @njit(parallel=True, fastmath=True, cache=True)
 def _diamond_dots(  # type: ignore[no-untyped-def]
-    cover, start_x, start_y, step_u, step_v, per_px, flat, drawn, levels
+    cover, start_x, start_y, high, step_u, step_v, flat, drawn, levels
 ) -> Any:
     steps = levels.shape[0] - 1
     out = np.empty_like(cover)
@@ -253,7 +255,8 @@ def _diamond_dots(  # type: ignore[no-untyped-def]
             inked = 0.0
             for j in range(SAMPLES):
                 for i in range(SAMPLES):
-                    x, y = start_x + column + sample_at(i, j), start_y + row + sample_at(j, i)
+                    x = start_x + column + sample_at(i, j)
+                    y = (start_y + row + sample_at(j, i)) * high
                     u, v = x * step_u - y * step_v, x * step_v + y * step_u
                     height = abs(u - np.floor(u) - 0.5) + abs(v - np.floor(v) - 0.5)
                     # What lies on the very edge counts by half, or upright diamonds would be light.

@@ -35,8 +35,9 @@ def paper_grain(frame: Frame, grain_mm: float, seed: int, offset_mm: float = 0.0
     shrink = _shrink(step) if step * BROAD > made_mm * TILE_PX_PER_MM else 1.0
     tile = _tiles(seed, made_mm, 0.0, GRAIN_TILE_PX, 1, shrink)[0]
     away = offset_mm * frame.px_per_mm * step
-    left, top = _start(frame, step)
-    grain = _sampled(tile, left + away, top + away, step, frame.width, frame.height)
+    down = step / frame.stretch
+    left, top = _start(frame.left, step), _start(frame.top, down)
+    grain = _sampled(tile, left + away, top + away, step, down, frame.width, frame.height)
     return np.asarray(grain, np.float32)
 
 
@@ -50,15 +51,17 @@ def paper_strokes(
     differ so little that no seam shows. A draft is averaged a little less, so that few tiles, each
     a quarter of a second's work, do for all drafts.
     """
-    step = TILE_PX_PER_MM / frame.px_per_mm
+    step, down = TILE_PX_PER_MM / frame.px_per_mm, TILE_PX_PER_MM / frame.rows_per_mm
     shrink = _shrink(step, 1 if draft else LEVELS_AN_OCTAVE)
     tiles = _tiles(seed, width_mm, length_mm / 4, STROKE_TILE_PX, STROKE_ANGLES, shrink)
     strokes = _sampled_along(
         tiles,
         _turns(form.directions, STROKE_ANGLES),
         form.place(frame),
-        *_start(frame, step),
+        _start(frame.left, step),
+        _start(frame.top, down),
         step,
+        down,
         frame.width,
         frame.height,
     )
@@ -70,8 +73,8 @@ def _shrink(step: float, levels: int = LEVELS_AN_OCTAVE) -> float:
     return float(2 ** (math.floor(levels * math.log2(max(step, 1.0)) + 0.01) / levels))
 
 
-def _start(frame: Frame, step: float) -> tuple[float, float]:
-    return (frame.left + 0.5) * step - 0.5, (frame.top + 0.5) * step - 0.5
+def _start(side: int, step: float) -> float:
+    return (side + 0.5) * step - 0.5
 
 
 @functools.lru_cache(maxsize=32)
@@ -174,10 +177,10 @@ def _fixed(place) -> Any:  # type: ignore[no-untyped-def]
 
 
 @njit(parallel=True, fastmath=True, cache=True)
-def _sampled(tile, left, top, step, width, height) -> Any:  # type: ignore[no-untyped-def]
+def _sampled(tile, left, top, step, down, width, height) -> Any:  # type: ignore[no-untyped-def]
     out = np.empty((height, width), np.float32)
     for row in prange(height):
-        y = _fixed(top + row * step)
+        y = _fixed(top + row * down)
         for column in range(width):
             x = _fixed(left + column * step)
             out[row, column] = _linear(tile, x, y)
@@ -210,14 +213,14 @@ def _angle(x, y) -> Any:  # type: ignore[no-untyped-def]
 
 @njit(parallel=True, fastmath=True, cache=True)
 def _sampled_along(  # type: ignore[no-untyped-def]
-    tiles, turns, place, left, top, step, width, height
+    tiles, turns, place, left, top, step, down, width, height
 ) -> Any:
     to_x, from_x, to_y, from_y = place
     field_h, field_w = turns.shape
     angles = tiles.shape[0]
     out = np.empty((height, width), np.float32)
     for row in prange(height):
-        y = _fixed(top + row * step)
+        y = _fixed(top + row * down)
         fy = min(max(int(row * to_y + from_y), 0), field_h - 1)
         for column in range(width):
             fx = min(max(int(column * to_x + from_x), 0), field_w - 1)

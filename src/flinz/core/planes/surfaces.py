@@ -1,7 +1,8 @@
 """Kernels of surfaces: what lies at a place on paper, as height in mm and as tint.
 
-Places are mm at a surface's usual size; per_px, mm a pixel. What is finer than a pixel is left out
-as averaging would leave it out. Each adds to a row what lies at its places, x and y (N,).
+Places are mm at a surface's usual size; per_px, mm a pixel, and per_row, mm a row. What is finer
+than a pixel is left out as averaging would leave it out. Each adds to a row what lies at its
+places, x and y (N,).
 """
 
 from typing import Any
@@ -242,33 +243,33 @@ def _tints(kind, out, x, y, per_px) -> None:  # type: ignore[no-untyped-def]
 
 
 @njit(fastmath=True, error_model="numpy", cache=True)
-def _places(left, row, count, off, per_px) -> Any:  # type: ignore[no-untyped-def]
+def _places(left, row, count, off, per_px, per_row) -> Any:  # type: ignore[no-untyped-def]
     # Those of a row, off by a part of a pixel.
     x, y = np.empty(count, np.float32), np.empty(count, np.float32)
     for column in range(count):
         x[column] = (f32(left + column) + off) * per_px
-        y[column] = (f32(row) + off) * per_px
+        y[column] = (f32(row) + off) * per_row
     return x, y
 
 
 @njit(parallel=True, fastmath=True, error_model="numpy", cache=True)
-def surface(kind, left, top, width, height, per_px) -> Any:  # type: ignore[no-untyped-def]
+def surface(kind, left, top, width, height, per_px, per_row) -> Any:  # type: ignore[no-untyped-def]
     """Heights at the corners of pixels, (height + 1, width + 1), and tints, (height, width)."""
     corners = np.zeros((height + 1, width + 1), np.float32)
     tint = np.zeros((height, width), np.float32)
     strong, cell, length, thick, seed = _fibrous(kind)
     fibres, low_j = np.empty((0, 0, FIBRE), np.float32), i32(0)
     if strong > 0:
-        right, bottom = f32(left + width) * per_px, f32(top + height) * per_px
+        right, bottom = f32(left + width) * per_px, f32(top + height) * per_row
         fibres, low_j = fibres_within(
-            f32(left) * per_px, f32(top) * per_px, right, bottom, cell, length, seed
+            f32(left) * per_px, f32(top) * per_row, right, bottom, cell, length, seed
         )
     for row in prange(height + 1):
-        x, y = _places(left, top + row, width + 1, f32(0), per_px)
+        x, y = _places(left, top + row, width + 1, f32(0), per_px, per_row)
         # A difference between corners averages already.
         _heights(kind, corners[row], x, y, per_px * f32(0.55))
         if row < height:
-            x, y = _places(left, top + row, width, f32(0.5), per_px)
+            x, y = _places(left, top + row, width, f32(0.5), per_px, per_row)
             _tints(kind, tint[row], x, y, per_px)
             if strong > 0:
                 add_fibres(tint[row], strong, x, y[0], per_px, fibres, low_j, cell, length, thick)
@@ -295,12 +296,12 @@ def sloped(corners, to_x, to_y, grain) -> Any:  # type: ignore[no-untyped-def]
 
 
 @njit(parallel=True, fastmath=True, error_model="numpy", cache=True)
-def runs(left, top, width, height, per_px, short, long) -> Any:  # type: ignore[no-untyped-def]
+def runs(left, top, width, height, per_px, per_row, short, long) -> Any:  # type: ignore[no-untyped-def]
     """How far ink runs across and down, (height, width) each, -1..1, mostly a little."""
     across = np.zeros((height, width), np.float32)
     down = np.zeros((height, width), np.float32)
     for row in prange(height):
-        x, y = _places(left, top + row, width, f32(0.5), per_px)
+        x, y = _places(left, top + row, width, f32(0.5), per_px, per_row)
         add_grain(across[row], f32(1), x, y, long, short, per_px, i32(121))
         add_grain(down[row], f32(1), x, y, short, long, per_px, i32(122))
         for column in range(width):

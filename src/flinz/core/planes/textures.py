@@ -171,14 +171,22 @@ def _halved(plane: Plane) -> Plane:
 
 
 def _relief(surface: Surface, frame: Frame, grain: float, angle: float) -> Relief:
-    per_px = np.float32(1.0 / (frame.px_per_mm * grain))
-    kind = ORDER.index(surface)
-    corners, tint = surfaces.surface(kind, frame.left, frame.top, frame.width, frame.height, per_px)
+    where, a_pixel = _where(frame, grain)
+    corners, tint = surfaces.surface(ORDER.index(surface), *where, *a_pixel)
     turn = math.radians(angle)
     # What faces the light falls towards it.
-    towards = np.float32(-math.cos(turn) / per_px), np.float32(math.sin(turn) / per_px)
-    slope, height = surfaces.sloped(corners, *towards, np.float32(grain))
+    to_x = np.float32(-math.cos(turn) / a_pixel[0])
+    to_y = np.float32(math.sin(turn) / a_pixel[1])
+    slope, height = surfaces.sloped(corners, to_x, to_y, np.float32(grain))
     return Relief(height, slope, tint)
+
+
+def _where(
+    frame: Frame, grain: float
+) -> tuple[tuple[int, int, int, int], tuple[np.float32, np.float32]]:
+    """Left, top, width and height of a frame, and mm a pixel and a row at the usual grain."""
+    a_pixel = (np.float32(1.0 / (each * grain)) for each in (frame.px_per_mm, frame.rows_per_mm))
+    return (frame.left, frame.top, frame.width, frame.height), (next(a_pixel), next(a_pixel))
 
 
 def lit(colour: Plane, found: Relief, depth: float) -> Plane:
@@ -220,9 +228,8 @@ def soaked(cover: Plane, frame: Frame, soak_mm: float, grain: float) -> Plane:
 
     cover: (H, W) float32 0..1 in a frame; what lies beyond it is as it is at its rim.
     """
-    per_px = np.float32(1.0 / (frame.px_per_mm * grain))
-    where = frame.left, frame.top, frame.width, frame.height
-    across, down = surfaces.runs(*where, per_px, *(np.float32(each) for each in RUNS_MM))
+    where, a_pixel = _where(frame, grain)
+    across, down = surfaces.runs(*where, *a_pixel, *(np.float32(each) for each in RUNS_MM))
     reach = np.float32(2 * frame.px(soak_mm))
     rows, columns = np.indices(cover.shape, np.float32)
     return np.asarray(

@@ -130,14 +130,17 @@ def sheet_mm(sheet: Sheet, photo: Photo) -> tuple[float, float]:
 def whole(sheet: Sheet, photo: Photo, long_edge_px: int | None = None) -> Frame:
     """The frame of the whole sheet; without long_edge_px at the photo's own pixels."""
     if isinstance(sheet.paper, AsPicture):
-        return Box(_native(sheet.picture, photo), sheet.paper.long_edge).whole(long_edge_px)
+        box = Box(_native(sheet.picture, photo), sheet.paper.long_edge)
+        frame = box.whole(long_edge_px)
+        return whole_frame(box.width, *frame.pixels[:2], height_mm=box.height)
     width, height = sheet.paper.width, sheet.paper.height
     if long_edge_px is None:
         laid = laid_box(sheet, photo)
         px_per_mm = laid.box.native[0] / laid.box.width / laid.lay.scale
         long_edge_px = max(1, round(max(width, height) * px_per_mm))
     px_per_mm = long_edge_px / max(width, height)
-    return whole_frame(width, max(1, round(width * px_per_mm)), max(1, round(height * px_per_mm)))
+    sides = (max(1, round(side * px_per_mm)) for side in (width, height))
+    return whole_frame(width, *sides, height_mm=height)
 
 
 def whole_at(sheet: Sheet, photo: Photo, px_per_mm: float, most_px: int | None = None) -> Frame:
@@ -152,7 +155,7 @@ def box_region(lay: Lay, whole_box: Frame, frame: Frame) -> Frame | None:
     corners = np.array(
         [[x, y, 1.0] for x in (0, frame.width) for y in (0, frame.height)], np.float64
     )
-    places = corners @ back.T * whole_box.px_per_mm
+    places = corners @ back.T * (whole_box.px_per_mm, whole_box.rows_per_mm)
     left, top = (max(0, math.floor(low)) for low in places.min(0))
     right = min(whole_box.full_width, math.ceil(places[:, 0].max()))
     bottom = min(whole_box.full_height, math.ceil(places[:, 1].max()))

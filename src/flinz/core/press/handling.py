@@ -126,8 +126,10 @@ class Handling(Remembering):
 
     def _placing(self, frame: Frame) -> Placing:
         """Where the uncropped photo lies in a frame of the box."""
-        scale = frame.full_width / self.box.native[0]
-        to_frame = self.to_native * scale
+        across, down = self.box.native
+        scale = frame.full_width / across
+        # The photo, too, fills whole rows.
+        to_frame = self.to_native * [[scale], [frame.full_height / down]]
         to_frame[:, 2] -= frame.left, frame.top
         return Placing(to_frame, (frame.height, frame.width), self.long_edge_px * scale)
 

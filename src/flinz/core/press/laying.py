@@ -171,7 +171,9 @@ class Laying(Drawing):
         scale = stepped(lay.scale, PICTURES) if is_moving else lay.scale
         per_mm = frame.px_per_mm * scale * samples
         width, height = (max(1, round(side * per_mm)) for side in (lay.width, lay.height))
-        whole_box = whole_frame(lay.width, width, height, frame.finer * samples)
+        whole_box = whole_frame(
+            lay.width, width, height, frame.finer * samples, height_mm=lay.height
+        )
         part = box_region(lay, whole_box, frame)
         if part is None:
             channels = make(whole_frame(lay.width, 1, 1)).shape[2:]
@@ -180,7 +182,7 @@ class Laying(Drawing):
         part = part.widened(2)
         if is_moving and width * height <= MOST_OF_BOX * frame.width * frame.height:
             part = whole_box.widened(2)
-        to_box = lay.box_mm(frame) * part.px_per_mm
+        to_box = lay.box_mm(frame) * [[part.px_per_mm], [part.rows_per_mm]]
         to_box[:, 2] -= part.left, part.top
         plane = np.ascontiguousarray(make(part), np.float32)
         return resampled(plane, to_box, (frame.width, frame.height), samples)

@@ -14,11 +14,14 @@ from flinz.core.deliver.separating import separations_of
 from flinz.core.deliver.tiles import MARGIN_MM, Page, tiling
 from flinz.core.document.picture import Picture, Position
 from flinz.core.document.setting import with_value
+from flinz.core.document.source import FromBlock
+from flinz.core.ground.block import Block
 from flinz.core.press.impressions import Impression, on_nothing
 from flinz.core.press.press import Press
 from flinz.core.stages.blend import Blend
-from flinz.core.stages.ink import Ink
+from flinz.core.stages.ink import Ink, rgb_of
 from flinz.core.stages.paper import AsPicture
+from flinz.core.stages.part import Part
 from flinz.errors import DocumentError
 from tests.charts import blobs, delivered, grey_photo, sheet_of
 
@@ -146,6 +149,46 @@ def test_separations_are_black_plates_with_marks_at_the_same_places(photo, tmp_p
     height, width = (side - 2 * margin for side in other.shape)
     inner = other[margin : margin + height, margin : margin + width]
     assert np.mean(inner != np.asarray(Image.open(alone))) < 0.002
+
+
+def printed_over_each_other(inks, sheet, size):
+    """What separations (H, W) of a sheet's plates, black 0, come to in their colours on white."""
+    laid = np.ones((*size, 3))
+    for ink, plate in zip(inks, sheet.plates, strict=True):
+        laid *= 1 - (1 - ink[..., None]) * (1 - np.asarray(rgb_of(plate.ink.colour)))
+    return laid
+
+
+@pytest.mark.parametrize("is_covered", [False, True])
+@pytest.mark.parametrize("kind", ["separations-zip", "separations-pdf"])
+def test_separations_printed_over_each_other_are_the_sheet(kind, is_covered, photo, tmp_path):
+    ochre, soot = two_inks().plates
+    # From inked to bare, so that what lies beneath would show.
+    faded = Block(width=40, height=30, tone=0.1, fade="straight", tone_to=0.9)
+    block = FromBlock(block=faded, position=Position(x=30, y=22))
+    soot = soot.model_copy(update={"source": block, "photo": Part(covers=is_covered)})
+    sheet = two_inks().model_copy(update={"plates": [ochre, soot]})
+    whole = colours_of(written(tmp_path, photo, sheet, "png", dpi=200, depth="colour"))
+
+    file = written(tmp_path, photo, sheet, kind, **({"dpi": 200} if "zip" in kind else {}))
+
+    margin = round(12 / 25.4 * 200)
+    if kind == "separations-zip":
+        with zipfile.ZipFile(file) as archive:
+            names = archive.namelist()
+            plates = [Image.open(io.BytesIO(archive.read(name))).convert("L") for name in names]
+    else:
+        pages = pypdfium2.PdfDocument(file)
+        plates = [page.render(scale=200 / 72).to_pil().convert("L") for page in pages]
+    high, wide = whole.shape[:2]
+    inner = (margin, margin, margin + wide, margin + high)
+    inks = [np.asarray(plate.crop(inner), float) / 255 for plate in plates]
+    laid = printed_over_each_other(inks, sheet, (high, wide))
+    assert np.abs(laid - whole).mean() < 0.02
+
+
+def colours_of(file):
+    return np.asarray(Image.open(file).convert("RGB"), float) / 255
 
 
 def test_separations_as_pages_hold_one_ink_each(photo, tmp_path):

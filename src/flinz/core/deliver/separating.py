@@ -7,6 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer
+from flinz.core.deliver.covering import WHITE
+from flinz.core.deliver.layering import BARE
 from flinz.core.document.plate import Plate, name_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.dot_screen import DotScreen
@@ -56,10 +58,17 @@ def _ruling(plate: Plate) -> str:
 
 
 def black_layers(artwork: Artwork, separation: Separation) -> list[Layer]:
-    """The layers of an ink, each as black as it is strong; where another is laid over it, bare."""
+    """The layers of an ink, each as black as it is strong; bare where another is laid over it, and
+    where a plate takes away what lies beneath.
+    """
     ids = {plate.id for plate in separation.plates}
-    found = []
+    found: list[Layer] = []
     for layer in artwork.layers:
+        if layer.id.endswith(BARE):
+            if found:
+                bare = [replace(item, colour=WHITE) for item in layer.items]
+                found.append(replace(layer, items=bare))
+            continue
         is_own = layer.id in ids
         items = [
             _black(item, float(is_of(item, separation, is_own)))

@@ -72,15 +72,20 @@ def _plate(
 
     def draw(press: Press, band: Frame) -> NDArray[np.uint8]:
         bare = np.ones((band.height, band.width), np.float32)
-        for name, each in redrawn.items():
-            bare *= 1 - each.inked(band, partial(is_of, separation=separation, is_own=name in ids))
-        for plate in separation.plates:
-            if plate.id in redrawn:
-                continue
-            left = press.impression(
-                delivery.photo, delivery.printed, plate, band, stop=delivery.stop
-            )
-            bare *= 1 - inked_share(left)
+        for plate in delivery.sheet.plates:
+            is_own, each = plate.id in ids, redrawn.get(plate.id)
+            left = None
+            if plate.shown and (plate.photo.covers or (is_own and each is None)):
+                left = press.impression(
+                    delivery.photo, delivery.printed, plate, band, stop=delivery.stop
+                )
+            if left is not None and left.hides is not None:
+                bare += left.hides * (1 - bare)
+            if each is not None:
+                is_wanted = partial(is_of, separation=separation, is_own=is_own)
+                bare *= 1 - each.inked(band, is_wanted)
+            elif left is not None and is_own:
+                bare *= 1 - inked_share(left)
         return eight_bits(bare)
 
     return in_bands(delivery, frame, draw)

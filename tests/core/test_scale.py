@@ -76,7 +76,7 @@ def test_a_magnified_frame_shows_the_same_part_of_the_paper(
 
 def corners(frame):
     """Left, top, right and bottom of a frame, mm."""
-    across, down = frame.px_per_mm, frame.rows_per_mm
+    across, down = frame.per_mm
     return frame.left / across, frame.top / down, frame.right / across, frame.bottom / down
 
 
@@ -101,7 +101,7 @@ def test_a_box_lies_where_it_lies_on_paper_of_any_rows():
     there = lay.box_mm(frame) @ (120.5, 77.5, 1)
 
     back = lay.to_paper @ (*there, 1)
-    assert back == pytest.approx((160.5 / frame.px_per_mm, 107.5 / frame.rows_per_mm))
+    assert back == pytest.approx(np.array([160.5, 107.5]) / frame.per_mm)
 
 
 @given(st.floats(20, 2000), st.floats(30, 1200))

@@ -17,11 +17,11 @@ class Frame:
     """The part of a sheet being drawn: at what scale, and where it lies.
 
     The whole sheet at this scale has full_width x full_height pixels; this frame covers columns
-    left..left+width and rows top..top+height of it. Pixels are square, so a crop of the frame of
-    a whole sheet and the frame of a region show the same pixels. finer: how many of its pixels a
+    left..left+width and rows top..top+height of it. A crop of the frame of a whole
+    sheet and the frame of a region show the same pixels. finer: how many of its pixels a
     side are shown as one, where a drawing is made larger and shrunk. stretch: how many times as
-    many rows a mm there are as columns: as a whole number of rows wants it, so that all of the
-    sheet fills the whole at any scale.
+    many rows a mm there are as columns: 1 but for what a whole number of rows wants, so that all
+    of the sheet fills the whole at any scale.
     """
 
     px_per_mm: float
@@ -35,9 +35,9 @@ class Frame:
     stretch: float = 1.0
 
     @property
-    def rows_per_mm(self) -> float:
-        """Pixels to a millimetre downwards."""
-        return self.px_per_mm * self.stretch
+    def per_mm(self) -> tuple[float, float]:
+        """Columns and rows to a millimetre, for places; lengths have px."""
+        return self.px_per_mm, self.px_per_mm * self.stretch
 
     @property
     def right(self) -> int:
@@ -67,20 +67,23 @@ class Frame:
         self, x_mm: NDArray[np.float32], y_mm: NDArray[np.float32]
     ) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
         """Where places on the sheet lie in this frame: columns and rows, 0 at its left and top."""
-        columns = x_mm * np.float32(self.px_per_mm) - np.float32(self.left)
-        return columns, y_mm * np.float32(self.rows_per_mm) - np.float32(self.top)
+        across, down = self.per_mm
+        columns = x_mm * np.float32(across) - np.float32(self.left)
+        return columns, y_mm * np.float32(down) - np.float32(self.top)
 
     @property
     def middles(self) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
         """Where the middles of columns, (W,), and of rows, (H,), lie on the sheet, mm."""
+        across, down = self.per_mm
         columns = np.arange(self.left, self.right, dtype=np.float64) + 0.5
         rows = np.arange(self.top, self.bottom, dtype=np.float64) + 0.5
-        return columns / self.px_per_mm, rows / self.rows_per_mm
+        return columns / across, rows / down
 
     @property
     def sheet_mm(self) -> tuple[float, float]:
         """Width and height of the whole sheet, mm."""
-        return self.full_width / self.px_per_mm, self.full_height / self.rows_per_mm
+        across, down = self.per_mm
+        return self.full_width / across, self.full_height / down
 
     def area_px(self, area_mm2: float) -> float:
         """Square millimetres to pixels."""
@@ -156,6 +159,12 @@ def whole_frame(
     return Frame(per_mm, *size, 0, 0, *size, finer, stretch)
 
 
+def frame_at(width_mm: float, height_mm: float, px_per_mm: float, finer: int = 1) -> Frame:
+    """The frame of a whole sheet at about px_per_mm, in whole pixels."""
+    width, height = (max(1, round(side * px_per_mm)) for side in (width_mm, height_mm))
+    return whole_frame(width_mm, width, height, finer, height_mm=height_mm)
+
+
 def region_frame(whole: Frame, region: tuple[float, float, float, float]) -> Frame:
     """The frame of a region (left, top, right, bottom as shares 0..1 of the sheet).
 
@@ -221,5 +230,5 @@ class Lay:
         Columns and rows are 0 at the frame's left and top edge.
         """
         back = self.to_box
-        a_pixel = back[:, :2] / (frame.px_per_mm, frame.rows_per_mm)
+        a_pixel = back[:, :2] / frame.per_mm
         return np.column_stack([a_pixel, a_pixel @ (frame.left, frame.top) + back[:, 2]])

@@ -117,7 +117,9 @@ class Item:
 
 @dataclass(frozen=True, eq=False)
 class Layer:
-    """What one plate leaves. items are laid over each other, and together meet what is beneath."""
+    """What one plate leaves. items are laid over each other, and together meet what is beneath.
+    is_bare: whether they are bare paper, which a plate that covers leaves first.
+    """
 
     id: str
     name: str
@@ -125,6 +127,7 @@ class Layer:
     items: list[Item]
     blend: Blend = Blend.MULTIPLY
     opacity: float = 1.0
+    is_bare: bool = False
 
 
 @dataclass(frozen=True, eq=False)

@@ -44,8 +44,6 @@ FLAT_LEAST, FLAT_SHARE = 0.002, 0.5
 GREY_SHARE = 0.012
 # Of a plate's work drawing it is about this; of a file's its artwork.
 DRAWN, MADE = 0.5, 0.95
-# How the layer of what a plate takes away beneath it is called: its plate, and this.
-BARE = "-covers"
 
 
 class LayerMaker:
@@ -94,8 +92,9 @@ class LayerMaker:
             hiding = traced(impression.hides, self._frame(), self._wish.trace)
             paper = colour_of(rgb_of(self._sheet.paper.colour))
             items = [Item(hiding, paper)]
+            title = f"{name}: bare paper"
             self.layers.append(
-                Layer(f"{plate.id}{BARE}", f"{name}: bare paper", paper, items, Blend.NORMAL)
+                Layer(f"{plate.id}-covers", title, paper, items, Blend.NORMAL, is_bare=True)
             )
         colour, opacity = printed_colour(ink)
         if lots is not None:

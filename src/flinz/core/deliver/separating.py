@@ -8,7 +8,6 @@ from numpy.typing import NDArray
 
 from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer
 from flinz.core.deliver.covering import WHITE
-from flinz.core.deliver.layering import BARE
 from flinz.core.document.plate import Plate, name_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.dot_screen import DotScreen
@@ -64,7 +63,7 @@ def black_layers(artwork: Artwork, separation: Separation) -> list[Layer]:
     ids = {plate.id for plate in separation.plates}
     found: list[Layer] = []
     for layer in artwork.layers:
-        if layer.id.endswith(BARE):
+        if layer.is_bare:
             if found:
                 bare = [replace(item, colour=WHITE) for item in layer.items]
                 found.append(replace(layer, items=bare))

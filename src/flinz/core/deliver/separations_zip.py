@@ -73,19 +73,16 @@ def _plate(
     def draw(press: Press, band: Frame) -> NDArray[np.uint8]:
         bare = np.ones((band.height, band.width), np.float32)
         for plate in delivery.sheet.plates:
-            is_own, each = plate.id in ids, redrawn.get(plate.id)
-            left = None
-            if plate.shown and (plate.photo.covers or (is_own and each is None)):
-                left = press.impression(
-                    delivery.photo, delivery.printed, plate, band, stop=delivery.stop
-                )
-            if left is not None and left.hides is not None:
-                bare += left.hides * (1 - bare)
-            if each is not None:
+            of_plate = delivery.photo, delivery.printed, plate, band
+            hides = press.hiding(*of_plate, stop=delivery.stop) if plate.shown else None
+            if hides is not None:
+                bare += hides * (1 - bare)
+            is_own = plate.id in ids
+            if plate.id in redrawn:
                 is_wanted = partial(is_of, separation=separation, is_own=is_own)
-                bare *= 1 - each.inked(band, is_wanted)
-            elif left is not None and is_own:
-                bare *= 1 - inked_share(left)
+                bare *= 1 - redrawn[plate.id].inked(band, is_wanted)
+            elif is_own:
+                bare *= 1 - inked_share(press.impression(*of_plate, stop=delivery.stop))
         return eight_bits(bare)
 
     return in_bands(delivery, frame, draw)

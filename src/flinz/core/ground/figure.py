@@ -125,9 +125,8 @@ class Figure:
 
 def _near(frame: Frame, low: Any, high: Any) -> Frame | None:
     """The part of a frame that lies between two corners, mm."""
-    per_mm = frame.px_per_mm, frame.rows_per_mm
-    left, top = np.floor(low * per_mm).astype(int)
-    right, bottom = np.ceil(high * per_mm).astype(int)
+    left, top = np.floor(low * frame.per_mm).astype(int)
+    right, bottom = np.ceil(high * frame.per_mm).astype(int)
     left, top = max(left, frame.left), max(top, frame.top)
     right, bottom = min(right, frame.right), min(bottom, frame.bottom)
     if left >= right or top >= bottom:

@@ -235,8 +235,9 @@ def _dust(frame: Frame, dirt: float) -> Dots:
     shift = np.stack(np.meshgrid(np.arange(across), np.arange(down)), -1).reshape(-1, 2)
     places = np.stack([x, y], -1)[some] + shift[:, None] * DUST_TILE_MM
     sizes = np.broadcast_to(radius[some], places.shape[:2])
-    left, right = (side / frame.px_per_mm for side in (frame.left, frame.right))
-    top, bottom = (side / frame.rows_per_mm for side in (frame.top, frame.bottom))
+    across_mm, down_mm = frame.per_mm
+    left, right = frame.left / across_mm, frame.right / across_mm
+    top, bottom = frame.top / down_mm, frame.bottom / down_mm
     px, py = places[..., 0], places[..., 1]
     near = (px > left - 1) & (px < right + 1) & (py > top - 1) & (py < bottom + 1)
     kept = [np.asarray(column[near], np.float32) for column in (px, py, sizes)]

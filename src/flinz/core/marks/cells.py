@@ -56,8 +56,7 @@ def cells_cover(
     the frame is the paper's. Where cells come to a pixel or two the wished tone itself takes over.
     """
     if lay is None:
-        per_mm = [[frame.px_per_mm], [frame.rows_per_mm]]
-        box = np.array([[1, 0, frame.left], [0, 1, frame.top]]) / per_mm
+        box = np.array([[1, 0, frame.left], [0, 1, frame.top]]) / np.reshape(frame.per_mm, (2, 1))
     else:
         box = lay.box_mm(frame)
     cosine, sine = math.cos(math.radians(angle_deg)), math.sin(math.radians(angle_deg))

@@ -62,7 +62,7 @@ def grid_px_per_mm(spacing_mm: float, draft: bool = False) -> float:
 
 def predicted_points(frame: Frame, spacing_mm: float, layers: int) -> int:
     """About how many points lines over a whole sheet, and a spacing around it, will have."""
-    width, height = frame.full_width / frame.px_per_mm, frame.full_height / frame.px_per_mm
+    width, height = frame.sheet_mm
     step = max(FINEST_STEP_MM, spacing_mm / STEPS_PER_SPACING)
     around = 2 * (spacing_mm + step)
     return math.ceil((width + around) * (height + around) / (spacing_mm * step)) * layers

@@ -53,7 +53,7 @@ def streamlines(
     Raises DocumentError if there would be too many points.
     """
     frame = field.frame
-    width, height = frame.full_width / frame.px_per_mm, frame.full_height / frame.px_per_mm
+    width, height = frame.sheet_mm
     step = spacing_mm / steps_per_spacing
     expected = math.ceil(width * height / spacing_mm / step)
     if expected > MAX_POINTS:

@@ -51,7 +51,7 @@ def paper_strokes(
     differ so little that no seam shows. A draft is averaged a little less, so that few tiles, each
     a quarter of a second's work, do for all drafts.
     """
-    step, down = TILE_PX_PER_MM / frame.px_per_mm, TILE_PX_PER_MM / frame.rows_per_mm
+    step, down = (TILE_PX_PER_MM / each for each in frame.per_mm)
     shrink = _shrink(step, 1 if draft else LEVELS_AN_OCTAVE)
     tiles = _tiles(seed, width_mm, length_mm / 4, STROKE_TILE_PX, STROKE_ANGLES, shrink)
     strokes = _sampled_along(

@@ -185,8 +185,8 @@ def _where(
     frame: Frame, grain: float
 ) -> tuple[tuple[int, int, int, int], tuple[np.float32, np.float32]]:
     """Left, top, width and height of a frame, and mm a pixel and a row at the usual grain."""
-    a_pixel = (np.float32(1.0 / (each * grain)) for each in (frame.px_per_mm, frame.rows_per_mm))
-    return (frame.left, frame.top, frame.width, frame.height), (next(a_pixel), next(a_pixel))
+    per_px, per_row = (np.float32(1.0 / (each * grain)) for each in frame.per_mm)
+    return (frame.left, frame.top, frame.width, frame.height), (per_px, per_row)
 
 
 def lit(colour: Plane, found: Relief, depth: float) -> Plane:

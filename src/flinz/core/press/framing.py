@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from flinz.core.document.picture import Picture, Position
 from flinz.core.document.sheet import Sheet
 from flinz.core.planes.photo import Photo
-from flinz.core.scale import Frame, Lay, whole_frame
+from flinz.core.scale import Frame, Lay, frame_at, whole_frame
 from flinz.core.stages.paper import AsPicture
 
 # What differs by less fills the paper.
@@ -39,13 +39,17 @@ class Box:
         """Height, mm."""
         return self.native[1] * (self.long_edge / max(self.native))
 
+    def size_px(self, long_edge_px: int | None = None) -> tuple[int, int]:
+        """Width and height of the box in pixels; without long_edge_px the picture's own."""
+        width, height = self.native
+        if long_edge_px is None:
+            return width, height
+        share = long_edge_px / max(width, height)
+        return max(1, round(width * share)), max(1, round(height * share))
+
     def whole(self, long_edge_px: int | None = None) -> Frame:
         """The frame of the whole box; without long_edge_px at the picture's own pixels."""
-        width, height = self.native
-        if long_edge_px is not None:
-            share = long_edge_px / max(width, height)
-            width, height = max(1, round(width * share)), max(1, round(height * share))
-        return whole_frame(self.width, width, height)
+        return whole_frame(self.width, *self.size_px(long_edge_px))
 
     def whole_at(self, px_per_mm: float, most_px: int | None = None) -> Frame:
         """The frame of the whole box at a scale of its own; its long edge at most most_px."""
@@ -131,16 +135,14 @@ def whole(sheet: Sheet, photo: Photo, long_edge_px: int | None = None) -> Frame:
     """The frame of the whole sheet; without long_edge_px at the photo's own pixels."""
     if isinstance(sheet.paper, AsPicture):
         box = Box(_native(sheet.picture, photo), sheet.paper.long_edge)
-        frame = box.whole(long_edge_px)
-        return whole_frame(box.width, *frame.pixels[:2], height_mm=box.height)
+        return whole_frame(box.width, *box.size_px(long_edge_px), height_mm=box.height)
     width, height = sheet.paper.width, sheet.paper.height
     if long_edge_px is None:
         laid = laid_box(sheet, photo)
         px_per_mm = laid.box.native[0] / laid.box.width / laid.lay.scale
         long_edge_px = max(1, round(max(width, height) * px_per_mm))
     px_per_mm = long_edge_px / max(width, height)
-    sides = (max(1, round(side * px_per_mm)) for side in (width, height))
-    return whole_frame(width, *sides, height_mm=height)
+    return frame_at(width, height, px_per_mm)
 
 
 def whole_at(sheet: Sheet, photo: Photo, px_per_mm: float, most_px: int | None = None) -> Frame:
@@ -155,7 +157,7 @@ def box_region(lay: Lay, whole_box: Frame, frame: Frame) -> Frame | None:
     corners = np.array(
         [[x, y, 1.0] for x in (0, frame.width) for y in (0, frame.height)], np.float64
     )
-    places = corners @ back.T * (whole_box.px_per_mm, whole_box.rows_per_mm)
+    places = corners @ back.T * whole_box.per_mm
     left, top = (max(0, math.floor(low)) for low in places.min(0))
     right = min(whole_box.full_width, math.ceil(places[:, 0].max()))
     bottom = min(whole_box.full_height, math.ceil(places[:, 1].max()))

@@ -16,7 +16,7 @@ from flinz.core.press.drawing import Drawing, nothing_of
 from flinz.core.press.framing import box_region
 from flinz.core.press.keys import content_key
 from flinz.core.press.resizing import stepped
-from flinz.core.scale import Frame, whole_frame
+from flinz.core.scale import Frame, frame_at, whole_frame
 from flinz.core.shapes.filled import filled
 
 # The box is drawn so many times finer than the paper, and averaged; a draft is not.
@@ -170,19 +170,17 @@ class Laying(Drawing):
         # As it is made larger it stays the same picture.
         scale = stepped(lay.scale, PICTURES) if is_moving else lay.scale
         per_mm = frame.px_per_mm * scale * samples
-        width, height = (max(1, round(side * per_mm)) for side in (lay.width, lay.height))
-        whole_box = whole_frame(
-            lay.width, width, height, frame.finer * samples, height_mm=lay.height
-        )
+        whole_box = frame_at(lay.width, lay.height, per_mm, frame.finer * samples)
         part = box_region(lay, whole_box, frame)
         if part is None:
             channels = make(whole_frame(lay.width, 1, 1)).shape[2:]
             return np.zeros((frame.height, frame.width, *channels), np.float32)
         # What a sample at the rim of the part is mixed from.
         part = part.widened(2)
-        if is_moving and width * height <= MOST_OF_BOX * frame.width * frame.height:
+        box_px = whole_box.full_width * whole_box.full_height
+        if is_moving and box_px <= MOST_OF_BOX * frame.width * frame.height:
             part = whole_box.widened(2)
-        to_box = lay.box_mm(frame) * [[part.px_per_mm], [part.rows_per_mm]]
+        to_box = lay.box_mm(frame) * np.reshape(part.per_mm, (2, 1))
         to_box[:, 2] -= part.left, part.top
         plane = np.ascontiguousarray(make(part), np.float32)
         return resampled(plane, to_box, (frame.width, frame.height), samples)

@@ -200,6 +200,15 @@ class Press:
         proofing = self._of_plate(photo, sheet, plate, stop, exact)
         return proofing.impression(plate, frame)
 
+    def hiding(
+        self, photo: Photo, sheet: Sheet, plate: Plate, frame: Frame, *, stop: Stop = never
+    ) -> Plane | None:
+        """The share 0..1 of a frame from which a plate takes away what lies beneath; None where it
+        covers nothing. The plate is not drawn for that. Raises Stopped.
+        """
+        self.gate(needed_for(sheet, WHOLE_SHEET))
+        return self._of_plate(photo, sheet, plate, stop, exact=False).hides(plate, frame)
+
     def clipping(
         self, photo: Photo, sheet: Sheet, plate: Plate, frame: Frame, *, stop: Stop = never
     ) -> Plane | None:

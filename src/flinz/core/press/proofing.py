@@ -181,7 +181,7 @@ class Proofing(Stacking):
                 self._on_surface(plate, frame),
                 instead.ink(plate.ink),
                 photo=instead.pictured(frame),
-                hides=self._hides(plate, frame),
+                hides=self.hides(plate, frame),
                 is_solid=_is_solid(plate),
             )
         shares = self._printing_shares(plate, frame)
@@ -195,11 +195,11 @@ class Proofing(Stacking):
         own = plate.ink.colouring == ink.Colouring.PHOTO
         part = plate.photo.part
         photo = self.on_paper(frame, lambda box: self.own_colours(part, box)) if own else None
-        hides = self._hides(plate, frame)
+        hides = self.hides(plate, frame)
         cover, is_solid = self._on_surface(plate, frame), _is_solid(plate)
         return Impression(cover, plate.ink, where, photo, hides, is_solid)
 
-    def _hides(self, plate: Plate, frame: Frame) -> Plane | None:
+    def hides(self, plate: Plate, frame: Frame) -> Plane | None:
         """The share of what lies beneath that a plate takes away first."""
         if not plate.photo.covers:
             return None

@@ -46,8 +46,7 @@ def _sides_near(rings: Sequence[Ring], frame: Frame) -> NDArray[np.float64]:
     if not rings:
         return np.zeros((0, 4))
     sizes = np.array([len(ring) for ring in rings])
-    per_mm = frame.px_per_mm, frame.rows_per_mm
-    places = np.concatenate(rings) * per_mm - (frame.left, frame.top)
+    places = np.concatenate(rings) * frame.per_mm - (frame.left, frame.top)
     ends = np.cumsum(sizes)
     starts = ends - sizes
     low, high = np.minimum.reduceat(places, starts), np.maximum.reduceat(places, starts)

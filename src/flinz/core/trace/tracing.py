@@ -217,8 +217,7 @@ def traced(cover: Plane, frame: Frame, wish: TraceWish, level: float = 0.5) -> T
     contours = contours_of(cover, specks, pinholes, level)
     found = along_contours(contours, frame.px(wish.closeness), wish.corners)
     moved = found.curves + np.tile([frame.left, frame.top], 4)
-    per_mm = np.tile([frame.px_per_mm, frame.rows_per_mm], 4)
-    return replace(found, curves=moved / per_mm, far=found.far / frame.px_per_mm)
+    return replace(found, curves=moved / np.tile(frame.per_mm, 4), far=found.far / frame.px_per_mm)
 
 
 def along_contours(contours: Contours, closeness_px: float, corners: float) -> Tracing:

@@ -10,7 +10,7 @@ from flinz.core.document.builtin import built_in
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import LOOKS
-from flinz.core.marks.joining import GAP_NIBS, joints
+from flinz.core.marks.joining import GAP_NIBS, joints, standing
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Strokes, joined
 from flinz.core.planes.decoding import decode
@@ -54,6 +54,16 @@ def test_a_line_that_breaks_goes_on_whatever_its_direction(angle, gap_nibs):
     )
     assert parts(cover) == 2
     assert parts(with_joints(cover)) == 1
+
+
+def test_a_joint_lies_on_its_line_on_paper_of_any_rows():
+    frame = whole_frame(40, 600, 480, height_mm=30)
+    cover = drawn(line((5, 27), (18, 27)), line((19.6, 27), (35, 27)), frame=frame)
+
+    found = joints(cover, frame, NIB)
+
+    assert len(found) and found.y == pytest.approx(27, abs=NIB / 2)
+    assert len(standing(found, cover > 0.5, frame)) == len(found)
 
 
 def test_an_end_meets_the_line_it_points_at():

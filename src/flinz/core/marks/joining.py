@@ -56,15 +56,15 @@ def joints(cover: Plane, frame: Frame, nib_mm: float) -> Strokes:
 
 def standing(joints: Strokes, drawn: NDArray[np.bool_], frame: Frame) -> Strokes:
     """The joints that begin where something is drawn, (H, W), in a frame."""
-    column = (joints.x[::2] * frame.px_per_mm - frame.left).astype(np.int64)
-    row = (joints.y[::2] * frame.px_per_mm - frame.top).astype(np.int64)
+    places = frame.pixels_of(joints.x[::2], joints.y[::2])
+    column, row = (each.astype(np.int64) for each in places)
     row, column = np.clip(row, 0, frame.height - 1), np.clip(column, 0, frame.width - 1)
     points = np.repeat(drawn[row, column], 2)
     return _pairs(joints.x[points], joints.y[points], joints.width[points])
 
 
 def _strokes(links: NDArray[np.float64], grid: Frame, nib_mm: float) -> Strokes:
-    middles = (links.reshape(-1, 2) + 0.5 + [grid.left, grid.top]) / grid.px_per_mm
+    middles = (links.reshape(-1, 2) + 0.5 + [grid.left, grid.top]) / grid.per_mm
     x, y = middles.T.astype(np.float32)
     return _pairs(x, y, np.full(len(x), JOINT * nib_mm, np.float32))
 

@@ -19,7 +19,8 @@ def lattice_frame(frame: Frame, px_per_mm: float) -> Frame:
     right = min(full_width, math.ceil(frame.right * step) + 2)
     bottom = min(full_height, math.ceil(frame.bottom * step) + 2)
     scale = full_width / (frame.full_width / frame.px_per_mm)
-    return Frame(scale, full_width, full_height, left, top, right - left, bottom - top)
+    size = right - left, bottom - top
+    return Frame(scale, full_width, full_height, left, top, *size, stretch=frame.stretch)
 
 
 def coarser(plane: Plane, frame: Frame, px_per_mm: float) -> tuple[Plane, Frame]:

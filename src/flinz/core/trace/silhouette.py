@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flinz.core.planes.filters import Plane
-from flinz.core.scale import Frame
+from flinz.core.scale import Frame, whole_frame
 from flinz.core.shapes.edges import thickened
 from flinz.core.trace.tracing import TraceWish, Tracing, traced
 
@@ -25,13 +25,15 @@ def silhouette(
     """
     step = max(1, int(frame.px_per_mm / PX_PER_MM))
     width, height = max(1, frame.width // step), max(1, frame.height // step)
-    per_mm = frame.px_per_mm * width / frame.width
+    width_mm, height_mm = frame.sheet_mm
+    whole = whole_frame(width_mm, width, height, height_mm=height_mm)
+    per_mm = whole.px_per_mm
     small = cv2.resize(inked, (width, height), interpolation=cv2.INTER_AREA)
     margin = max(2, int(max(way_mm, 0) * per_mm) + 2)
     wide = np.asarray(np.pad(small, margin), np.float32)
     solid = np.asarray(np.where(_outside(wide, holes_mm2 * per_mm**2), wide, 1), np.float32)
     grown = thickened(solid, way_mm * per_mm, two_tone=True) if way_mm else solid
-    around = Frame(per_mm, width, height, -margin, -margin, *grown.shape[::-1])
+    around = whole.part(-margin, -margin, width + margin, height + margin)
     return traced(grown, around, wish)
 
 

@@ -10,18 +10,13 @@ import pytest
 from PIL import Image
 
 from flinz.core.deliver.registry import format_of_file, media_type_of
-from flinz.core.deliver.separating import separations_of
 from flinz.core.deliver.tiles import MARGIN_MM, Page, tiling
-from flinz.core.document.picture import Picture, Position
 from flinz.core.document.setting import with_value
-from flinz.core.document.source import FromBlock
-from flinz.core.ground.block import Block
 from flinz.core.press.impressions import Impression, on_nothing
 from flinz.core.press.press import Press
 from flinz.core.stages.blend import Blend
-from flinz.core.stages.ink import Ink, rgb_of
+from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import AsPicture
-from flinz.core.stages.part import Part
 from flinz.errors import DocumentError
 from tests.charts import blobs, delivered, grey_photo, sheet_of
 
@@ -100,108 +95,6 @@ def test_layers_laid_by_their_modes_are_the_merged_picture(second, ink, photo, t
         alpha = rgba[..., 3:] * float(said.get("opacity"))
         sheet = sheet * (1 - alpha) + alpha * sheet * rgba[..., :3]
     assert np.abs(sheet * 255 - np.asarray(merged, float)).mean() < 1
-
-
-def test_every_ink_is_a_separation_and_one_ink_is_one():
-    sheet = two_inks()
-    same = with_value(sheet, "ink.colour", "#D08A20", 1)
-
-    assert [each.name for each in separations_of(sheet)] == ["Ochre", "Soot"]
-    assert [len(each.plates) for each in separations_of(same)] == [2]
-
-
-def test_a_screen_is_called_by_its_ruling():
-    (found,) = separations_of(sheet_of("dot-screen", ruling=14.0, angle=30.0))
-
-    assert found.words.endswith("14 to the cm at 30°")
-
-
-@pytest.mark.parametrize(("look", "mode"), [("pencil", "L"), ("threshold", "1")])
-@pytest.mark.parametrize("dpi", [150, 300])
-def test_greys_of_a_small_drawing_are_not_cut_to_black(look, mode, dpi, photo, tmp_path):
-    sheet = sheet_of(look).model_copy(update={"paper": AsPicture(long_edge=100)})
-    position = Position(x=30.0, y=25.0, width=20.0)
-    sheet = sheet.model_copy(update={"picture": Picture(position=position)})
-
-    file = written(tmp_path, photo, sheet, "separations-zip", dpi=dpi)
-
-    with zipfile.ZipFile(file) as archive:
-        (plate,) = (Image.open(io.BytesIO(archive.read(name))) for name in archive.namelist())
-    assert plate.mode == mode
-
-
-def test_separations_are_black_plates_with_marks_at_the_same_places(photo, tmp_path):
-    file = written(tmp_path, photo, two_inks(), "separations-zip", dpi=200)
-
-    with zipfile.ZipFile(file) as archive:
-        names = archive.namelist()
-        plates = [Image.open(io.BytesIO(archive.read(name))) for name in names]
-    assert names == ["1-ochre.tiff", "2-soot.tiff"]
-    assert {plate.mode for plate in plates} == {"1"}
-    assert plates[0].info["dpi"][0] == pytest.approx(200, abs=0.5)
-    one, other = (np.asarray(plate) for plate in plates)
-    # All but the names at the foot is the same in the margin.
-    margin = round(12 / 25.4 * 200)
-    assert np.array_equal(one[: margin - 1], other[: margin - 1])
-    assert not one[margin // 2].all()
-    sheet = two_inks().model_copy(update={"plates": two_inks().plates[1:]})
-    alone = written(tmp_path, photo, sheet, "png", dpi=200, depth="1-bit")
-    height, width = (side - 2 * margin for side in other.shape)
-    inner = other[margin : margin + height, margin : margin + width]
-    assert np.mean(inner != np.asarray(Image.open(alone))) < 0.002
-
-
-def printed_over_each_other(inks, sheet, size):
-    """What separations (H, W) of a sheet's plates, black 0, come to in their colours on white."""
-    laid = np.ones((*size, 3))
-    for ink, plate in zip(inks, sheet.plates, strict=True):
-        laid *= 1 - (1 - ink[..., None]) * (1 - np.asarray(rgb_of(plate.ink.colour)))
-    return laid
-
-
-@pytest.mark.parametrize("is_covered", [False, True])
-@pytest.mark.parametrize("kind", ["separations-zip", "separations-pdf"])
-def test_separations_printed_over_each_other_are_the_sheet(kind, is_covered, photo, tmp_path):
-    ochre, soot = two_inks().plates
-    # From inked to bare, so that what lies beneath would show.
-    faded = Block(width=40, height=30, tone=0.1, fade="straight", tone_to=0.9)
-    block = FromBlock(block=faded, position=Position(x=30, y=22))
-    soot = soot.model_copy(update={"source": block, "photo": Part(covers=is_covered)})
-    sheet = two_inks().model_copy(update={"plates": [ochre, soot]})
-    whole = colours_of(written(tmp_path, photo, sheet, "png", dpi=200, depth="colour"))
-
-    file = written(tmp_path, photo, sheet, kind, **({"dpi": 200} if "zip" in kind else {}))
-
-    margin = round(12 / 25.4 * 200)
-    if kind == "separations-zip":
-        with zipfile.ZipFile(file) as archive:
-            names = archive.namelist()
-            plates = [Image.open(io.BytesIO(archive.read(name))).convert("L") for name in names]
-    else:
-        pages = pypdfium2.PdfDocument(file)
-        plates = [page.render(scale=200 / 72).to_pil().convert("L") for page in pages]
-    high, wide = whole.shape[:2]
-    inner = (margin, margin, margin + wide, margin + high)
-    inks = [np.asarray(plate.crop(inner), float) / 255 for plate in plates]
-    laid = printed_over_each_other(inks, sheet, (high, wide))
-    assert np.abs(laid - whole).mean() < 0.02
-
-
-def colours_of(file):
-    return np.asarray(Image.open(file).convert("RGB"), float) / 255
-
-
-def test_separations_as_pages_hold_one_ink_each(photo, tmp_path):
-    file = written(tmp_path, photo, two_inks(), "separations-pdf")
-
-    pages = pypdfium2.PdfDocument(file)
-
-    assert len(pages) == 2
-    said = [page.get_textpage().get_text_bounded() for page in pages]
-    assert "Ochre" in said[0] and "Soot" in said[1]
-    for page in pages:
-        grey = np.asarray(page.render(scale=1).to_pil().convert("RGB"), int)
-        assert np.ptp(grey, axis=2).max() <= 1 and grey.min() < 40
 
 
 @pytest.mark.parametrize("page", Page)

@@ -35,6 +35,8 @@ class VectorWish(Wish):
 
     # Whether it can say that ink lets through what lies beneath.
     shows_through: ClassVar[bool] = True
+    # Whether it is lines that a pen draws.
+    is_drawn: ClassVar[bool] = False
 
     closeness: float = Field(0.02, ge=0.005, le=2.0, allow_inf_nan=False)
     corners: float = Field(40.0, ge=5.0, le=170.0, allow_inf_nan=False)
@@ -86,11 +88,20 @@ class TextWish(VectorWish):
         return ""
 
 
+def _no_inks() -> NDArray[np.uint8]:
+    return np.zeros((0, 0, 2), np.uint8)
+
+
 @dataclass(frozen=True, eq=False)
 class Greys:
-    """A plate that has greys, as a picture of the whole sheet: (H, W, 4) uint8, sRGB and alpha."""
+    """A plate that has greys, as a picture of the whole sheet.
+
+    pixels: (H, W, 4) uint8, sRGB and alpha. inks: (H, W, 2) uint8, how much there is of the plate's
+    ink and of its lights'; empty where nothing was asked of single plates.
+    """
 
     pixels: NDArray[np.uint8]
+    inks: NDArray[np.uint8] = field(default_factory=_no_inks)
 
 
 Content = Tracing | Dots | Strokes | Greys | Text
@@ -99,10 +110,11 @@ Content = Tracing | Dots | Strokes | Greys | Text
 @dataclass(frozen=True, eq=False)
 class Item:
     """Shapes or marks in one colour. clip: what they are cut by, if by anything. strength: 0..1,
-    how much ink there is. lot: of shapes that can be changed, which of a plate's they are; given:
-    whether they were given another colour than their plate's. reach: how far shapes go on beneath
-    what is printed beside them, mm, so that no hairline of paper shows between. rounds: whether
-    shapes that are round leave as dots.
+    how much there is of the plate's ink; the rest is of its lights, where it prints two colours.
+    lot: of shapes that can be changed, which of a plate's they are; given: whether they were given
+    another colour than their plate's. reach: how far shapes go on beneath what is printed beside
+    them, mm, so that no hairline of paper shows between. rounds: whether shapes that are round
+    leave as dots.
     """
 
     content: Content
@@ -118,7 +130,8 @@ class Item:
 @dataclass(frozen=True, eq=False)
 class Layer:
     """What one plate leaves. items are laid over each other, and together meet what is beneath.
-    is_bare: whether they are bare paper, which a plate that covers leaves first.
+    is_bare: whether they are bare paper, which a plate that covers leaves first. lights: the colour
+    of its lights, where it prints two.
     """
 
     id: str
@@ -128,6 +141,7 @@ class Layer:
     blend: Blend = Blend.MULTIPLY
     opacity: float = 1.0
     is_bare: bool = False
+    lights: Colour | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -174,6 +188,8 @@ def leaves_as(sheet: Sheet, wish: VectorWish | None = None) -> list[str]:
 
 
 def _way_of(plate: Plate, sheet: Sheet, wish: VectorWish, is_first: bool) -> str:
+    if wish.is_drawn:
+        return _drawn_as(plate, sheet)
     look, (tooth, soak) = look_of(plate.draw), sheet.paper.takes_ink
     if leaves_as_marks(plate, sheet.paper):
         return "as its true marks"
@@ -189,3 +205,12 @@ def _way_of(plate: Plate, sheet: Sheet, wish: VectorWish, is_first: bool) -> str
     if look.two_tone(plate.draw) and plate.ink.colouring == Colouring.SINGLE:
         return "as shapes"
     return f"as shapes if its tones are flat, else as {picture}"
+
+
+def _drawn_as(plate: Plate, sheet: Sheet) -> str:
+    dry = sheet.paper.model_copy(update={"tooth": 0.0, "soak": 0.0})
+    if leaves_as_marks(plate, dry):
+        return "by the lines of its marks"
+    if look_of(plate.draw).two_tone(plate.draw) and plate.ink.colouring != Colouring.PHOTO:
+        return "by outlines and hatching"
+    return "by outlines and hatching if its tones are flat; a pen draws no greys"

@@ -19,6 +19,7 @@ from flinz.core.deliver.artwork import (
 )
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.greyness import greyness_of
+from flinz.core.deliver.inking import inked_share, lights_share
 from flinz.core.deliver.lettered import why_not
 from flinz.core.document.plate import Plate, name_of
 from flinz.core.document.source import FromLettering
@@ -109,9 +110,9 @@ class LayerMaker:
                 items = [replace(item, rounds=True) for item in items]
         if impression is not None and any(item.lot is None for item in items):
             self._remember(impression)
-        self.layers.append(
-            Layer(plate.id, name, colour_of(rgb_of(ink.colour)), items, blend, opacity)
-        )
+        lights = colour_of(rgb_of(ink.lights)) if ink.colouring == Colouring.TWO_COLOUR else None
+        own = colour_of(rgb_of(ink.colour))
+        self.layers.append(Layer(plate.id, name, own, items, blend, opacity, lights=lights))
         self._tell(1.0)
 
     @property
@@ -211,7 +212,8 @@ class LayerMaker:
         if ink.colouring == Colouring.TWO_COLOUR:
             lights = colour_of(_printed(rgb_of(ink.lights), ink))
             everywhere = np.ones_like(cover) if impression.where is None else impression.where
-            items.append(Item(traced(everywhere, frame, self._wish.trace), lights, lot=0))
+            shapes = traced(everywhere, frame, self._wish.trace)
+            items.append(Item(shapes, lights, strength=0.0, lot=0))
         elif levels[0][1] < 1 and not (_multiplies(ink) or self._lies_on_paper(ink)):
             self.notes.append(f"{name} leaves as a picture: its greys let through what is beneath.")
             return [self._picture(impression)]
@@ -227,7 +229,7 @@ class LayerMaker:
 
     def _picture(self, impression: Impression) -> Item:
         step = max(1, round(self._px_per_mm / PICTURE_PX_PER_MM))
-        return Item(Greys(_greys(impression, step)))
+        return Item(Greys(_greys(impression, step), _inks(impression, step)))
 
 
 def printed_colour(ink: Ink) -> tuple[Colour, float]:
@@ -255,10 +257,10 @@ def _in_tone(
     """The colour that a share 0..1 of ink leaves on a base, (3,), and how strong that is, 0..1,
     beside full ink, whose colour is given: a grey that is printed several times fills up.
     """
-    strength = ink.hiding_of(tone) / max(ink.hiding, 1e-6)
     if ink.colouring == Colouring.TWO_COLOUR:
         dark, light = rgb_of(ink.colour), rgb_of(ink.lights)
-        return colour_of(_printed(light + np.float32(tone) * (dark - light), ink)), strength
+        return colour_of(_printed(light + np.float32(tone) * (dark - light), ink)), tone
+    strength = ink.hiding_of(tone) / max(ink.hiding, 1e-6)
     if _multiplies(ink):
         return printed_colour(ink.model_copy(update={"opacity": ink.opacity * tone}))[0], strength
     return colour_of(base + (np.array(colour, np.float32) - base) * np.float32(strength)), strength
@@ -304,6 +306,13 @@ def _greys(impression: Impression, step: int) -> NDArray[np.uint8]:
     alpha = small[..., 3:]
     both = np.dstack([small[..., :3] / np.maximum(alpha, 1e-4), alpha])
     return np.asarray(np.rint(np.clip(both, 0, 1) * 255), np.uint8)
+
+
+def _inks(impression: Impression, step: int) -> NDArray[np.uint8]:
+    """How much there is of a plate's ink and of its lights', (H, W, 2), step pixels as one."""
+    height, width = (max(1, round(side / step)) for side in impression.cover.shape)
+    both = np.dstack([inked_share(impression), lights_share(impression)])
+    return np.asarray(np.rint(averaged(both, width, height) * 255), np.uint8)
 
 
 def _laid(impression: Impression) -> tuple[NDArray[np.float32], NDArray[np.float32]]:

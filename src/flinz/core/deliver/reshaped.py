@@ -57,14 +57,14 @@ class Redrawn:
         """
         return self._laid(frame)[1]
 
-    def inked(self, frame: Frame, wanted: Callable[[Item], bool]) -> Plane:
-        """How much of each pixel the items that are wanted cover, others over them taken away."""
+    def inked(self, frame: Frame, strength: Callable[[Item], float]) -> Plane:
+        """How much of an ink lies in each pixel, where strength says how much an item has of it;
+        what lies under others is hidden.
+        """
         found = np.zeros((frame.height, frame.width), np.float32)
         for number, item in enumerate(self.layer.items):
             cover = self._cover_of(number, item, frame)
-            found *= 1 - cover
-            if wanted(item):
-                found += cover * np.float32(item.strength)
+            found += cover * (np.float32(strength(item)) - found)
         return found
 
     def _laid(self, frame: Frame) -> tuple[Plane, NDArray[np.float32] | None]:

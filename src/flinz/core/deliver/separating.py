@@ -1,20 +1,19 @@
 """A sheet parted in its inks: what each prints, black, and how it is called."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
 from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer
 from flinz.core.deliver.covering import WHITE
+from flinz.core.deliver.inking import prints_lights
 from flinz.core.document.plate import Plate, name_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.dot_screen import DotScreen
 from flinz.core.looks.line_screen import LineScreen
-from flinz.core.press.impressions import Impression, left_by_all
 from flinz.core.stages.blend import Blend
-from flinz.core.stages.ink import Colouring, hex_of
+from flinz.core.stages.ink import hex_of
 
 # Room round the sheet for register marks and names, and half the size of a mark, mm.
 MARGIN_MM, MARK_MM = 12.0, 4.0
@@ -22,11 +21,12 @@ MARGIN_MM, MARK_MM = 12.0, 4.0
 
 @dataclass(frozen=True)
 class Separation:
-    """One ink: its name and colour, the plates that print in it, what is said of it."""
+    """One ink: its name and colour, the plates that print in it, and those whose lights do."""
 
     name: str
     colour: str
-    plates: list[Plate]
+    plates: list[Plate] = field(default_factory=list)
+    lights_of: list[Plate] = field(default_factory=list)
 
     @property
     def words(self) -> str:
@@ -34,20 +34,29 @@ class Separation:
         rulings = sorted({said for plate in self.plates if (said := _ruling(plate))})
         return ", ".join([self.name, self.colour, *rulings])
 
+    def own_strength(self, plate: Plate, strength: float) -> float:
+        """How much of this ink a plate lays where it has so much of its own ink, 0..1."""
+        own = strength * (plate in self.plates) + (1 - strength) * (plate in self.lights_of)
+        return own * plate.ink.hiding
+
 
 def separations_of(sheet: Sheet, layers: Iterable[Layer] = ()) -> list[Separation]:
     """The inks of a sheet in the order that they are first printed, then colours that shapes of
-    its layers were given. Those in the colour of the paper are no ink.
+    its layers were given. Those in the colour of the paper are no ink, but for a plate's own.
     """
-    found: dict[str, list[Plate]] = {}
+    paper = sheet.paper.colour.lower()
+    found: dict[str, Separation] = {}
     for plate in sheet.plates:
         if plate.shown:
-            found.setdefault(plate.ink.colour.lower(), []).append(plate)
-    inks = [Separation(name_of(plates[0]), colour, plates) for colour, plates in found.items()]
+            name, own, lights = name_of(plate), plate.ink.colour.lower(), plate.ink.lights.lower()
+            if prints_lights(plate.ink) and lights not in (paper, own):
+                ink = found.setdefault(lights, Separation(f"{name}, lights", lights))
+                ink.lights_of.append(plate)
+            found.setdefault(own, Separation(name, own)).plates.append(plate)
     items = [item for layer in layers for item in layer.items]
     given = dict.fromkeys(hex_of(item.colour) for item in items if item.given)
-    others = [each for each in given if each not in found and each != sheet.paper.colour.lower()]
-    return inks + [Separation("Shapes", colour, []) for colour in others]
+    others = [each for each in given if each not in found and each != paper]
+    return [*found.values(), *(Separation("Shapes", colour) for colour in others)]
 
 
 def _ruling(plate: Plate) -> str:
@@ -56,11 +65,11 @@ def _ruling(plate: Plate) -> str:
     return ""
 
 
-def black_layers(artwork: Artwork, separation: Separation) -> list[Layer]:
+def black_layers(artwork: Artwork, sheet: Sheet, separation: Separation) -> list[Layer]:
     """The layers of an ink, each as black as it is strong; bare where another is laid over it, and
     where a plate takes away what lies beneath.
     """
-    ids = {plate.id for plate in separation.plates}
+    plates = {plate.id: plate for plate in sheet.plates}
     found: list[Layer] = []
     for layer in artwork.layers:
         if layer.is_bare:
@@ -68,36 +77,32 @@ def black_layers(artwork: Artwork, separation: Separation) -> list[Layer]:
                 bare = [replace(item, colour=WHITE) for item in layer.items]
                 found.append(replace(layer, items=bare))
             continue
-        is_own = layer.id in ids
-        items = [
-            _black(item, float(is_of(item, separation, is_own)))
-            for item in layer.items
-            if is_own or is_of(item, separation, is_own)
-        ]
-        if items:
-            found.append(replace(layer, items=items))
+        plate = plates.get(layer.id)
+        strengths = [strength_of(item, layer, plate, separation) for item in layer.items]
+        if any(strengths):
+            items = [
+                _black(item, strength, is_lights=plate in separation.lights_of)
+                for item, strength in zip(layer.items, strengths, strict=True)
+            ]
+            found.append(replace(layer, items=items, blend=Blend.MULTIPLY, opacity=1.0))
     return found
 
 
-def is_of(item: Item, separation: Separation, is_own: bool) -> bool:
-    """Whether an item prints in an ink. is_own: whether its plate does."""
-    return hex_of(item.colour) == separation.colour if item.given else is_own
-
-
-def _black(item: Item, share: float) -> Item:
+def strength_of(item: Item, layer: Layer, plate: Plate | None, separation: Separation) -> float:
+    """How much of an ink an item of a plate's layer prints, 0..1."""
+    if item.given:
+        return layer.opacity * (hex_of(item.colour) == separation.colour)
+    if plate is None:
+        return 0.0
     if isinstance(item.content, Greys):
-        pixels = item.content.pixels.copy()
-        pixels[..., :3] = 0
+        return float(plate in separation.plates or plate in separation.lights_of)
+    return separation.own_strength(plate, item.strength)
+
+
+def _black(item: Item, strength: float, *, is_lights: bool) -> Item:
+    if isinstance(item.content, Greys):
+        pixels = np.zeros_like(item.content.pixels)
+        pixels[..., 3] = item.content.inks[..., int(is_lights)]
         return replace(item, content=Greys(pixels))
-    value = 1 - item.strength * share
-    colour: Colour = (value, value, value)
+    colour: Colour = (1 - strength, 1 - strength, 1 - strength)
     return replace(item, colour=colour)
-
-
-def inked_share(impression: Impression) -> NDArray[np.float32]:
-    """How much ink an impression lays, (H, W) float32 0..1, as strong as it prints."""
-    if impression.ink.colouring != Colouring.SINGLE:
-        return impression.share
-    black = {"colour": "#000000", "blend": Blend.MULTIPLY}
-    inked = replace(impression, ink=impression.ink.model_copy(update=black))
-    return np.asarray(1 - left_by_all([inked], 2), np.float32)

@@ -32,7 +32,7 @@ def write(path: Path, delivery: Delivery, wish: SeparationsPdfWish) -> None:
         painter.page_of(width, height)
         canvas.saveState()
         canvas.translate(MARGIN_MM, MARGIN_MM)
-        for layer in black_layers(artwork, separation):
+        for layer in black_layers(artwork, delivery.sheet, separation):
             painter.layer(layer, artwork)
         canvas.restoreState()
         _register_marks(canvas, width, height)

@@ -13,6 +13,7 @@ from PIL import Image, ImageDraw, ImageFont
 
 from flinz.core.deliver.format import Delivery, Format, Group
 from flinz.core.deliver.greyness import greyness_of
+from flinz.core.deliver.inking import inked_share, lights_share
 from flinz.core.deliver.raster import (
     Greys,
     PictureWish,
@@ -26,9 +27,8 @@ from flinz.core.deliver.separating import (
     MARGIN_MM,
     MARK_MM,
     Separation,
-    inked_share,
-    is_of,
     separations_of,
+    strength_of,
 )
 from flinz.core.document.sheet_file import add_part
 from flinz.core.press.press import Press
@@ -68,8 +68,6 @@ def write(path: Path, delivery: Delivery, wish: SeparationsZipWish) -> None:
 def _plate(
     delivery: Delivery, redrawn: Mapping[str, Redrawn], separation: Separation, frame: Frame
 ) -> NDArray[np.uint8]:
-    ids = {plate.id for plate in separation.plates}
-
     def draw(press: Press, band: Frame) -> NDArray[np.uint8]:
         bare = np.ones((band.height, band.width), np.float32)
         for plate in delivery.sheet.plates:
@@ -77,12 +75,16 @@ def _plate(
             hides = press.hiding(*of_plate, stop=delivery.stop) if plate.shown else None
             if hides is not None:
                 bare += hides * (1 - bare)
-            is_own = plate.id in ids
             if plate.id in redrawn:
-                is_wanted = partial(is_of, separation=separation, is_own=is_own)
-                bare *= 1 - redrawn[plate.id].inked(band, is_wanted)
-            elif is_own:
+                shapes = redrawn[plate.id]
+                strength = partial(
+                    strength_of, layer=shapes.layer, plate=plate, separation=separation
+                )
+                bare *= 1 - shapes.inked(band, strength)
+            elif plate in separation.plates:
                 bare *= 1 - inked_share(press.impression(*of_plate, stop=delivery.stop))
+            elif plate in separation.lights_of:
+                bare *= 1 - lights_share(press.impression(*of_plate, stop=delivery.stop))
         return eight_bits(bare)
 
     return in_bands(delivery, frame, draw)

@@ -113,6 +113,7 @@ class TracedSheet:
                 left = lot.tracing.some(untouched(at, lot, found))
                 entries.append(((0, at, 0), replace(item, content=left)))
         printed = [each for each in found.shapes if each.plate == layer.id and each.is_printed]
+        strengths = {item.lot: item.strength for item in layer.items}
         for each in printed:
             lot = self.lots[each.lot]
             is_given = lot.is_white or each.colour != lot.colour
@@ -120,6 +121,7 @@ class TracedSheet:
             item = Item(
                 each.tracing,
                 each.colour,
+                strength=1.0 if is_given else strengths[lot.number],
                 lot=lot.number,
                 given=is_given,
                 reach=reach,

@@ -70,6 +70,9 @@ def render(
     plotter: Annotated[
         float | None, typer.Option(help="Single lines for a pen of so many mm: SVG.")
     ] = None,
+    to_width: Annotated[
+        bool, typer.Option("--to-width", help="A plotter's marks as wide as they are drawn.")
+    ] = False,
 ) -> None:
     """Draw a photo with a recipe, or a sheet file, into a file."""
     from flinz.core.deliver.registry import format_of_file
@@ -96,6 +99,7 @@ def render(
         "bleed": bleed,
         "text": text or None,
         "nib": plotter,
+        "to_width": to_width or None,
     }
     wish = wish_of(kind, asked)
     delivery = _delivery(photo, recipe, set_, part)

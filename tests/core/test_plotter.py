@@ -1,5 +1,7 @@
 """Lines for a pen plotter: their order, what they cover, and the machine that is simulated."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import example, given
@@ -8,17 +10,18 @@ from scipy.spatial import cKDTree
 
 from flinz.core.deliver.artwork import Artwork, Item, Layer
 from flinz.core.deliver.format import Delivery
-from flinz.core.deliver.plotter import PlotterWish, write
+from flinz.core.deliver.plotter import PlotterWish, lines_of, plot_of, write
 from flinz.core.deliver.plotting import pens_of
-from flinz.core.deliver.simulated import plotted
+from flinz.core.deliver.simulated import plotted, plotted_part
 from flinz.core.marks.ordering import order_of, way_of
-from flinz.core.marks.pen import strokes_cover
-from flinz.core.marks.vectors import Dots, Strokes
+from flinz.core.marks.pen import dots_cover, strokes_cover
+from flinz.core.marks.vectors import Dots, Shape, Strokes
 from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
 from flinz.core.shapes.filled import filled
+from flinz.core.stages.blend import Blend
 from flinz.core.stages.paper import AsPicture
-from flinz.core.trace.tracing import TraceWish, traced
+from flinz.core.trace.tracing import TraceWish, straight_ring, traced
 from flinz.errors import DocumentError
 from tests.charts import blobs, grey_photo, sheet_of
 
@@ -57,10 +60,24 @@ def test_lines_drawn_end_to_end_are_drawn_without_travelling():
     assert way_of(begin[shuffled], begin[shuffled] + (1, 0), order, turned) < 0.01
 
 
-def pen_lines(content, nib):
-    layer = Layer("one", "One", (0, 0, 0), [Item(content)])
-    (pen,) = pens_of(Artwork(20, 20, None, [layer]), nib)
+def pens(*items, nib=0.4, **more):
+    layer = Layer("one", "One", (0, 0, 0), list(items))
+    return pens_of(Artwork(20, 20, None, [layer]), nib, **more)
+
+
+def pen_lines(content, nib, **more):
+    (pen,) = pens(Item(content), nib=nib, **more)
     return pen
+
+
+def square(left, top, right, bottom):
+    corners = [[left, top], [right, top], [right, bottom], [left, bottom]]
+    return straight_ring(np.array(corners, float))
+
+
+def line(*points, width=0.3):
+    x, y = np.array(points, np.float32).T
+    return Strokes(x, y, np.full(len(points), width, np.float32), np.array([0, len(points)]))
 
 
 def inked(pen, nib, frame):
@@ -77,6 +94,130 @@ def test_a_shape_is_filled_by_its_outline_and_hatching():
     pen = pen_lines(traced(shape, frame, TraceWish()), 0.5)
 
     assert np.abs(inked(pen, 0.5, frame) - shape).sum() < 0.03 * shape.sum()
+
+
+@given(st.floats(0.03, 0.38), st.floats(2, 12), st.floats(0, 180))
+def test_a_bar_thinner_than_the_nib_is_drawn_by_one_line_along_its_middle(wide, long, angle):
+    turned = np.deg2rad(angle)
+    way = np.array([[np.cos(turned), np.sin(turned)], [-np.sin(turned), np.cos(turned)]])
+    corners = np.array([[-long, -wide], [long, -wide], [long, wide], [-long, wide]]) / 2
+    bar = straight_ring(corners @ way + 10)
+
+    (drawn,) = pen_lines(bar, 0.4).lines
+
+    along, across = ((drawn - 10) @ way.T).T
+    # Where a bar is thinner than its rim is sampled, within a tenth of the nib.
+    assert np.abs(across).max() < (0.02 if wide > 0.08 else 0.06)
+    # Round ends reach as far as the bar does, or nearly.
+    assert long - 0.7 <= np.ptp(along) <= long
+
+
+def test_a_shape_with_a_thin_tail_is_drawn_to_its_end_and_without_spurs():
+    frame = whole_frame(20, 800, 800)
+    tail = np.array([[8, 9.9], [18, 9.9], [18, 10.1], [8, 10.1]])
+    ink = np.maximum(filled([np.array([[2, 5], [8, 5], [8, 15], [2, 15]], float)], frame), 0)
+    shape = np.maximum(ink, filled([tail], frame))
+
+    pen = pen_lines(traced(shape, frame, TraceWish(closeness=0.01)), 0.5)
+
+    laid = inked(pen, 0.5, frame)
+    # 40 px a mm: the tail is drawn, as wide as the nib, and no more than it and the square.
+    assert laid[400, 330:705].min() == 1
+    assert laid.sum() == pytest.approx((60 + 10 * 0.5) * 1600, rel=0.02)
+
+
+def test_a_sliver_that_no_row_meets_is_drawn():
+    sliver = straight_ring(np.array([[3, 3], [15, 3.3], [15, 3.31]], float))
+
+    assert len(pen_lines(sliver, 0.02).lines) > 0
+
+
+@pytest.mark.parametrize("strength", [0.25, 0.5, 0.75])
+def test_a_tone_of_less_ink_is_hatched_as_much_wider(strength):
+    frame = whole_frame(20, 400, 400)
+
+    (pen,) = pens(Item(square(2, 2, 18, 18), strength=strength), nib=0.3)
+
+    inner = inked(pen, 0.3, frame)[80:320, 80:320]
+    assert inner.mean() == pytest.approx(strength, abs=0.03)
+
+
+def test_of_tones_that_lie_over_each_other_each_is_drawn_where_it_is_seen():
+    frame = whole_frame(20, 400, 400)
+    light, dark = square(2, 2, 18, 18), square(8, 8, 14, 14)
+    items = Item(light, (0.5,) * 3, strength=0.5), Item(dark, strength=1.0)
+
+    (pen,) = pens(*items, nib=0.3)
+
+    laid = inked(pen, 0.3, frame)
+    assert laid[170:270, 170:270].min() > 0.9
+    assert laid[60:150, 60:340].mean() == pytest.approx(0.5, abs=0.04)
+
+
+def test_a_plate_of_two_colours_has_a_pen_for_its_lights():
+    darks, lights = Item(square(5, 5, 9, 9)), Item(square(1, 1, 19, 19), strength=0.0)
+    layer = Layer("one", "One", (0, 0, 0), [lights, darks], lights=(1, 0.8, 0))
+
+    dark, light = pens_of(Artwork(20, 20, None, [layer]), 0.4)
+
+    assert light.colour == (1, 0.8, 0) and light.name == "One, lights"
+    points = np.concatenate(dark.lines)
+    assert points.min() >= 5 and points.max() <= 9
+    inside = (np.concatenate(light.lines) - 5.1 > 0) & (np.concatenate(light.lines) < 8.9)
+    assert not inside.all(1).any()
+
+
+def test_marks_are_drawn_as_far_as_what_cuts_them():
+    (pen,) = pens(Item(line((1, 5), (19, 5)), clip=square(4, 0, 11, 20)))
+
+    (drawn,) = pen.lines
+    assert sorted(drawn[:, 0]) == [4, 11]
+
+
+def test_what_a_mask_thins_to_nothing_is_not_drawn():
+    stroke = line((1, 5), (8, 5), (12, 5), (19, 5))
+    stroke = stroke.with_width(np.array([0.3, 0.3, 0.001, 0.001], np.float32))
+
+    (drawn,) = pen_lines(stroke, 0.3).lines
+
+    assert drawn[:, 0].max() <= 12
+
+
+@pytest.mark.parametrize("is_bare", [True, False])
+def test_nothing_is_drawn_under_what_hides_it(is_bare):
+    beneath = Layer("one", "One", (0, 0, 0), [Item(line((1, 5), (19, 5)))])
+    red = (1.0, 0.0, 0.0)
+    over = Layer("two", "Two", red, [Item(square(4, 0, 11, 20), red)], Blend.NORMAL, 1.0, is_bare)
+
+    black, *others = pens_of(Artwork(20, 20, None, [beneath, over]), 0.4)
+
+    ends = sorted(tuple(sorted(drawn[:, 0])) for drawn in black.lines)
+    assert ends == [(1, 4), (11, 19)]
+    assert [each.colour for each in others] == ([] if is_bare else [red])
+
+
+def test_marks_as_wide_as_they_are_cover_as_much_ink():
+    frame = whole_frame(20, 800, 800)
+    x = np.linspace(2, 18, 60, dtype=np.float32)
+    width = (1.2 - np.abs(x - 10) / 8).astype(np.float32)
+    swelling = Strokes(x, 10 + np.sin(x), width, np.array([0, 60]))
+
+    plain, wide = (pen_lines(swelling, 0.3, to_width=way) for way in (False, True))
+
+    own = strokes_cover(swelling, frame)
+    assert len(plain.lines) == 1
+    assert np.abs(inked(wide, 0.3, frame) - own).sum() < 0.05 * own.sum()
+
+
+@pytest.mark.parametrize("shape", Shape)
+def test_every_shape_of_dot_is_drawn_within_its_outline(shape):
+    frame = whole_frame(20, 800, 800)
+    columns = (np.array([each], np.float32) for each in (10, 10, 3.0))
+    dot = Dots(*columns, angle=np.array([0.5], np.float32), shape=shape)
+
+    laid = inked(pen_lines(dot, 0.2, to_width=True), 0.2, frame)
+
+    assert np.abs(laid - dots_cover(dot, frame)).sum() < 0.06 * dots_cover(dot, frame).sum()
 
 
 def test_a_small_dot_is_a_touch_and_a_large_one_is_filled():
@@ -118,6 +259,20 @@ def test_the_machine_draws_the_file_and_tells_what_it_took(tmp_path):
 def test_what_is_no_plotters_file_is_refused(words):
     with pytest.raises(DocumentError, match="no file for a plotter"):
         plotted(words.encode(), 100)
+
+
+def test_a_part_of_a_plot_is_that_part_of_the_whole():
+    photo = grey_photo(blobs(60, 80, seed=3) * 255)
+    sheet = sheet_of("ink-line").model_copy(update={"paper": AsPicture(long_edge=60)})
+    wish = PlotterWish(nib=0.3)
+    plot = plot_of(lines_of(Delivery(Press(), photo, sheet), wish), wish)
+    frame = whole_frame(60, 480, 360)
+
+    whole = plotted_part(plot, frame)
+    part = plotted_part(plot, replace(frame, left=100, top=50, width=120, height=90))
+
+    assert 0.01 < (whole < 128).mean() < 0.9
+    assert np.abs(part.astype(int) - whole[50:140, 100:220]).max() <= 1
 
 
 def test_greys_are_refused_by_name(tmp_path):

@@ -365,6 +365,31 @@ def test_a_view_shows_what_will_leave(client):
     assert len(np.unique(small)) > 2
 
 
+def test_a_view_shows_what_a_pen_will_draw(client):
+    sheet = sheet_of(client, "contour-hatch")
+    wish = {"format": "plotter", "nib": 0.1}
+    wide = {**wish, "to_width": True}
+
+    _, rows = asked(client, sheet, view("main", long_edge_px=256, leaves=wish))["main"]
+    _, wider = asked(client, sheet, view("main", long_edge_px=256, leaves=wide))["main"]
+
+    drawing = expected(sheet, 256).mean()
+    assert rows.mean() > drawing + 5
+    assert wider.mean() == pytest.approx(drawing, abs=8)
+
+
+def test_greys_that_no_pen_draws_are_said_where_it_is_looked_at(client):
+    sheet = sheet_of(client, "pencil")
+    wish = {"format": "plotter", "nib": 0.2}
+
+    with client.websocket_connect(LIVE) as socket:
+        asking = view("main", long_edge_px=256, leaves=wish)
+        socket.send_json({"ask": 1, "sheet": sheet, "views": [asking]})
+        said = socket.receive_json()
+
+    assert "a pen draws no greys" in said["problem"]
+
+
 def test_a_choice_that_changes_nothing_here_is_told(client):
     sheet = sheet_of(client, "threshold")
     plate = sheet["plates"][0]["id"]

@@ -147,3 +147,22 @@ def test_a_bad_day_is_seen_whole_or_beside_the_good_print(print_room):
 
     until(page, lambda d: apart(bad, slice(0, middle - 2)) > 2)
     until(page, lambda d: apart(bad, slice(middle + 2, None)) < 1)
+
+
+def test_what_a_pen_will_draw_is_shown_and_how_long_it_takes(print_room, tee, downloads):
+    page = print_room(tee(100.0))
+    browser.until(page, ANSWERED)
+    before = sheet_pixels(page)
+
+    choose_format(page, "plotter")
+    said = until(page, lambda d: d.find_elements(By.CSS_SELECTOR, "[data-testid=plotted]"))[0].text
+    browser.until(page, ANSWERED)
+
+    after = sheet_pixels(page)
+    assert (
+        "m drawn" in said
+        and said.split(", about")[0] in left_as(page, downloads, "svg").read_text()
+    )
+    # Lines of a pen leave less black than full shapes do, and paper as it was.
+    assert after.shape == before.shape and (after != before).any()
+    assert after[before == 255].mean() > 230

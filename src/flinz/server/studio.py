@@ -16,8 +16,10 @@ from fastapi import Depends
 from pydantic import Field
 from starlette.requests import HTTPConnection
 
+from flinz.core.deliver.artwork import Artwork
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.meanwhile import Meanwhile, all_meanwhile, drawn_meanwhile
+from flinz.core.deliver.plotter import Plot, PlotterWish, lines_of, plot_of
 from flinz.core.deliver.reshaped import with_shapes
 from flinz.core.document.sheet import Sheet
 from flinz.core.edition.task import Order
@@ -87,6 +89,8 @@ class Studio:
         self.tracings = Tracings()
         # The press that draws changed shapes, and what these do to plates that are not traced yet.
         self._reshaped, self._meanwhile = _Latest[Press](), _Latest[dict[str, Meanwhile]]()
+        # Another pen draws the same lines.
+        self._lines, self._plots = _Latest[Artwork](), _Latest[Plot]()
         self.orders = Orders(self)
         self.editions = Editions(self.store.connect, folder / "editions", self.readiness.wait)
         self.jobs = Jobs(self.store.connect, folder / "exports", self.press, self.readiness.wait)
@@ -193,6 +197,15 @@ class Studio:
             )
         said = f"{key} {sheet.model_dump_json()}"
         return self._reshaped.get(said, lambda: with_shapes(delivery, traced).press)
+
+    def plot(self, photo: Photo, sheet: Sheet, wish: PlotterWish, stop: Stop) -> Plot:
+        """What pens would draw of a sheet. Raises DocumentError where it has greys, Stopped."""
+        traced = wish.model_dump_json(exclude={"nib", "to_width"})
+        said = f"{photo.key} {sheet.model_dump_json()} {traced}"
+        delivery = Delivery(self.press, photo, sheet, stop=stop)
+        artwork = self._lines.get(said, lambda: lines_of(delivery, wish))
+        said = f"{said} {wish.model_dump_json()}"
+        return self._plots.get(said, lambda: plot_of(artwork, wish))
 
     def judged(self, judge: Judge[T], photo: Photo, sheet: Sheet, gone: Stop) -> T:
         """What a slow judgement of a sheet comes to; one at a time, giving way to live pictures.

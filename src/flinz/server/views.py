@@ -12,8 +12,10 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, Field, ValidationError
 
 from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.plotter import PlotterWish
 from flinz.core.deliver.raster import PictureWish, shown
 from flinz.core.deliver.registry import AnyWish
+from flinz.core.deliver.simulated import plotted_part
 from flinz.core.document import builtin
 from flinz.core.document.plate import Plate, StageName
 from flinz.core.document.reading import sentence_of
@@ -119,6 +121,8 @@ class Answer(BaseModel):
     lying: list[Lying] | None = None
     # Of a compared view: whether it looks as the sheet does without its dials.
     alike: bool | None = None
+    # Of a view of what pens will draw: how much that is and how long it takes, in words.
+    plotted: str | None = None
 
 
 class Placing(BaseModel):
@@ -290,6 +294,8 @@ class Drawing:
         if view.compared:
             own = self._pixels(photo, self._sheet, frame, view, draft, stop)
             answer.alike = own.shape == pixels.shape and looks_alike(own, pixels)
+        if isinstance(view.leaves, PlotterWish) and view.bad_day is None:
+            answer.plotted = self._studio.plot(photo, sheet, view.leaves, stop).words
         if view.look is not None:
             plate = sheet.plate(view.plate)
             answer.drawn_with = plate.draw.model_dump(mode="json")
@@ -336,6 +342,8 @@ class Drawing:
             return np.ascontiguousarray(np.rint(badly * 255), np.uint8)
         if isinstance(view.leaves, PictureWish):
             return shown(Delivery(press, photo, sheet, stop=stop), frame, view.leaves)
+        if isinstance(view.leaves, PlotterWish):
+            return plotted_part(self._studio.plot(photo, sheet, view.leaves, stop), frame)
         subject = Subject(view.what, view.plate, view.stage)
         picture = press.proof(
             photo, sheet, frame, subject, exact=view.exact or view.draft, draft=draft, stop=stop

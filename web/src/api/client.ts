@@ -20,6 +20,7 @@ type AllWishes = Omit<PngWish, "format"> & Omit<components["schemas"]["TilesWish
 export type Wish = Partial<AllWishes> & {
   format: string;
   nib?: number;
+  to_width?: boolean;
   bleed?: number;
   text?: boolean;
 };

@@ -5347,7 +5347,8 @@ export interface components {
     };
     /**
      * PlotterWish
-     * @description What lines are wanted. nib: width of the pen, mm.
+     * @description What lines are wanted. nib: width of the pen, mm; to_width: whether marks wider than it are
+     *     drawn as wide as they are, or by their middle lines alone.
      */
     PlotterWish: {
       /**
@@ -5405,6 +5406,11 @@ export interface components {
        * @default 0.4
        */
       nib: number;
+      /**
+       * To Width
+       * @default false
+       */
+      to_width: boolean;
     };
     /**
      * PngWish
@@ -7847,6 +7853,11 @@ export interface components {
        * @default null
        */
       alike: boolean | null;
+      /**
+       * Plotted
+       * @default null
+       */
+      plotted: string | null;
     };
     /**
      * Placing

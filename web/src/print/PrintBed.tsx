@@ -40,6 +40,7 @@ export function PrintBed({ sheet, wanted, size, badDay, spots, traced }: PrintBe
   const leaves = useMemo(
     // What it is called and how it is packed changes no pixel; what has none is seen in colour.
     () => {
+      if (wanted.format === "plotter") return wanted as View["leaves"];
       const { depth = "colour", greys = "cut", dpi, long_edge_px } = wanted;
       const size = wanted.depth ? { dpi, long_edge_px } : { dpi: SEEN_DPI };
       return { format: "png", depth, greys, ...size } as View["leaves"];
@@ -90,6 +91,11 @@ export function PrintBed({ sheet, wanted, size, badDay, spots, traced }: PrintBe
       {isBusy && (
         <div className="print-busy" role="status">
           Drawing it as it will leave…
+        </div>
+      )}
+      {!isBusy && main?.answer.plotted && (
+        <div className="print-said" data-testid="plotted">
+          {main.answer.plotted}
         </div>
       )}
       {isFit && layers.length > 0 && (

@@ -126,6 +126,14 @@ export function FileChoices({ wanted, has, onChange }: FileChoicesProps) {
           onChange={(nib) => onChange({ nib })}
         />
       )}
+      {has.has("to_width") && (
+        <CheckChoice
+          id="to-width"
+          label="Wide marks as wide as they are"
+          checked={wanted.to_width ?? false}
+          onChange={(to_width) => onChange({ to_width })}
+        />
+      )}
       {has.has("closeness") && <VectorChoices wanted={wanted} onChange={onChange} />}
     </>
   );

@@ -1,14 +1,18 @@
 """DXF: outlines as closed lines in millimetres, a layer a plate, for cutters."""
 
 import contextlib
+import itertools
 from collections.abc import Iterator
 from pathlib import Path
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 import numpy as np
+import shapely
+from numpy.typing import NDArray
 
-from flinz.core.deliver.artwork import Artwork, VectorWish
+from flinz.core.deliver.artwork import Artwork, Item, VectorWish
 from flinz.core.deliver.primitives import Filled, Lines, of_items
+from flinz.core.deliver.sight import Sight, seen_lines, sights
 from flinz.core.deliver.vectors import vector_format
 from flinz.core.trace.tracing import Tracing, flattened
 
@@ -19,6 +23,9 @@ if TYPE_CHECKING:
 # Curves are cut in pieces of about this length, at least so many and at most.
 PIECES = 12
 NO_SHAPES = np.zeros(0)
+
+# (N, 2) float64 mm.
+Points = NDArray[np.float64]
 
 
 class DxfWish(VectorWish):
@@ -43,15 +50,16 @@ def _document(artwork: Artwork) -> "Drawing":
     document = new("R2010", units=units.MM)
     _order_classes(document)
     space = document.modelspace()
-    for layer in artwork.layers:
+    for layer, seen in sights(artwork, opaque=False):
         name = layer.id.upper()
         red, green, blue = (round(value * 255) for value in layer.ink)
         document.layers.add(name, true_color=(red << 16) + (green << 8) + blue)
-        for _, primitive in of_items(layer.items):
-            if isinstance(primitive, Filled):
-                _rings(space, primitive, artwork.height, name)
-            elif isinstance(primitive, Lines):
-                _lines(space, primitive, artwork.height, name)
+        for item, sight in seen:
+            for ring in _rings(item, sight):
+                points = _placed(ring, artwork.height)
+                space.add_lwpolyline(points, close=True, dxfattribs={"layer": name})
+            for line, width in _lines(item, sight):
+                _line(space, _placed(line, artwork.height), width, name)
     return document
 
 
@@ -74,21 +82,49 @@ def _order_classes(document: "Drawing") -> None:
     document.classes.classes = dict(sorted(classes.items()))
 
 
-def _rings(space: "Modelspace", filled: Filled, height: float, layer: str) -> None:
-    whole = Tracing(filled.curves, filled.first, NO_SHAPES, NO_SHAPES)  # type: ignore[arg-type]
-    for ring in flattened(whole, PIECES):
-        points = np.column_stack([ring[:, 0], height - ring[:, 1]]).round(4)
-        space.add_lwpolyline(points.tolist(), close=True, dxfattribs={"layer": layer})
+def _rings(item: Item, sight: Sight) -> Iterator[Points]:
+    """Closed outlines of what is seen of an item."""
+    if isinstance(item.content, Tracing) and not sight.is_whole:
+        yield from _rims(sight.of(np.array(item.content.polygons(PIECES), object)))
+        return
+    for _, primitive in of_items([item]):
+        if isinstance(primitive, Filled):
+            whole = Tracing(primitive.curves, primitive.first, NO_SHAPES, NO_SHAPES)  # type: ignore[arg-type]
+            rings = flattened(whole, PIECES)
+            if sight.is_whole:
+                yield from rings
+            else:
+                marks = np.array([shapely.Polygon(ring) for ring in rings], object)
+                yield from _rims(sight.of(shapely.make_valid(marks)))
 
 
-def _lines(space: "Modelspace", lines: Lines, height: float, layer: str) -> None:
-    points = np.column_stack([lines.points[:, 0], height - lines.points[:, 1]]).round(4)
-    for low, high in zip(lines.first[:-1], lines.first[1:], strict=True):
-        own = points[low:high].tolist()
-        if len(own) == 1:
-            space.add_circle(own[0], lines.width / 2, dxfattribs={"layer": layer})
-        else:
-            space.add_lwpolyline(own, dxfattribs={"layer": layer, "const_width": lines.width})
+def _rims(areas: NDArray[Any]) -> Iterator[Points]:
+    for ring in shapely.get_rings(shapely.get_parts(areas)):
+        yield np.array(ring.coords)[:-1]
+
+
+def _lines(item: Item, sight: Sight) -> Iterator[tuple[Points, float]]:
+    """Middle lines of what is seen of an item, and how wide each is, mm."""
+    for _, primitive in of_items([item]):
+        if isinstance(primitive, Lines):
+            bounds = itertools.pairwise(primitive.first)
+            for line in seen_lines((primitive.points[low:high] for low, high in bounds), sight):
+                yield line, primitive.width
+
+
+def _line(space: "Modelspace", points: list[list[float]], width: float, layer: str) -> None:
+    if len(points) == 1:
+        space.add_circle(points[0], width / 2, dxfattribs={"layer": layer})
+    else:
+        space.add_lwpolyline(points, dxfattribs={"layer": layer, "const_width": width})
+
+
+def _placed(points: Points, height: float) -> list[list[float]]:
+    """Points with y upwards, as DXF has it."""
+    placed: list[list[float]] = (
+        np.column_stack([points[:, 0], height - points[:, 1]]).round(4).tolist()
+    )
+    return placed
 
 
 FORMAT = vector_format(DxfWish, "DXF (outlines for cutters)", ("dxf",), "image/vnd.dxf", write)

@@ -1,33 +1,41 @@
-"""Lines for a pen plotter: middle lines of marks, outlines and nib-wide hatching of shapes."""
+"""What the pens of a plotter draw of a sheet: a pen a plate and colour, its lines in order."""
 
 import itertools
-import math
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
-from flinz.core.deliver.artwork import Artwork, Colour, Greys, Layer
+from flinz.core.deliver.artwork import Artwork, Colour, Content, Greys, Item, Layer
+from flinz.core.deliver.pen_ways import Line, ways_of_pen
+from flinz.core.deliver.sight import Sight, sights
 from flinz.core.marks.ordering import order_of, way_of
-from flinz.core.marks.outlines import plainer
-from flinz.core.marks.vectors import Dots, Strokes
 from flinz.core.stages.ink import hex_of
-from flinz.core.trace.tracing import Tracing
 
-# Hatching lines lie a little closer than they are wide, so that no paper is left between.
-OVERLAP, HATCH_DEG = 0.9, 45.0
-# A dot up to so many nibs wide is one touch of the pen.
-TOUCH_NIBS = 1.4
-WITHIN_MM, LONGEST_CHORD_MM = 0.01, 0.4
 # A small table-top machine: mm a second drawing and travelling, seconds to lift and lower.
 DRAWS, TRAVELS, LIFTS = 40.0, 90.0, 0.25
 
 WHITE: Colour = (1.0, 1.0, 1.0)
 
-# (N, 2) float64 mm; one point is a touch.
-Line = NDArray[np.float64]
+
+@dataclass(frozen=True, eq=False)
+class _Part:
+    """Marks or shapes of one pen, where they are seen, and how much of its ink they have, 0..1."""
+
+    content: Content
+    sight: Sight
+    strength: float
+
+
+@dataclass(frozen=True, eq=False)
+class _Pen:
+    """What one pen is to draw."""
+
+    name: str
+    id: str
+    colour: Colour
+    parts: list[_Part]
 
 
 @dataclass(frozen=True)
@@ -41,34 +49,42 @@ class Drawn:
     drawn: float
     travelled: float
 
-    @property
-    def seconds(self) -> float:
-        """About how long it takes."""
-        return seconds_of(self.drawn, self.travelled, len(self.lines))
 
+def pens_of(artwork: Artwork, nib: float, *, to_width: bool = False) -> list[Drawn]:
+    """What the pens of an artwork draw, with a nib of so many mm: one a plate, one for its lights
+    where it prints two colours, and one a colour that shapes of it were given; none in the colour
+    of the paper. What lies under bare paper or shapes that let nothing through is not drawn.
 
-def pens_of(artwork: Artwork, nib: float) -> list[Drawn]:
-    """What the pens of an artwork draw, with a nib of so many mm: one a plate, and one a colour
-    that shapes of it were given, but for white.
+    to_width: whether strokes wider than the nib are drawn as wide as they are; else by their
+    middle lines.
     """
+    paper = artwork.paper or WHITE
     sheet = shapely.box(0, 0, artwork.width, artwork.height)
-    return [
-        _drawn(pen, [part for line in _lines_of(pen, nib) for part in _on_sheet(line, sheet)])
-        for layer in artwork.layers
-        for pen in _by_colour(layer)
-    ]
+    found = []
+    for layer, seen in sights(artwork, opaque=True):
+        for pen in _pens_of_layer(layer, seen):
+            if pen.colour != paper:
+                lines = (
+                    ways_of_pen(part.content, part.sight, part.strength, nib, to_width=to_width)
+                    for part in pen.parts
+                )
+                whole = itertools.chain.from_iterable(lines)
+                found.append(_drawn(pen, [cut for line in whole for cut in _on_sheet(line, sheet)]))
+    return found
 
 
-def _by_colour(layer: Layer) -> Iterator[Layer]:
-    """A plate's own items, then those in each given colour."""
-    given = dict.fromkeys(item.colour for item in layer.items if item.given)
-    yield replace(layer, items=[item for item in layer.items if not item.given])
-    for colour in given:
-        if colour != WHITE:
-            own = [item for item in layer.items if item.given and item.colour == colour]
-            words = hex_of(colour)
-            name, at = f"{layer.name}, {words}", f"{layer.id}-{words[1:]}"
-            yield replace(layer, id=at, name=name, ink=colour, items=own)
+def _pens_of_layer(layer: Layer, seen: list[tuple[Item, Sight]]) -> Iterator[_Pen]:
+    own = [(item, sight) for item, sight in seen if not item.given]
+    parts = [_Part(item.content, sight, item.strength) for item, sight in own]
+    yield _Pen(layer.name, layer.id, layer.ink, parts)
+    if layer.lights is not None:
+        parts = [_Part(item.content, sight, 1 - item.strength) for item, sight in own]
+        yield _Pen(f"{layer.name}, lights", f"{layer.id}-lights", layer.lights, parts)
+    for colour in dict.fromkeys(item.colour for item in layer.items if item.given):
+        words = hex_of(colour)
+        given = [each for each in seen if each[0].given and each[0].colour == colour]
+        parts = [_Part(item.content, sight, 1.0) for item, sight in given]
+        yield _Pen(f"{layer.name}, {words}", f"{layer.id}-{words[1:]}", colour, parts)
 
 
 def _on_sheet(line: Line, sheet: shapely.Polygon) -> Iterator[Line]:
@@ -84,68 +100,14 @@ def _on_sheet(line: Line, sheet: shapely.Polygon) -> Iterator[Line]:
                 yield np.array(part.coords)
 
 
-def _drawn(layer: Layer, lines: list[Line]) -> Drawn:
+def _drawn(pen: _Pen, lines: list[Line]) -> Drawn:
     begin = np.array([line[0] for line in lines]).reshape(-1, 2)
     end = np.array([line[-1] for line in lines]).reshape(-1, 2)
     order, turned = order_of(begin, end)
     ordered = [lines[k][::-1] if back else lines[k] for k, back in zip(order, turned, strict=True)]
     drawn = sum(float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in lines)
     travelled = way_of(begin, end, order, turned) if len(lines) else 0.0
-    return Drawn(layer.name, layer.id, layer.ink, ordered, drawn, travelled)
-
-
-def _lines_of(layer: Layer, nib: float) -> Iterator[Line]:
-    for item in layer.items:
-        content = item.content
-        if isinstance(content, Dots):
-            yield from _of_dots(content, nib)
-        elif isinstance(content, Strokes):
-            thin = plainer(content, WITHIN_MM)
-            points = np.column_stack([thin.x, thin.y]).astype(np.float64)
-            for low, high in itertools.pairwise(thin.first):
-                if high > low:
-                    yield points[low:high]
-        elif isinstance(content, Tracing):
-            for shape in content.polygons(16):
-                yield from _of_shape(shape, nib)
-
-
-def _of_dots(dots: Dots, nib: float) -> Iterator[Line]:
-    for x, y, radius in zip(dots.x.tolist(), dots.y.tolist(), dots.radius.tolist(), strict=True):
-        if 2 * radius <= TOUCH_NIBS * nib:
-            yield np.array([[x, y]])
-            continue
-        ring = radius - nib / 2
-        while ring > 0:
-            count = max(8, math.ceil(2 * math.pi * ring / LONGEST_CHORD_MM))
-            turn = np.linspace(0, 2 * math.pi, count + 1)
-            yield np.column_stack([x + ring * np.cos(turn), y + ring * np.sin(turn)])
-            ring -= nib * OVERLAP
-
-
-def _of_shape(shape: shapely.Polygon, nib: float) -> Iterator[Line]:
-    """Its outline drawn within it, and hatching within that."""
-    inner = shape.buffer(-nib / 2)
-    if inner.is_empty:
-        # Thinner than the nib: the line that it is nearest to.
-        outline = np.array(shape.exterior.coords)
-        yield outline[: len(outline) // 2 + 1]
-        return
-    for part in shapely.get_parts(inner):
-        for ring in (part.exterior, *part.interiors):
-            yield np.array(ring.simplify(WITHIN_MM).coords)
-    within = shape.buffer(-nib)
-    if within.is_empty:
-        return
-    turned = shapely.affinity.rotate(within, -HATCH_DEG, origin=(0, 0))
-    left, top, right, bottom = turned.bounds
-    heights = np.arange(top + nib / 2, bottom, nib * OVERLAP)
-    rows = shapely.linestrings([[(left - 1, y), (right + 1, y)] for y in heights])
-    back = math.radians(HATCH_DEG)
-    way = np.array([[math.cos(back), math.sin(back)], [-math.sin(back), math.cos(back)]])
-    for cut in shapely.get_parts(shapely.intersection(rows, turned)):
-        if cut.geom_type == "LineString" and cut.length > 0:
-            yield np.array(cut.coords) @ way
+    return Drawn(pen.name, pen.id, pen.colour, ordered, drawn, travelled)
 
 
 def left_out(artwork: Artwork) -> list[str]:
@@ -157,12 +119,12 @@ def left_out(artwork: Artwork) -> list[str]:
     ]
 
 
-def seconds_of(drawn: float, travelled: float, lines: int) -> float:
-    """About how long a machine takes; drawn, travelled: mm."""
-    return drawn / DRAWS + travelled / TRAVELS + LIFTS * lines
-
-
-def time_words(seconds: float) -> str:
-    """About how long, in words."""
+def work_words(lines: int, drawn: float, travelled: float) -> str:
+    """What a machine has to do, and about how long it takes; drawn, travelled: mm."""
+    seconds = drawn / DRAWS + travelled / TRAVELS + LIFTS * lines
     minutes = max(1, round(seconds / 60))
-    return f"{minutes} min" if minutes < 90 else f"{minutes // 60} h {minutes % 60} min"
+    takes = f"{minutes} min" if minutes < 90 else f"{minutes // 60} h {minutes % 60} min"
+    return (
+        f"{lines:,} lines, {drawn / 1000:.1f} m drawn, {travelled / 1000:.1f} m travelled, "
+        f"about {takes}"
+    )

@@ -1,17 +1,21 @@
-"""A small simulated pen plotter: draws the file of one, pen by pen, before paper is spent."""
+"""A small simulated pen plotter: draws what one would, pen by pen, before paper is spent."""
 
 import re
 from dataclasses import dataclass
 from xml.etree import ElementTree
 
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image
 
-from flinz.core.deliver.plotting import seconds_of, time_words
+from flinz.core.deliver.artwork import Colour
+from flinz.core.deliver.pen_ways import Line
+from flinz.core.deliver.plotter import Plot
+from flinz.core.deliver.plotting import WHITE, work_words
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Strokes
-from flinz.core.scale import px_for_dpi, whole_frame
-from flinz.core.stages.ink import rgb_of
+from flinz.core.scale import Frame, px_for_dpi, whole_frame
+from flinz.core.stages.ink import hex_of, rgb_of
 from flinz.errors import DocumentError
 
 SPACE = "{http://www.w3.org/2000/svg}"
@@ -31,11 +35,7 @@ class Plotted:
     @property
     def words(self) -> str:
         """What it took."""
-        seconds = seconds_of(self.drawn, self.travelled, self.lines)
-        return (
-            f"{self.lines:,} lines, {self.drawn / 1000:.1f} m drawn, "
-            f"{self.travelled / 1000:.1f} m travelled, about {time_words(seconds)}"
-        )
+        return work_words(self.lines, self.drawn, self.travelled)
 
 
 def plotted(data: bytes, dpi: float) -> Plotted:
@@ -51,11 +51,9 @@ def plotted(data: bytes, dpi: float) -> Plotted:
     if not pens or not (0 < width < 5000 and 0 < height < 5000):
         raise DocumentError(NO_FILE)
     frame = whole_frame(width, px_for_dpi(width, dpi), px_for_dpi(height, dpi))
-    sheet = np.ones((frame.height, frame.width, 3), np.float32)
     drawn = travelled = 0.0
     lines, at = 0, np.zeros(2)
-    for colour, strokes in pens:
-        sheet *= 1 - strokes_cover(strokes, frame)[..., None] * (1 - rgb_of(colour))
+    for _, strokes in pens:
         points = np.column_stack([strokes.x, strokes.y]).astype(np.float64)
         steps = np.hypot(*np.diff(points, axis=0, prepend=at[None]).T)
         lifted = np.zeros(len(points), np.bool_)
@@ -64,17 +62,38 @@ def plotted(data: bytes, dpi: float) -> Plotted:
         travelled += float(steps[lifted].sum())
         lines += len(strokes)
         at = points[-1] if len(points) else at
-    picture = Image.fromarray(np.rint(sheet * 255).astype(np.uint8))
-    return Plotted(picture, drawn, travelled, lines)
+    return Plotted(Image.fromarray(_drawn(pens, WHITE, frame)), drawn, travelled, lines)
+
+
+def plotted_part(plot: Plot, frame: Frame) -> NDArray[np.uint8]:
+    """A part of a plot on its paper, (H, W, 3) uint8, sRGB-encoded."""
+    pens = [(hex_of(pen.colour), _strokes(pen.lines, plot.nib)) for pen in plot.pens]
+    return _drawn(pens, plot.paper, frame)
+
+
+def _drawn(pens: list[tuple[str, Strokes]], paper: Colour, frame: Frame) -> NDArray[np.uint8]:
+    sheet = np.empty((frame.height, frame.width, 3), np.float32)
+    sheet[:] = paper
+    for colour, strokes in pens:
+        ink = rgb_of(colour)
+        # Ink lets through what lies beneath; what is lighter than the paper can only cover it.
+        inked = np.where(ink > paper, ink, ink * sheet)
+        sheet += strokes_cover(strokes, frame)[..., None] * (inked - sheet)
+    return np.asarray(np.rint(sheet * 255), np.uint8)
+
+
+def _strokes(lines: list[Line], nib: float) -> Strokes:
+    points = np.concatenate([np.zeros((0, 2)), *lines]).astype(np.float32)
+    first = np.cumsum([0, *(len(line) for line in lines)])
+    across, down = np.ascontiguousarray(points.T)
+    return Strokes(across, down, np.full_like(across, nib), first.astype(np.int64))
 
 
 def _pen(group: ElementTree.Element) -> tuple[str, Strokes]:
     colour, nib = group.get("stroke", ""), float(group.get("stroke-width", ""))
     if not re.fullmatch(r"#[0-9a-f]{6}", colour) or not 0 < nib <= 10:
         raise ValueError(colour)
-    x: list[float] = []
-    y: list[float] = []
-    first = [0]
+    lines = []
     for line in group.iter(f"{SPACE}path"):
         words = line.get("d", "")
         if not re.fullmatch(r"M[-0-9. eLh]+", words):
@@ -83,8 +102,5 @@ def _pen(group: ElementTree.Element) -> tuple[str, Strokes]:
         if len(numbers) % 2:
             # h0: a touch.
             numbers = numbers[:2]
-        x += numbers[::2]
-        y += numbers[1::2]
-        first.append(len(x))
-    across, down = np.array(x, np.float32), np.array(y, np.float32)
-    return colour, Strokes(across, down, np.full_like(across, nib), np.array(first, np.int64))
+        lines.append(np.array(numbers).reshape(-1, 2))
+    return colour, _strokes(lines, nib)

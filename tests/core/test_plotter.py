@@ -14,6 +14,7 @@ from flinz.core.deliver.plotter import PlotterWish, lines_of, plot_of, write
 from flinz.core.deliver.plotting import pens_of
 from flinz.core.deliver.simulated import plotted, plotted_part
 from flinz.core.marks.ordering import order_of, way_of
+from flinz.core.marks.outlines import dot_rings
 from flinz.core.marks.pen import dots_cover, strokes_cover
 from flinz.core.marks.vectors import Dots, Shape, Strokes
 from flinz.core.press.press import Press
@@ -21,7 +22,7 @@ from flinz.core.scale import whole_frame
 from flinz.core.shapes.filled import filled
 from flinz.core.stages.blend import Blend
 from flinz.core.stages.paper import AsPicture
-from flinz.core.trace.tracing import TraceWish, straight_ring, traced
+from flinz.core.trace.tracing import TraceWish, Tracing, straight_ring, traced
 from flinz.errors import DocumentError
 from tests.charts import blobs, grey_photo, sheet_of
 
@@ -228,6 +229,19 @@ def test_a_small_dot_is_a_touch_and_a_large_one_is_filled():
     assert sorted(len(line) for line in pen.lines)[0] == 1
     frame = whole_frame(20, 400, 400)
     assert inked(pen, 0.4, frame).sum() / 400 == pytest.approx(np.pi * (9 + 0.04), rel=0.03)
+
+
+def test_round_shapes_of_a_screen_are_touches():
+    x, y = np.random.default_rng(2).uniform(1, 19, (2, 40)).astype(np.float32)
+    (curves, first), dot = dot_rings(Dots(x, y, np.full(40, 0.2, np.float32)))
+    shapes = Tracing(curves, first, dot, np.zeros(len(curves)))
+
+    (pen,) = pens(Item(shapes, rounds=True), nib=0.4)
+
+    touches = np.array(pen.lines)
+    assert touches.shape == (40, 1, 2)
+    order = np.lexsort(np.column_stack([x, y]).T), np.lexsort(touches[:, 0].T)
+    assert np.allclose(np.column_stack([x, y])[order[0]], touches[order[1], 0], atol=1e-3)
 
 
 def test_what_hangs_over_the_sheet_is_not_drawn():

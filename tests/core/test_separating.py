@@ -10,7 +10,7 @@ from PIL import Image
 
 from flinz.core.deliver.artwork import VectorWish
 from flinz.core.deliver.format import Delivery
-from flinz.core.deliver.separating import MARGIN_MM, separations_of
+from flinz.core.deliver.separating import MARGIN_MM, said_of_inks, separations_of
 from flinz.core.deliver.shaping import traced_sheet
 from flinz.core.document.picture import Picture, Position
 from flinz.core.document.setting import with_value
@@ -170,6 +170,14 @@ def test_lights_in_the_colour_of_the_paper_are_no_ink(photo):
     sheet = ink_alone(photo, "threshold", colouring="two-colour", lights="#FFFFFF")
 
     assert [each.colour for each in separations_of(sheet)] == ["#000000"]
+
+
+@pytest.mark.parametrize("ink", [{"colouring": "photo"}, {"colouring": "two-colour", "between": 2}])
+def test_colours_that_no_ink_holds_are_said(photo, ink):
+    single, mixed = (said_of_inks(ink_alone(photo, "pencil", **each)) for each in ({}, ink))
+
+    assert single == ["Pencil, #000000"]
+    assert mixed[:-1] == single and "no one ink holds" in mixed[-1]
 
 
 @pytest.mark.parametrize("kind", KINDS)

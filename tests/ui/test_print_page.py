@@ -71,6 +71,7 @@ def test_a_tee_leaves_as_shapes_without_paper_on_an_under_layer(print_room, down
 def test_a_poster_leaves_as_separations(print_room, downloads):
     page = print_room(POSTER)
     choose_format(page, "separations-zip")
+    until(page, lambda d: "marigold, #" in find(d, ".leaves-as").text)
     find(page, "#by-dpi").click()
     field = find(page, "[aria-label='Dots an inch']")
     field.clear()

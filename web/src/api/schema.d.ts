@@ -3182,7 +3182,7 @@ export interface components {
     /**
      * ExportSize
      * @description What an export would measure, whether its sheet has colours, which marks would not hold;
-     *     of a file of vectors what each plate leaves as, in words.
+     *     of separations its inks, and of a file of vectors what each plate leaves as, in words.
      */
     ExportSize: {
       /** Width Px */

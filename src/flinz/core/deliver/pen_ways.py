@@ -9,8 +9,9 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from flinz.core.deliver.artwork import Content
+from flinz.core.deliver.artwork import Item
 from flinz.core.deliver.midlines import middle_lines
+from flinz.core.deliver.primitives import contents_of
 from flinz.core.deliver.sight import PIECES, Sight, seen_lines
 from flinz.core.marks.masked import some_dots
 from flinz.core.marks.outlines import dot_rings, plainer
@@ -43,24 +44,25 @@ Areas = NDArray[Any]
 
 
 def ways_of_pen(
-    content: Content, sight: Sight, strength: float, nib: float, *, to_width: bool = False
+    item: Item, sight: Sight, strength: float, nib: float, *, to_width: bool = False
 ) -> Iterator[Line]:
-    """The lines, mm, that a nib of so many mm draws of what is seen of marks or shapes.
+    """The lines, mm, that a nib of so many mm draws of what is seen of an item.
 
     strength: how much ink shapes have, 0..1: hatching is as much wider as there is less. to_width:
     whether marks wider than the nib are drawn as wide as they are, or by their middle lines alone.
     """
     if strength < LEAST_STRENGTH:
         return
-    if isinstance(content, Tracing):
-        plain = shapely.simplify(content.polygons(PIECES), PLAIN_MM, preserve_topology=False)
-        areas = shapely.get_parts(sight.of(plain))
-        is_area = shapely.get_type_id(areas) == shapely.GeometryType.POLYGON
-        yield from _of_shapes(areas[is_area & ~shapely.is_empty(areas)], nib, strength)
-    elif isinstance(content, Dots):
-        yield from seen_lines(_of_dots(content, nib, to_width), sight)
-    elif isinstance(content, Strokes):
-        yield from seen_lines(_of_strokes(content, nib, to_width), sight)
+    for content in contents_of(item) if strength >= FULL_STRENGTH else [item.content]:
+        if isinstance(content, Tracing):
+            plain = shapely.simplify(content.polygons(PIECES), PLAIN_MM, preserve_topology=False)
+            areas = shapely.get_parts(sight.of(plain))
+            is_area = shapely.get_type_id(areas) == shapely.GeometryType.POLYGON
+            yield from _of_shapes(areas[is_area & ~shapely.is_empty(areas)], nib, strength)
+        elif isinstance(content, Dots):
+            yield from seen_lines(_of_dots(content, nib, to_width), sight)
+        elif isinstance(content, Strokes):
+            yield from seen_lines(_of_strokes(content, nib, to_width), sight)
 
 
 def _of_strokes(strokes: Strokes, nib: float, to_width: bool) -> Iterator[Line]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from flinz.core.deliver.artwork import Artwork, Colour, Content, Greys, Item, Layer
+from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer
 from flinz.core.deliver.pen_ways import Line, ways_of_pen
 from flinz.core.deliver.sight import Sight, sights
 from flinz.core.marks.ordering import order_of, way_of
@@ -23,7 +23,7 @@ WHITE: Colour = (1.0, 1.0, 1.0)
 class _Part:
     """Marks or shapes of one pen, where they are seen, and how much of its ink they have, 0..1."""
 
-    content: Content
+    item: Item
     sight: Sight
     strength: float
 
@@ -65,7 +65,7 @@ def pens_of(artwork: Artwork, nib: float, *, to_width: bool = False) -> list[Dra
         for pen in _pens_of_layer(layer, seen):
             if pen.colour != paper:
                 lines = (
-                    ways_of_pen(part.content, part.sight, part.strength, nib, to_width=to_width)
+                    ways_of_pen(part.item, part.sight, part.strength, nib, to_width=to_width)
                     for part in pen.parts
                 )
                 whole = itertools.chain.from_iterable(lines)
@@ -75,15 +75,15 @@ def pens_of(artwork: Artwork, nib: float, *, to_width: bool = False) -> list[Dra
 
 def _pens_of_layer(layer: Layer, seen: list[tuple[Item, Sight]]) -> Iterator[_Pen]:
     own = [(item, sight) for item, sight in seen if not item.given]
-    parts = [_Part(item.content, sight, item.strength) for item, sight in own]
+    parts = [_Part(item, sight, item.strength) for item, sight in own]
     yield _Pen(layer.name, layer.id, layer.ink, parts)
     if layer.lights is not None:
-        parts = [_Part(item.content, sight, 1 - item.strength) for item, sight in own]
+        parts = [_Part(item, sight, 1 - item.strength) for item, sight in own]
         yield _Pen(f"{layer.name}, lights", f"{layer.id}-lights", layer.lights, parts)
     for colour in dict.fromkeys(item.colour for item in layer.items if item.given):
         words = hex_of(colour)
         given = [each for each in seen if each[0].given and each[0].colour == colour]
-        parts = [_Part(item.content, sight, 1.0) for item, sight in given]
+        parts = [_Part(item, sight, 1.0) for item, sight in given]
         yield _Pen(f"{layer.name}, {words}", f"{layer.id}-{words[1:]}", colour, parts)
 
 

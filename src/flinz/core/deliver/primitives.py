@@ -71,13 +71,17 @@ def primitives(content: Content) -> Iterator[Primitive]:
         yield content
 
 
+def contents_of(item: Item) -> tuple[Content, ...]:
+    """What an item leaves as: where its shapes are round, as dots, and what is left of it."""
+    if item.rounds and item.reach == 0 and isinstance(item.content, Tracing):
+        return parted(item.content)
+    return (item.content,)
+
+
 def of_items(items: list[Item]) -> Iterator[tuple[Item, Primitive]]:
     """All that items come to, in order."""
     for item in items:
-        contents: tuple[Content, ...] = (item.content,)
-        if item.rounds and item.reach == 0 and isinstance(item.content, Tracing):
-            contents = parted(item.content)
-        for content in contents:
+        for content in contents_of(item):
             for primitive in primitives(content):
                 yield item, primitive
 

@@ -13,10 +13,12 @@ from flinz.core.document.sheet import Sheet
 from flinz.core.looks.dot_screen import DotScreen
 from flinz.core.looks.line_screen import LineScreen
 from flinz.core.stages.blend import Blend
-from flinz.core.stages.ink import hex_of
+from flinz.core.stages.ink import Colouring, hex_of
 
 # Room round the sheet for register marks and names, and half the size of a mark, mm.
 MARGIN_MM, MARK_MM = 12.0, 4.0
+# What a format does that holds them.
+SEPARATIONS = "separations"
 
 
 @dataclass(frozen=True)
@@ -57,6 +59,16 @@ def separations_of(sheet: Sheet, layers: Iterable[Layer] = ()) -> list[Separatio
     given = dict.fromkeys(hex_of(item.colour) for item in items if item.given)
     others = [each for each in given if each not in found and each != paper]
     return [*found.values(), *(Separation("Shapes", colour) for colour in others)]
+
+
+def said_of_inks(sheet: Sheet) -> list[str]:
+    """The separations of a sheet in words, and what no ink of it holds."""
+    mixed = [
+        f"{name_of(plate)}: it has colours that no one ink holds, and is black where it prints"
+        for plate in sheet.plates
+        if plate.shown and plate.ink.colouring != Colouring.SINGLE and not prints_lights(plate.ink)
+    ]
+    return [each.words for each in separations_of(sheet)] + mixed
 
 
 def _ruling(plate: Plate) -> str:

@@ -7,7 +7,13 @@ from flinz.core.deliver.artwork import VectorWish
 from flinz.core.deliver.format import Delivery, Format, Group
 from flinz.core.deliver.painting import Painter, new_canvas
 from flinz.core.deliver.raster import vector_frame
-from flinz.core.deliver.separating import MARGIN_MM, MARK_MM, black_layers, separations_of
+from flinz.core.deliver.separating import (
+    MARGIN_MM,
+    MARK_MM,
+    SEPARATIONS,
+    black_layers,
+    separations_of,
+)
 from flinz.core.deliver.shaping import artwork_of
 from flinz.core.scale import POINTS_A_MM
 
@@ -70,5 +76,5 @@ FORMAT = Format(
     frame=vector_frame,
     write=write,
     group=Group.PRESS,
-    way="separations",
+    way=SEPARATIONS,
 )

@@ -26,6 +26,7 @@ from flinz.core.deliver.reshaped import Redrawn, redrawn_of, reshaped
 from flinz.core.deliver.separating import (
     MARGIN_MM,
     MARK_MM,
+    SEPARATIONS,
     Separation,
     separations_of,
     strength_of,
@@ -128,5 +129,5 @@ FORMAT = Format(
     frame=picture_frame,
     write=write,
     group=Group.PRESS,
-    way="separations",
+    way=SEPARATIONS,
 )

@@ -13,7 +13,9 @@ from flinz.core.deliver.artwork import VectorWish, leaves_as
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.raster import PictureWish, natural_depth
 from flinz.core.deliver.registry import USUAL, USUAL_DPI, WISH, AnyWish, format_of, media_type_of
+from flinz.core.deliver.separating import SEPARATIONS, said_of_inks
 from flinz.core.deliver.tiles import TilesWish, tiling
+from flinz.core.document.sheet import Sheet
 from flinz.core.judge.holding import thin_marks
 from flinz.core.press.framing import sheet_mm
 from flinz.core.scale import dpi_of
@@ -48,7 +50,7 @@ class PageBox(BaseModel):
 
 class ExportSize(BaseModel):
     """What an export would measure, whether its sheet has colours, which marks would not hold;
-    of a file of vectors what each plate leaves as, in words.
+    of separations its inks, and of a file of vectors what each plate leaves as, in words.
     """
 
     width_px: int
@@ -80,8 +82,13 @@ def export_size(db: Db, studio: TheStudio, sheet_id: Id, wish: AnyWish) -> Expor
         has_colour=natural_depth(sheet) == "colour",
         thin=ThinInOneBit(sentence=thin.sentence, dpi=thin.dpi) if thin else None,
         pages=_pages(width_mm, height_mm, wish) if isinstance(wish, TilesWish) else [],
-        leaves_as=leaves_as(sheet, wish) if isinstance(wish, VectorWish) else [],
+        leaves_as=_leaves_as(sheet, wish),
     )
+
+
+def _leaves_as(sheet: Sheet, wish: AnyWish) -> list[str]:
+    inks = said_of_inks(sheet) if format_of(wish).way == SEPARATIONS else []
+    return inks + (leaves_as(sheet, wish) if isinstance(wish, VectorWish) else [])
 
 
 def _pages(width: float, height: float, wish: TilesWish) -> list[PageBox]:

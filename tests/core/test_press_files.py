@@ -123,7 +123,10 @@ def test_pages_without_room_and_too_many_pages_are_refused():
 
 @pytest.mark.parametrize(("mirrored", "wide", "many"), [(False, 284, 2), (True, 384, 4)])
 def test_pages_glued_together_are_the_sheet(mirrored, wide, many, photo, tmp_path):
-    sheet = two_inks().model_copy(update={"paper": AsPicture(long_edge=wide)})
+    # One lets the other through, in both ways that an ink can.
+    sheet = with_value(with_value(two_inks(), "ink.colour", "#3060c0", 1), "ink.opacity", "0.7", 1)
+    sheet = with_value(sheet, "ink.blend", "multiply" if mirrored else "normal", 1)
+    sheet = sheet.model_copy(update={"paper": AsPicture(long_edge=wide)})
     file = written(tmp_path, photo, sheet, "tiles", overlap=10, mirrored=mirrored)
     whole = Image.open(written(tmp_path, photo, sheet, "png", long_edge_px=wide, depth="colour"))
 
@@ -141,9 +144,9 @@ def test_pages_glued_together_are_the_sheet(mirrored, wide, many, photo, tmp_pat
         left, top = tiles.begin(column, row)
         glued.paste(shown.crop(inner), (round(left), round(top)))
 
-    wanted = np.asarray(whole.convert("L"), float)
+    wanted = np.asarray(whole.convert("RGB"), float)
     wanted = wanted[:, ::-1] if mirrored else wanted
-    assert np.abs(np.asarray(glued.convert("L"), float) - wanted).mean() < 8
+    assert np.abs(np.asarray(glued, float) - wanted).mean() < 6
     assert f"{tiles.across} × {tiles.down} pages" in pages[0].get_textpage().get_text_bounded()
 
 

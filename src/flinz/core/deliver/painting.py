@@ -113,6 +113,8 @@ class Painter:
         stream.dictionary["Group"] = pdfdoc.PDFDictionary(group)
         resources.allProcs()
         resources.setColorSpace(canvas._colorsUsed)
+        # How its parts meet; what a form does not name itself it does not find.
+        resources.ExtGState = canvas._extgstate.getState()
         if self._fonts.are_used:
             resources.basicFonts()
         if canvas._formsinuse:

@@ -17,14 +17,18 @@ from flinz.core.deliver.raster import ClearWish, PictureWish, picture
 from flinz.core.deliver.reshaped import reshaped
 from flinz.core.deliver.shaping import artwork_of, traced_sheet
 from flinz.core.document import builtin
+from flinz.core.document.picture import Position
 from flinz.core.document.recipe import recipe_of
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.source import Beneath, FromSheet
 from flinz.core.judge.bad_day import BadDay, printed_badly
 from flinz.core.looks.threshold import Threshold
 from flinz.core.planes.textures import Surface
 from flinz.core.press import fitting
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
+from flinz.core.press.results import Stock
+from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import AsPicture
 from flinz.core.trace.acting import Act, acted
@@ -214,6 +218,76 @@ def test_files_of_pixels_show_changed_shapes_as_files_of_shapes_do(kind, tmp_pat
     pixels = np.asarray(opened(file).convert("RGB"), int)
     assert pixels[180, 380].tolist() == pytest.approx([255, 0, 0], abs=4)
     assert np.abs(pixels - shapes).mean() < 0.4
+
+
+def with_ring(sheet):
+    """A sheet with a plate over it, drawn from the print beneath: its darks, thicker and blue."""
+    over = sheet.plates[0].model_copy(
+        update={
+            "id": "over",
+            "source": Beneath(),
+            "clean": Clean(thicken=1.0),
+            "ink": Ink(colour="#0000ff"),
+        }
+    )
+    return sheet.model_copy(update={"plates": [*sheet.plates, over]})
+
+
+@pytest.mark.parametrize("kind", ["svg", "pdf"])
+def test_what_is_drawn_from_the_print_beneath_is_drawn_from_its_changed_shapes(kind, tmp_path):
+    press = Press()
+    photo, plain = red_square_sheet(press)
+    sheet = with_ring(plain)
+
+    png = Image.open(delivered(tmp_path, press, photo, sheet, "png", long_edge_px=640))
+    shapes = read_back(delivered(tmp_path, press, photo, sheet, kind), 640)
+
+    pixels, shown = (np.asarray(each.convert("RGB"), int) for each in (png, shapes))
+    # 8 px a mm: beside where the square went there is blue, beside where it was there is none.
+    assert pixels[180, 316].tolist() == shown[180, 316].tolist() == [0, 0, 255]
+    assert np.abs(pixels - shown).mean() < 1
+
+
+def test_changed_shapes_of_what_is_drawn_from_the_print_beneath_are_found_in_pixels(tmp_path):
+    press = Press()
+    photo, plain = red_square_sheet(press)
+    sheet = with_ring(plain).model_copy(update={"shapes": []})
+    traced = traced_sheet(Delivery(press, photo, sheet), VectorWish(), set())
+    (disc,) = (
+        number
+        for number, polygon in enumerate(each for lot in traced.lots for each in lot.polygons)
+        if polygon.centroid.x > 40 and number >= len(traced.lots[0].tracing)
+    )
+    act = Act(verb="colour", shapes=[disc], colour="#00ff00")
+    plain_shapes = traced.edited([], VectorWish())
+    changes = acted(traced.lots, traced.ways, [], plain_shapes, act, 0.02)
+    sheet = sheet.model_copy(update={"shapes": changes})
+
+    png = Image.open(delivered(tmp_path, press, photo, sheet, "png", long_edge_px=640))
+    svg = read_back(delivered(tmp_path, press, photo, sheet, "svg"), 640)
+
+    pixels, shown = (np.asarray(each.convert("RGB"), int) for each in (png, svg))
+    # At the disc's rim, thickened and green.
+    assert pixels[340, 395].tolist() == [0, 255, 0]
+    assert np.abs(pixels - shown).mean() < 1
+
+
+def test_shapes_that_were_changed_are_not_those_of_a_sheet_that_lies_on_this_one():
+    press = Press()
+    photo, outer = red_square_sheet(press)
+    inner = sheet_of("threshold", level=0.5, photo=photo.key)
+    document = inner.model_dump(mode="json")
+    laid = FromSheet(document=document, position=Position(x=40, y=30, width=40))
+    plate = outer.plates[0].model_copy(update={"id": "laid", "source": laid})
+    sheet = outer.model_copy(update={"plates": [*outer.plates, plate]})
+    stock = Stock(photo_of=lambda _: photo)
+    frame = whole(sheet, photo, 320)
+
+    def drawn(of):
+        delivery = reshaped(Delivery(Press(stock=stock), photo, of))
+        return delivery.press.impression(photo, delivery.sheet, plate, frame).share
+
+    assert np.array_equal(drawn(sheet), drawn(sheet.model_copy(update={"shapes": []})))
 
 
 def opened(file):

@@ -20,7 +20,7 @@ from flinz.core.deliver.artwork import Artwork
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.meanwhile import Meanwhile, all_meanwhile, drawn_meanwhile
 from flinz.core.deliver.plotter import Plot, PlotterWish, lines_of, plot_of
-from flinz.core.deliver.reshaped import with_shapes
+from flinz.core.deliver.redrawn import with_shapes
 from flinz.core.document.sheet import Sheet
 from flinz.core.edition.task import Order
 from flinz.core.hand.pieces import id_of, read

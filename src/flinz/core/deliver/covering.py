@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from flinz.core.deliver.artwork import Artwork, Colour, Content, Greys, Item, Layer
 from flinz.core.deliver.layering import PICTURE_PX_PER_MM, colour_of
 from flinz.core.deliver.primitives import Filled, Lines, Primitive, of_items
-from flinz.core.deliver.reshaped import lay, parted
+from flinz.core.deliver.redrawn import lay, parted
 from flinz.core.marks.pen import dots_cover, strokes_cover
 from flinz.core.marks.vectors import Dots, Strokes
 from flinz.core.planes.filters import Plane

@@ -43,6 +43,8 @@ MASK_PX_PER_MM, MASK_PIXELS = 12.0, 16_000_000
 FLAT_LEAST, FLAT_SHARE = 0.002, 0.5
 # Greys of so little of the ink are rests of edges.
 GREY_SHARE = 0.012
+# What the layer of a plate's bare paper is called by, after the plate.
+COVERS = "-covers"
 # Of a plate's work drawing it is about this; of a file's its artwork.
 DRAWN, MADE = 0.5, 0.95
 
@@ -95,7 +97,7 @@ class LayerMaker:
             items = [Item(hiding, paper)]
             title = f"{name}: bare paper"
             self.layers.append(
-                Layer(f"{plate.id}-covers", title, paper, items, Blend.NORMAL, is_bare=True)
+                Layer(plate.id + COVERS, title, paper, items, Blend.NORMAL, is_bare=True)
             )
         colour, opacity = printed_colour(ink)
         if lots is not None:

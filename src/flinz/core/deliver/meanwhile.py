@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from flinz.core.deliver.artwork import Colour
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.layering import printed_colour
-from flinz.core.deliver.reshaped import gone_on, in_own_colours, lay, parted
+from flinz.core.deliver.redrawn import gone_on, in_own_colours, lay, parted
 from flinz.core.deliver.shaping import REACH_MM, TracedSheet, ways_of
 from flinz.core.planes.filters import Plane
 from flinz.core.press.impressions import Impression

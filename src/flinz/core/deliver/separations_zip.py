@@ -22,7 +22,8 @@ from flinz.core.deliver.raster import (
     one_bit,
     picture_frame,
 )
-from flinz.core.deliver.reshaped import Redrawn, redrawn_of, reshaped
+from flinz.core.deliver.redrawn import Redrawn, redrawn_of
+from flinz.core.deliver.reshaped import reshaped
 from flinz.core.deliver.separating import (
     MARGIN_MM,
     MARK_MM,

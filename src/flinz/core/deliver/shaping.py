@@ -1,5 +1,6 @@
 """A sheet as vectors with all that was changed of its shapes, and what is printed beneath them."""
 
+import functools
 import itertools
 import math
 from collections.abc import Sequence
@@ -10,9 +11,11 @@ from numpy.typing import NDArray
 
 from flinz.core.deliver.artwork import Artwork, Colour, Item, Layer, VectorWish
 from flinz.core.deliver.format import Delivery
-from flinz.core.deliver.layering import LayerMaker, colour_of, slip_of
+from flinz.core.deliver.layering import COVERS, LayerMaker, colour_of, slip_of
+from flinz.core.deliver.redrawn import with_shapes
 from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
+from flinz.core.document.source import Beneath
 from flinz.core.planes.filters import Plane
 from flinz.core.press.framing import sheet_mm
 from flinz.core.press.painting import to_paper
@@ -52,6 +55,22 @@ class TracedSheet:
     frame: Frame
     loose: Plane | None
     hidden: frozenset[str] = frozenset()
+
+    def with_others(self, others: "TracedSheet") -> "TracedSheet":
+        """The same sheet with the plates of another tracing of it beside its own."""
+        order = {plate.id: number for number, plate in enumerate(self.sheet.plates)}
+        layers = self.plain.layers + others.plain.layers
+        # Bare paper of a plate comes before it, and lots of one plate in their order.
+        layers.sort(key=lambda each: order[each.id.removesuffix(COVERS)])
+        notes = list(dict.fromkeys(self.plain.notes + others.plain.notes))
+        loose = [each.loose for each in (self, others) if each.loose is not None]
+        return replace(
+            self,
+            plain=replace(self.plain, layers=layers, notes=notes),
+            lots=sorted(self.lots + others.lots, key=lambda each: order[each.plate]),
+            ways=self.ways | others.ways,
+            loose=functools.reduce(np.maximum, loose) if loose else None,
+        )
 
     def edited(self, changes: Sequence[ShapeChange], wish: VectorWish) -> Edited:
         """The shapes that are otherwise by some changes."""
@@ -145,9 +164,42 @@ class TracedSheet:
 
 def artwork_of(delivery: Delivery, wish: VectorWish) -> Artwork:
     """The sheet of a delivery as vectors. Raises DocumentError, Stopped."""
+    traced = traced_as_changed(delivery, wish)
+    return traced.artwork(traced.edited(delivery.sheet.shapes, wish), wish)
+
+
+def traced_as_changed(
+    delivery: Delivery, wish: VectorWish, *, only: set[str] | None = None
+) -> TracedSheet:
+    """The sheet of a delivery, traced, with the bare paper that was changed. Plates that are drawn
+    from the print beneath are drawn from it as its shapes were changed. only: the plates wanted;
+    None for all. Raises DocumentError, Stopped.
+    """
     changes = delivery.sheet.shapes
-    traced = traced_sheet(delivery, wish, with_changed_paper(changes))
-    return traced.artwork(traced.edited(changes, wish), wish)
+    white_of = with_changed_paper(changes)
+    plates = delivery.sheet.plates
+    wanted = {plate.id for plate in plates if only is None or plate.id in only}
+    later = [each for each in _over_changed(delivery.sheet) if each in wanted]
+    traced = traced_sheet(delivery, wish, white_of, only=wanted - set(later))
+    for number, plate in enumerate(later):
+        below = with_shapes(delivery, traced)
+        over = replace(below, sheet=delivery.sheet, progress=lambda share: None)
+        found = traced_sheet(over, wish, white_of, only={plate})
+        traced = traced.with_others(found)
+        delivery.progress((number + 1) / len(later))
+    return traced
+
+
+def _over_changed(sheet: Sheet) -> list[str]:
+    """The plates that are drawn from the print beneath, where shapes of that were changed."""
+    changed = {part.plate for change in sheet.shapes for part in change.of}
+    found: list[str] = []
+    is_changed = False
+    for plate in sheet.plates:
+        if plate.shown and is_changed and isinstance(plate.source, Beneath):
+            found.append(plate.id)
+        is_changed = is_changed or (plate.shown and plate.id in changed)
+    return found
 
 
 def with_changed_paper(changes: Sequence[ShapeChange]) -> set[str]:
@@ -161,17 +213,18 @@ def traced_sheet(
     white_of: set[str] | None = None,
     *,
     with_loose: bool = False,
+    only: set[str] | None = None,
 ) -> TracedSheet:
     """The sheet of a delivery, traced. white_of: the plates whose bare paper is wanted as shapes,
     too; None for all. with_loose: whether silhouettes may be wanted of it that are not in the wish.
-    Raises DocumentError, Stopped.
+    only: the plates that are traced; None for all. Raises DocumentError, Stopped.
     """
     delivery.press.gate({TRACING})
     photo, sheet = delivery.photo, delivery.printed
     width, height = sheet_mm(sheet, photo)
     with_loose = with_loose or wish.wants_silhouette
     maker = LayerMaker(delivery, wish, width, height, with_loose=with_loose)
-    shown = [plate for plate in sheet.plates if plate.shown]
+    shown = [each for each in sheet.plates if each.shown and (only is None or each.id in only)]
     for number, plate in enumerate(shown):
         check(delivery.stop)
         maker.add(plate, number / len(shown), (number + 1) / len(shown))

@@ -16,7 +16,7 @@ from flinz.core.planes.textures import Relief, relief, soaked
 from flinz.core.press.developing import Picture
 from flinz.core.press.drawing import in_steps
 from flinz.core.press.framing import box_region
-from flinz.core.press.impressions import Impression, held_on
+from flinz.core.press.impressions import Impression, Instead, held_on
 from flinz.core.press.remembering import FIRST_STAGES, thinning
 from flinz.core.press.stacking import Stacking
 from flinz.core.press.stopping import check
@@ -171,11 +171,16 @@ class Proofing(Stacking):
 
     def impression(self, plate: Plate, frame: Frame) -> Impression:
         """What a plate leaves on the sheet."""
-        found, over = self._impression(plate, frame), self.results.over.get(plate.id)
+        found = self._impression(plate, frame)
+        over = None if self.is_within else self.results.over.get(plate.id)
         return found if over is None else over.over(found, frame, self.results)
 
+    def _instead(self, plate: Plate) -> Instead | None:
+        """What is drawn in place of a plate of the outermost sheet."""
+        return None if self.is_within else self.results.instead.get(plate.id)
+
     def _impression(self, plate: Plate, frame: Frame) -> Impression:
-        instead = self.results.instead.get(plate.id)
+        instead = self._instead(plate)
         if instead is not None:
             return Impression(
                 self._on_surface(plate, frame),
@@ -212,7 +217,7 @@ class Proofing(Stacking):
         """Ink of a plate as the paper takes it."""
         paper = self.sheet.paper
         # Shapes were traced of ink that paper had taken.
-        if not any(paper.takes_ink) or plate.id in self.results.instead:
+        if not any(paper.takes_ink) or self._instead(plate) is not None:
             return self.inked(plate, frame)
 
         def make() -> Plane:
@@ -267,7 +272,7 @@ class Proofing(Stacking):
 
     def inked(self, plate: Plate, frame: Frame) -> Plane:
         """Ink of a plate where it lands on the sheet; its figures ask for it again."""
-        instead = self.results.instead.get(plate.id)
+        instead = self._instead(plate)
         if instead is not None:
             return instead.cover(frame)
         if plate.ink.is_in_register and self._finer(plate, frame) == 1:

@@ -35,9 +35,10 @@ class Remembering:
 
     photo: that plates are drawn from; the sheet's unless of says otherwise. exact: as the export is
     drawn. draft: without what only settles marks. of: what plates are drawn from where that is not
-    the sheet's picture. is_resized: whether a hand makes that larger or smaller. stretch: how many
-    times more it is scaled down its box than across, meanwhile. told: what is known of the sheet's
-    plates by now.
+    the sheet's picture. is_resized: whether a hand makes that larger or smaller. is_within: whether
+    the sheet lies on another, of which results say what is drawn in place of plates. stretch: how
+    many times more it is scaled down its box than across, meanwhile. told: what is known of the
+    sheet's plates by now.
     """
 
     results: Results
@@ -48,6 +49,7 @@ class Remembering:
     stop: Stop = never
     of: Origin | None = None
     is_resized: bool = False
+    is_within: bool = False
     stretch: float = 1.0
     told: Told = field(default_factory=Told, repr=False, compare=False)
 

@@ -135,7 +135,7 @@ class Sourcing(Laying):
         """Another sheet, printed."""
         inner = self.sheet.within[plate.id]
         photo = self.results.stock.photo_of(inner.picture.photo)
-        root = replace(self, photo=photo, sheet=inner, of=None)
+        root = replace(self, photo=photo, sheet=inner, of=None, is_within=True)
         key = content_key("sheet", root._all_key(inner), self.exact, self.draft)
         return FromPrint(key, root.paper_mm, root.as_source, source.position)
 

@@ -11,6 +11,7 @@ from PIL import Image
 from flinz.core.deliver.artwork import VectorWish
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.separating import MARGIN_MM, said_of_inks, separations_of
+from flinz.core.deliver.separations_pdf import SeparationsPdfWish
 from flinz.core.deliver.shaping import traced_sheet
 from flinz.core.document.picture import Picture, Position
 from flinz.core.document.setting import with_value
@@ -174,7 +175,8 @@ def test_lights_in_the_colour_of_the_paper_are_no_ink(photo):
 
 @pytest.mark.parametrize("ink", [{"colouring": "photo"}, {"colouring": "two-colour", "between": 2}])
 def test_colours_that_no_ink_holds_are_said(photo, ink):
-    single, mixed = (said_of_inks(ink_alone(photo, "pencil", **each)) for each in ({}, ink))
+    wish = SeparationsPdfWish()
+    single, mixed = (said_of_inks(ink_alone(photo, "pencil", **each), wish) for each in ({}, ink))
 
     assert single == ["Pencil, #000000"]
     assert mixed[:-1] == single and "no one ink holds" in mixed[-1]
@@ -190,6 +192,21 @@ def test_an_ink_is_as_black_as_it_is_strong_whatever_its_colour(kind, blend, loo
     (full,), _ = separated(tmp_path, photo, ink_alone(photo, look), kind)
 
     assert np.abs((1 - found) - (1 - full) / 2).mean() < 0.01
+
+
+def test_an_under_layer_is_a_separation_that_is_printed_first(photo, tmp_path):
+    sheet, wish = ink_alone(photo, "threshold"), SeparationsPdfWish(under_layer=0.4, outline=0.5)
+
+    file = written(tmp_path, photo, sheet, "separations-pdf", **wish.model_dump(exclude={"format"}))
+
+    pages = pypdfium2.PdfDocument(file)
+    said = [page.get_textpage().get_text_bounded().strip() for page in pages]
+    assert said == said_of_inks(sheet, wish) == ["Under-layer, #ffffff", "Threshold, #000000"]
+    margin = round(3 * MARGIN_MM / 25.4 * 72)
+    drawn = (np.asarray(page.render(scale=3).to_pil().convert("L")) < 128 for page in pages)
+    under, ink = (page[margin:-margin, margin:-margin] for page in drawn)
+    # It reaches beyond all ink.
+    assert under[ink].mean() > 0.99 and under.sum() > 1.05 * ink.sum()
 
 
 def test_a_grey_that_was_moved_stays_as_grey(photo, tmp_path):

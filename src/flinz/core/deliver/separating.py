@@ -5,8 +5,9 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer
+from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer, VectorWish
 from flinz.core.deliver.covering import WHITE
+from flinz.core.deliver.format import Wish
 from flinz.core.deliver.inking import prints_lights
 from flinz.core.document.plate import Plate, name_of
 from flinz.core.document.sheet import Sheet
@@ -19,16 +20,20 @@ from flinz.core.stages.ink import Colouring, hex_of
 MARGIN_MM, MARK_MM = 12.0, 4.0
 # What a format does that holds them.
 SEPARATIONS = "separations"
+UNDER_LAYER = "Under-layer"
 
 
 @dataclass(frozen=True)
 class Separation:
-    """One ink: its name and colour, the plates that print in it, and those whose lights do."""
+    """One ink: its name and colour, the plates that print in it, and those whose lights do; or
+    what is printed beneath all plates: the ids of its layers.
+    """
 
     name: str
     colour: str
     plates: list[Plate] = field(default_factory=list)
     lights_of: list[Plate] = field(default_factory=list)
+    beneath: list[str] = field(default_factory=list)
 
     @property
     def words(self) -> str:
@@ -43,9 +48,11 @@ class Separation:
 
 
 def separations_of(sheet: Sheet, layers: Iterable[Layer] = ()) -> list[Separation]:
-    """The inks of a sheet in the order that they are first printed, then colours that shapes of
-    its layers were given. Those in the colour of the paper are no ink, but for a plate's own.
+    """What of its layers is printed beneath all plates, the inks of a sheet in the order that they
+    are first printed, then colours that shapes of its layers were given. Those in the colour of the
+    paper are no ink, but for a plate's own.
     """
+    layers = list(layers)
     paper = sheet.paper.colour.lower()
     found: dict[str, Separation] = {}
     for plate in sheet.plates:
@@ -58,17 +65,31 @@ def separations_of(sheet: Sheet, layers: Iterable[Layer] = ()) -> list[Separatio
     items = [item for layer in layers for item in layer.items]
     given = dict.fromkeys(hex_of(item.colour) for item in items if item.given)
     others = [each for each in given if each not in found and each != paper]
-    return [*found.values(), *(Separation("Shapes", colour) for colour in others)]
+    shapes = [Separation("Shapes", colour) for colour in others]
+    return [*_beneath(sheet, layers), *found.values(), *shapes]
 
 
-def said_of_inks(sheet: Sheet) -> list[str]:
+def _beneath(sheet: Sheet, layers: list[Layer]) -> list[Separation]:
+    """An under-layer and a band round it, which are one ink."""
+    plates = {plate.id for plate in sheet.plates}
+    own = [layer for layer in layers if layer.id not in plates and not layer.is_bare]
+    if not own:
+        return []
+    ids = [layer.id for layer in own]
+    return [Separation(UNDER_LAYER, hex_of(own[0].ink), beneath=ids)]
+
+
+def said_of_inks(sheet: Sheet, wish: Wish) -> list[str]:
     """The separations of a sheet in words, and what no ink of it holds."""
+    under = []
+    if isinstance(wish, VectorWish) and wish.wants_silhouette:
+        under = [Separation(UNDER_LAYER, wish.under_colour).words]
     mixed = [
         f"{name_of(plate)}: it has colours that no one ink holds, and is black where it prints"
         for plate in sheet.plates
         if plate.shown and plate.ink.colouring != Colouring.SINGLE and not prints_lights(plate.ink)
     ]
-    return [each.words for each in separations_of(sheet)] + mixed
+    return under + [each.words for each in separations_of(sheet)] + mixed
 
 
 def _ruling(plate: Plate) -> str:
@@ -105,7 +126,7 @@ def strength_of(item: Item, layer: Layer, plate: Plate | None, separation: Separ
     if item.given:
         return layer.opacity * (hex_of(item.colour) == separation.colour)
     if plate is None:
-        return 0.0
+        return float(layer.id in separation.beneath)
     if isinstance(item.content, Greys):
         return float(plate in separation.plates or plate in separation.lights_of)
     return separation.own_strength(plate, item.strength)

@@ -87,7 +87,7 @@ def export_size(db: Db, studio: TheStudio, sheet_id: Id, wish: AnyWish) -> Expor
 
 
 def _leaves_as(sheet: Sheet, wish: AnyWish) -> list[str]:
-    inks = said_of_inks(sheet) if format_of(wish).way == SEPARATIONS else []
+    inks = said_of_inks(sheet, wish) if format_of(wish).way == SEPARATIONS else []
     return inks + (leaves_as(sheet, wish) if isinstance(wish, VectorWish) else [])
 
 

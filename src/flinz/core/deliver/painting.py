@@ -114,7 +114,8 @@ class Painter:
         resources.allProcs()
         resources.setColorSpace(canvas._colorsUsed)
         # How its parts meet; what a form does not name itself it does not find.
-        resources.ExtGState = canvas._extgstate.getState()
+        if meets := canvas._extgstate.getState():
+            resources.ExtGState = meets
         if self._fonts.are_used:
             resources.basicFonts()
         if canvas._formsinuse:

@@ -23,11 +23,12 @@ from flinz.core.stages.paper import Paper
 from flinz.core.trace.tracing import TraceWish, Tracing
 
 FLAT_TONES = 12
-WHITE = "#ffffff"
 # Modes that vector files know by these same names (W3C Compositing and Blending Level 1).
 NO_NAME = (Blend.SUM, Blend.DENSITY_DIFFERENCE)
 
 Colour = tuple[float, float, float]
+
+WHITE: Colour = (1.0, 1.0, 1.0)
 
 
 class VectorWish(Wish):
@@ -35,6 +36,8 @@ class VectorWish(Wish):
 
     # Whether it can say that ink lets through what lies beneath.
     shows_through: ClassVar[bool] = True
+    # Whether it is parted in its inks.
+    parts_inks: ClassVar[bool] = False
     # Whether it is lines that a pen draws.
     is_drawn: ClassVar[bool] = False
 
@@ -49,7 +52,7 @@ class VectorWish(Wish):
     under_layer: float | None = Field(None, ge=-20, le=50, allow_inf_nan=False)
     # From this area on a hole in it stays open, mm²; None closes all.
     under_holes: float | None = Field(None, gt=0, le=100_000, allow_inf_nan=False)
-    under_colour: str = Field(WHITE, pattern=r"^#[0-9a-fA-F]{6}$")
+    under_colour: str = Field("#ffffff", pattern=r"^#[0-9a-fA-F]{6}$")
     # Width of a band round that silhouette, mm.
     outline: float = Field(0.0, ge=0.0, le=50.0, allow_inf_nan=False)
 
@@ -97,7 +100,7 @@ class Greys:
     """A plate that has greys, as a picture of the whole sheet.
 
     pixels: (H, W, 4) uint8, sRGB and alpha. inks: (H, W, 2) uint8, how much there is of the plate's
-    ink and of its lights'; empty where nothing was asked of single plates.
+    ink and of its lights'; empty where a wish does not part them.
     """
 
     pixels: NDArray[np.uint8]
@@ -208,8 +211,7 @@ def _way_of(plate: Plate, sheet: Sheet, wish: VectorWish, is_first: bool) -> str
 
 
 def _drawn_as(plate: Plate, sheet: Sheet) -> str:
-    dry = sheet.paper.model_copy(update={"tooth": 0.0, "soak": 0.0})
-    if leaves_as_marks(plate, dry):
+    if leaves_as_marks(plate, sheet.paper.dry()):
         return "by the lines of its marks"
     if look_of(plate.draw).two_tone(plate.draw) and plate.ink.colouring != Colouring.PHOTO:
         return "by outlines and hatching"

@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.deliver.artwork import Artwork, Colour, Content, Greys, Item, Layer
+from flinz.core.deliver.artwork import WHITE, Artwork, Colour, Content, Greys, Item, Layer
 from flinz.core.deliver.layering import PICTURE_PX_PER_MM, colour_of
 from flinz.core.deliver.primitives import Filled, Lines, Primitive, of_items
 from flinz.core.deliver.redrawn import lay, parted
@@ -32,7 +32,6 @@ PICTURE_PIXELS = 24_000_000
 ROWS = 256
 # Curves and points that a file may have; a pixel takes as much as so much of a point.
 MOST_POINTS, OF_A_PIXEL = 3_000_000, 0.2
-WHITE: Colour = (1.0, 1.0, 1.0)
 # A way of meeting that makes these all the same colour hides whatever lies beneath.
 TOLD_BY = np.array(
     [[0, 0, 0], [1, 1, 1], [1, 0, 0], [0, 1, 0], [0, 0, 1], [0.5, 0.5, 0.5]], np.float32

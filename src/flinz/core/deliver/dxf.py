@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from flinz.core.deliver.artwork import Artwork, Item, VectorWish
 from flinz.core.deliver.primitives import Filled, Lines, of_items
-from flinz.core.deliver.sight import Sight, seen_lines, sights
+from flinz.core.deliver.sight import Line, Sight, seen_lines, sights
 from flinz.core.deliver.vectors import vector_format
 from flinz.core.trace.tracing import Tracing, flattened
 
@@ -23,9 +23,6 @@ if TYPE_CHECKING:
 # Curves are cut in pieces of about this length, at least so many and at most.
 PIECES = 12
 NO_SHAPES = np.zeros(0)
-
-# (N, 2) float64 mm.
-Points = NDArray[np.float64]
 
 
 class DxfWish(VectorWish):
@@ -55,11 +52,8 @@ def _document(artwork: Artwork) -> "Drawing":
         red, green, blue = (round(value * 255) for value in layer.ink)
         document.layers.add(name, true_color=(red << 16) + (green << 8) + blue)
         for item, sight in seen:
-            for ring in _rings(item, sight):
-                points = _placed(ring, artwork.height)
-                space.add_lwpolyline(points, close=True, dxfattribs={"layer": name})
-            for line, width in _lines(item, sight):
-                _line(space, _placed(line, artwork.height), width, name)
+            for line, width in _seen(item, sight):
+                _add(space, _placed(line, artwork.height), width, name)
     return document
 
 
@@ -82,44 +76,47 @@ def _order_classes(document: "Drawing") -> None:
     document.classes.classes = dict(sorted(classes.items()))
 
 
-def _rings(item: Item, sight: Sight) -> Iterator[Points]:
-    """Closed outlines of what is seen of an item."""
+def _seen(item: Item, sight: Sight) -> Iterator[tuple[Line, float | None]]:
+    """What is seen of an item: closed outlines, and middle lines with their width, mm."""
     if isinstance(item.content, Tracing) and not sight.is_whole:
-        yield from _rims(sight.of(np.array(item.content.polygons(PIECES), object)))
+        polygons = np.array(item.content.polygons(PIECES), object)
+        yield from ((ring, None) for ring in _rims(sight.of(polygons)))
         return
     for _, primitive in of_items([item]):
         if isinstance(primitive, Filled):
-            whole = Tracing(primitive.curves, primitive.first, NO_SHAPES, NO_SHAPES)  # type: ignore[arg-type]
-            rings = flattened(whole, PIECES)
-            if sight.is_whole:
-                yield from rings
-            else:
-                marks = np.array([shapely.Polygon(ring) for ring in rings], object)
-                yield from _rims(sight.of(shapely.make_valid(marks)))
-
-
-def _rims(areas: NDArray[Any]) -> Iterator[Points]:
-    for ring in shapely.get_rings(shapely.get_parts(areas)):
-        yield np.array(ring.coords)[:-1]
-
-
-def _lines(item: Item, sight: Sight) -> Iterator[tuple[Points, float]]:
-    """Middle lines of what is seen of an item, and how wide each is, mm."""
-    for _, primitive in of_items([item]):
-        if isinstance(primitive, Lines):
+            yield from ((ring, None) for ring in _rings(primitive, sight))
+        elif isinstance(primitive, Lines):
             bounds = itertools.pairwise(primitive.first)
             for line in seen_lines((primitive.points[low:high] for low, high in bounds), sight):
                 yield line, primitive.width
 
 
-def _line(space: "Modelspace", points: list[list[float]], width: float, layer: str) -> None:
-    if len(points) == 1:
+def _rings(filled: Filled, sight: Sight) -> Iterator[Line]:
+    whole = Tracing(filled.curves, filled.first, NO_SHAPES, NO_SHAPES)  # type: ignore[arg-type]
+    rings = flattened(whole, PIECES)
+    if sight.is_whole:
+        yield from rings
+    else:
+        marks = np.array([shapely.Polygon(ring) for ring in rings], object)
+        yield from _rims(sight.of(shapely.make_valid(marks)))
+
+
+def _rims(areas: NDArray[Any]) -> Iterator[Line]:
+    for ring in shapely.get_rings(shapely.get_parts(areas)):
+        yield np.array(ring.coords)[:-1]
+
+
+def _add(space: "Modelspace", points: list[list[float]], width: float | None, layer: str) -> None:
+    """Add an outline, or a line of a width, mm; one of one point is a circle."""
+    if width is None:
+        space.add_lwpolyline(points, close=True, dxfattribs={"layer": layer})
+    elif len(points) == 1:
         space.add_circle(points[0], width / 2, dxfattribs={"layer": layer})
     else:
         space.add_lwpolyline(points, dxfattribs={"layer": layer, "const_width": width})
 
 
-def _placed(points: Points, height: float) -> list[list[float]]:
+def _placed(points: Line, height: float) -> list[list[float]]:
     """Points with y upwards, as DXF has it."""
     placed: list[list[float]] = (
         np.column_stack([points[:, 0], height - points[:, 1]]).round(4).tolist()

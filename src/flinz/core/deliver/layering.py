@@ -231,7 +231,9 @@ class LayerMaker:
 
     def _picture(self, impression: Impression) -> Item:
         step = max(1, round(self._px_per_mm / PICTURE_PX_PER_MM))
-        return Item(Greys(_greys(impression, step), _inks(impression, step)))
+        pixels = _greys(impression, step)
+        parts_inks = self._wish.parts_inks
+        return Item(Greys(pixels, _inks(impression, step)) if parts_inks else Greys(pixels))
 
 
 def printed_colour(ink: Ink) -> tuple[Colour, float]:

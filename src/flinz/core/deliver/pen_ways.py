@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from flinz.core.deliver.artwork import Item
 from flinz.core.deliver.midlines import middle_lines
 from flinz.core.deliver.primitives import contents_of
-from flinz.core.deliver.sight import PIECES, Sight, seen_lines
+from flinz.core.deliver.sight import PIECES, Line, Sight, seen_lines
 from flinz.core.marks.masked import some_dots
 from flinz.core.marks.outlines import dot_rings, plainer
 from flinz.core.marks.pen import DASH_HALF, RING_HALF
@@ -37,8 +37,6 @@ LEAST_BESIDE = 0.1
 # So much less of an ink than elsewhere is none; of a shape so much is all.
 LEAST_STRENGTH, FULL_STRENGTH = 0.05, 0.996
 
-# (N, 2) float64 mm; one point is a touch.
-Line = NDArray[np.float64]
 # (N,) shapely polygons.
 Areas = NDArray[Any]
 

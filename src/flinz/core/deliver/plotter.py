@@ -8,9 +8,9 @@ from xml.sax.saxutils import escape, quoteattr
 
 from pydantic import Field
 
-from flinz.core.deliver.artwork import Artwork, Colour, VectorWish
+from flinz.core.deliver.artwork import WHITE, Artwork, Colour, VectorWish
 from flinz.core.deliver.format import Delivery, Format, Group
-from flinz.core.deliver.plotting import WHITE, Drawn, left_out, pens_of, work_words
+from flinz.core.deliver.plotting import Drawn, left_out, pens_of, work_words
 from flinz.core.deliver.raster import vector_frame
 from flinz.core.deliver.shaping import artwork_of
 from flinz.core.stages.ink import hex_of
@@ -50,9 +50,7 @@ class Plot:
 
 def lines_of(delivery: Delivery, wish: PlotterWish) -> Artwork:
     """What pens are to draw. Raises DocumentError where a plate has greys, which no pen draws."""
-    # A pen draws on paper that is there: what the sheet's does to ink is not drawn.
-    paper = delivery.sheet.paper.model_copy(update={"tooth": 0.0, "soak": 0.0})
-    sheet = delivery.sheet.model_copy(update={"paper": paper})
+    sheet = delivery.sheet.model_copy(update={"paper": delivery.sheet.paper.dry()})
     artwork = artwork_of(replace(delivery, sheet=sheet), wish)
     greys = left_out(artwork)
     if greys:

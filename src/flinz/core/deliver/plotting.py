@@ -7,16 +7,14 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer
-from flinz.core.deliver.pen_ways import Line, ways_of_pen
-from flinz.core.deliver.sight import Sight, sights
+from flinz.core.deliver.artwork import WHITE, Artwork, Colour, Greys, Item, Layer
+from flinz.core.deliver.pen_ways import ways_of_pen
+from flinz.core.deliver.sight import Line, Sight, seen_lines, sights
 from flinz.core.marks.ordering import order_of, way_of
 from flinz.core.stages.ink import hex_of
 
 # A small table-top machine: mm a second drawing and travelling, seconds to lift and lower.
 DRAWS, TRAVELS, LIFTS = 40.0, 90.0, 0.25
-
-WHITE: Colour = (1.0, 1.0, 1.0)
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,7 +57,8 @@ def pens_of(artwork: Artwork, nib: float, *, to_width: bool = False) -> list[Dra
     middle lines.
     """
     paper = artwork.paper or WHITE
-    sheet = shapely.box(0, 0, artwork.width, artwork.height)
+    # Marks may hang over its edge.
+    sheet = Sight(shapely.box(0, 0, artwork.width, artwork.height))
     found = []
     for layer, seen in sights(artwork, opaque=True):
         for pen in _pens_of_layer(layer, seen):
@@ -69,7 +68,7 @@ def pens_of(artwork: Artwork, nib: float, *, to_width: bool = False) -> list[Dra
                     for part in pen.parts
                 )
                 whole = itertools.chain.from_iterable(lines)
-                found.append(_drawn(pen, [cut for line in whole for cut in _on_sheet(line, sheet)]))
+                found.append(_drawn(pen, list(seen_lines(whole, sheet))))
     return found
 
 
@@ -85,19 +84,6 @@ def _pens_of_layer(layer: Layer, seen: list[tuple[Item, Sight]]) -> Iterator[_Pe
         given = [each for each in seen if each[0].given and each[0].colour == colour]
         parts = [_Part(item, sight, 1.0) for item, sight in given]
         yield _Pen(f"{layer.name}, {words}", f"{layer.id}-{words[1:]}", colour, parts)
-
-
-def _on_sheet(line: Line, sheet: shapely.Polygon) -> Iterator[Line]:
-    """What of a line lies on the sheet: marks may hang over its edge."""
-    left, top, right, bottom = sheet.bounds
-    inside = (line >= (left, top)).all(1) & (line <= (right, bottom)).all(1)
-    if inside.all():
-        yield line
-    elif len(line) > 1:
-        cut = shapely.intersection(shapely.LineString(line), sheet)
-        for part in shapely.get_parts(cut):
-            if part.geom_type == "LineString" and part.length > 0:
-                yield np.array(part.coords)
 
 
 def _drawn(pen: _Pen, lines: list[Line]) -> Drawn:

@@ -5,8 +5,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer, VectorWish
-from flinz.core.deliver.covering import WHITE
+from flinz.core.deliver.artwork import WHITE, Artwork, Colour, Greys, Item, Layer, VectorWish
 from flinz.core.deliver.format import Wish
 from flinz.core.deliver.inking import prints_lights
 from flinz.core.document.plate import Plate, name_of
@@ -41,10 +40,16 @@ class Separation:
         rulings = sorted({said for plate in self.plates if (said := _ruling(plate))})
         return ", ".join([self.name, self.colour, *rulings])
 
-    def own_strength(self, plate: Plate, strength: float) -> float:
-        """How much of this ink a plate lays where it has so much of its own ink, 0..1."""
-        own = strength * (plate in self.plates) + (1 - strength) * (plate in self.lights_of)
-        return own * plate.ink.hiding
+    def strength_of(self, item: Item, layer: Layer) -> float:
+        """How much of this ink an item of a layer prints, 0..1."""
+        if item.given:
+            return layer.opacity * (hex_of(item.colour) == self.colour)
+        for plates, strength in ((self.plates, item.strength), (self.lights_of, 1 - item.strength)):
+            for plate in plates:
+                if plate.id == layer.id:
+                    # A picture says how much of each ink it has.
+                    return 1.0 if isinstance(item.content, Greys) else strength * plate.ink.hiding
+        return float(layer.id in self.beneath)
 
 
 def separations_of(sheet: Sheet, layers: Iterable[Layer] = ()) -> list[Separation]:
@@ -98,11 +103,11 @@ def _ruling(plate: Plate) -> str:
     return ""
 
 
-def black_layers(artwork: Artwork, sheet: Sheet, separation: Separation) -> list[Layer]:
+def black_layers(artwork: Artwork, separation: Separation) -> list[Layer]:
     """The layers of an ink, each as black as it is strong; bare where another is laid over it, and
     where a plate takes away what lies beneath.
     """
-    plates = {plate.id: plate for plate in sheet.plates}
+    lights = {plate.id for plate in separation.lights_of}
     found: list[Layer] = []
     for layer in artwork.layers:
         if layer.is_bare:
@@ -110,26 +115,14 @@ def black_layers(artwork: Artwork, sheet: Sheet, separation: Separation) -> list
                 bare = [replace(item, colour=WHITE) for item in layer.items]
                 found.append(replace(layer, items=bare))
             continue
-        plate = plates.get(layer.id)
-        strengths = [strength_of(item, layer, plate, separation) for item in layer.items]
+        strengths = [separation.strength_of(item, layer) for item in layer.items]
         if any(strengths):
             items = [
-                _black(item, strength, is_lights=plate in separation.lights_of)
+                _black(item, strength, is_lights=layer.id in lights)
                 for item, strength in zip(layer.items, strengths, strict=True)
             ]
             found.append(replace(layer, items=items, blend=Blend.MULTIPLY, opacity=1.0))
     return found
-
-
-def strength_of(item: Item, layer: Layer, plate: Plate | None, separation: Separation) -> float:
-    """How much of an ink an item of a plate's layer prints, 0..1."""
-    if item.given:
-        return layer.opacity * (hex_of(item.colour) == separation.colour)
-    if plate is None:
-        return float(layer.id in separation.beneath)
-    if isinstance(item.content, Greys):
-        return float(plate in separation.plates or plate in separation.lights_of)
-    return separation.own_strength(plate, item.strength)
 
 
 def _black(item: Item, strength: float, *, is_lights: bool) -> Item:

@@ -1,7 +1,7 @@
 """Separations as a PDF: a page an ink, black, with register marks and its name."""
 
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 from flinz.core.deliver.artwork import VectorWish
 from flinz.core.deliver.format import Delivery, Format, Group
@@ -23,6 +23,8 @@ HAIRLINE_MM, LETTERS_PT = 0.1, 8
 class SeparationsPdfWish(VectorWish):
     """What separations are wanted as pages."""
 
+    parts_inks: ClassVar[bool] = True
+
     format: Literal["separations-pdf"] = "separations-pdf"
 
 
@@ -38,7 +40,7 @@ def write(path: Path, delivery: Delivery, wish: SeparationsPdfWish) -> None:
         painter.page_of(width, height)
         canvas.saveState()
         canvas.translate(MARGIN_MM, MARGIN_MM)
-        for layer in black_layers(artwork, delivery.sheet, separation):
+        for layer in black_layers(artwork, separation):
             painter.layer(layer, artwork)
         canvas.restoreState()
         _register_marks(canvas, width, height)

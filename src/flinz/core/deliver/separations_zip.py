@@ -30,7 +30,6 @@ from flinz.core.deliver.separating import (
     SEPARATIONS,
     Separation,
     separations_of,
-    strength_of,
 )
 from flinz.core.document.sheet_file import add_part
 from flinz.core.press.press import Press
@@ -79,9 +78,7 @@ def _plate(
                 bare += hides * (1 - bare)
             if plate.id in redrawn:
                 shapes = redrawn[plate.id]
-                strength = partial(
-                    strength_of, layer=shapes.layer, plate=plate, separation=separation
-                )
+                strength = partial(separation.strength_of, layer=shapes.layer)
                 bare *= 1 - shapes.inked(band, strength)
             elif plate in separation.plates:
                 bare *= 1 - inked_share(press.impression(*of_plate, stop=delivery.stop))

@@ -19,8 +19,8 @@ OPAQUE = 0.99
 
 # (N,) shapely geometries.
 Geometries = NDArray[Any]
-# (N, 2) float64 mm.
-Points = NDArray[np.float64]
+# (N, 2) float64 mm; one point is a dot, or a touch of a pen.
+Line = NDArray[np.float64]
 
 
 @dataclass(frozen=True, eq=False)
@@ -71,8 +71,8 @@ def _cut(
     return found
 
 
-def seen_lines(lines: Iterable[Points], sight: Sight) -> Iterator[Points]:
-    """What is seen of lines, (N, 2) mm each; one of one point is a dot."""
+def seen_lines(lines: Iterable[Line], sight: Sight) -> Iterator[Line]:
+    """What is seen of lines."""
     if sight.is_whole:
         yield from lines
         return

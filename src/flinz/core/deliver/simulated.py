@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from flinz.core.deliver.artwork import Colour
-from flinz.core.deliver.pen_ways import Line
+from flinz.core.deliver.artwork import WHITE, Colour
 from flinz.core.deliver.plotter import Plot
-from flinz.core.deliver.plotting import WHITE, work_words
+from flinz.core.deliver.plotting import work_words
+from flinz.core.deliver.sight import Line
 from flinz.core.marks.pen import strokes_cover
 from flinz.core.marks.vectors import Strokes
 from flinz.core.scale import Frame, px_for_dpi, whole_frame

@@ -99,6 +99,10 @@ class OfAnySize(Settings):
         """What it does to ink: its tooth, and how far it soaks, mm; zeros where it is smooth."""
         return (self.tooth, self.soak) if self.surface else (0.0, 0.0)
 
+    def dry(self) -> Self:
+        """As a pen finds it, which draws on paper that is there: it does nothing to ink."""
+        return self.model_copy(update={"tooth": 0.0, "soak": 0.0})
+
     def as_printed(self) -> Self:
         """As it leaves: a texture that is only seen is left out, what it does to ink is not."""
         if self.texture == Surface.SMOOTH or self.printed:

@@ -181,12 +181,11 @@ def traced_as_changed(
     wanted = {plate.id for plate in plates if only is None or plate.id in only}
     later = [each for each in _over_changed(delivery.sheet) if each in wanted]
     traced = traced_sheet(delivery, wish, white_of, only=wanted - set(later))
-    for number, plate in enumerate(later):
+    for plate in later:
         below = with_shapes(delivery, traced)
+        # How far it is was told to the end already, and does not go back.
         over = replace(below, sheet=delivery.sheet, progress=lambda share: None)
-        found = traced_sheet(over, wish, white_of, only={plate})
-        traced = traced.with_others(found)
-        delivery.progress((number + 1) / len(later))
+        traced = traced.with_others(traced_sheet(over, wish, white_of, only={plate}))
     return traced
 
 

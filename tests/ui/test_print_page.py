@@ -23,8 +23,7 @@ def tee(address):
 
         def of(long_edge):
             like = web.get(f"/api/sheets/{TEE}").json()["sheet"]
-            begun = {"photo": like["picture"]["photo"], "recipe": "threshold"}
-            record = web.post("/api/sheets", json=begun).json()
+            record = browser.begun_of(web, like["picture"]["photo"], "threshold")
             sheet = like | {"paper": like["paper"] | {"long_edge": long_edge}}
             body = {"base": record["revision"], "sheet": sheet, "words": "Smaller"}
             web.put(f"/api/sheets/{record['id']}", json=body).raise_for_status()

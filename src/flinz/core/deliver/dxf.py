@@ -1,28 +1,23 @@
 """DXF: outlines as closed lines in millimetres, a layer a plate, for cutters."""
 
 import contextlib
-import itertools
 from collections.abc import Iterator
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
-import shapely
-from numpy.typing import NDArray
 
 from flinz.core.deliver.artwork import Artwork, Item, VectorWish
-from flinz.core.deliver.primitives import Filled, Lines, of_items
-from flinz.core.deliver.sight import Line, Sight, seen_lines, sights
+from flinz.core.deliver.primitives import contents_of
+from flinz.core.deliver.sight import Sight, sights
 from flinz.core.deliver.vectors import vector_format
+from flinz.core.deliver.welding import PIECES, Cut, cuts_of_marks, rims
+from flinz.core.marks.vectors import Dots, Strokes
 from flinz.core.trace.tracing import Tracing, flattened
 
 if TYPE_CHECKING:
     from ezdxf.document import Drawing
     from ezdxf.layouts.layout import Modelspace
-
-# Curves are cut in pieces of about this length, at least so many and at most.
-PIECES = 12
-NO_SHAPES = np.zeros(0)
 
 
 class DxfWish(VectorWish):
@@ -32,7 +27,7 @@ class DxfWish(VectorWish):
 
 
 def write(path: Path, artwork: Artwork, title: str) -> None:
-    """Write a DXF: rings as closed polylines, dots as circles, strokes by their middle lines."""
+    """Write a DXF: outlines as closed polylines, dots as circles, lines by their middle."""
     with _without_clock():
         document = _document(artwork)
         with path.open("w", encoding="utf-8") as file:
@@ -52,8 +47,8 @@ def _document(artwork: Artwork) -> "Drawing":
         red, green, blue = (round(value * 255) for value in layer.ink)
         document.layers.add(name, true_color=(red << 16) + (green << 8) + blue)
         for item, sight in seen:
-            for line, width in _seen(item, sight):
-                _add(space, _placed(line, artwork.height), width, name)
+            for cut in _seen(item, sight):
+                _add(space, cut, name, artwork.height)
     return document
 
 
@@ -76,52 +71,29 @@ def _order_classes(document: "Drawing") -> None:
     document.classes.classes = dict(sorted(classes.items()))
 
 
-def _seen(item: Item, sight: Sight) -> Iterator[tuple[Line, float | None]]:
-    """What is seen of an item: closed outlines, and middle lines with their width, mm."""
-    if isinstance(item.content, Tracing) and not sight.is_whole:
-        polygons = np.array(item.content.polygons(PIECES), object)
-        yield from ((ring, None) for ring in _rims(sight.of(polygons)))
+def _seen(item: Item, sight: Sight) -> Iterator[Cut]:
+    """What is seen of an item."""
+    for content in contents_of(item):
+        if isinstance(content, Dots | Strokes):
+            yield from cuts_of_marks(content, sight)
+        elif isinstance(content, Tracing) and sight.is_whole:
+            yield from ((ring, None) for ring in flattened(content, PIECES))
+        elif isinstance(content, Tracing):
+            yield from rims(sight.of(np.array(content.polygons(PIECES), object)))
+
+
+def _add(space: "Modelspace", cut: Cut, layer: str, height: float) -> None:
+    """Add what a cutter gets, with y upwards, as DXF has it."""
+    line, width = cut
+    points = np.column_stack([line[:, 0], height - line[:, 1]]).round(4)
+    if width is not None and len(points) == 1:
+        space.add_circle(points[0].tolist(), width / 2, dxfattribs={"layer": layer})
         return
-    for _, primitive in of_items([item]):
-        if isinstance(primitive, Filled):
-            yield from ((ring, None) for ring in _rings(primitive, sight))
-        elif isinstance(primitive, Lines):
-            bounds = itertools.pairwise(primitive.first)
-            for line in seen_lines((primitive.points[low:high] for low, high in bounds), sight):
-                yield line, primitive.width
-
-
-def _rings(filled: Filled, sight: Sight) -> Iterator[Line]:
-    whole = Tracing(filled.curves, filled.first, NO_SHAPES, NO_SHAPES)  # type: ignore[arg-type]
-    rings = flattened(whole, PIECES)
-    if sight.is_whole:
-        yield from rings
-    else:
-        marks = np.array([shapely.Polygon(ring) for ring in rings], object)
-        yield from _rims(sight.of(shapely.make_valid(marks)))
-
-
-def _rims(areas: NDArray[Any]) -> Iterator[Line]:
-    for ring in shapely.get_rings(shapely.get_parts(areas)):
-        yield np.array(ring.coords)[:-1]
-
-
-def _add(space: "Modelspace", points: list[list[float]], width: float | None, layer: str) -> None:
-    """Add an outline, or a line of a width, mm; one of one point is a circle."""
-    if width is None:
-        space.add_lwpolyline(points, close=True, dxfattribs={"layer": layer})
-    elif len(points) == 1:
-        space.add_circle(points[0], width / 2, dxfattribs={"layer": layer})
-    else:
-        space.add_lwpolyline(points, dxfattribs={"layer": layer, "const_width": width})
-
-
-def _placed(points: Line, height: float) -> list[list[float]]:
-    """Points with y upwards, as DXF has it."""
-    placed: list[list[float]] = (
-        np.column_stack([points[:, 0], height - points[:, 1]]).round(4).tolist()
-    )
-    return placed
+    found = space.add_lwpolyline([], close=width is None, dxfattribs={"layer": layer})
+    # All points at once: of long outlines one after the other takes minutes.
+    found.lwpoints.set(np.pad(points, ((0, 0), (0, 3))))
+    if width is not None:
+        found.dxf.const_width = width
 
 
 FORMAT = vector_format(DxfWish, "DXF (outlines for cutters)", ("dxf",), "image/vnd.dxf", write)

@@ -79,6 +79,37 @@ def test_a_mend_clears_its_check(look, dials, kind, press, photo):
     assert kind not in after
 
 
+@pytest.mark.parametrize(
+    "look, machine",
+    [(look, "laser") for look in ("photocopy", "woodcut", "threshold")]
+    + [(look, "shed-press") for look in ("photocopy", "woodcut", "stipple", "ink-line")],
+)
+def test_no_mend_is_told_that_leaves_what_it_is_for(look, machine, press):
+    values = blobs(200, 260, seed=8, scale=12) * 255
+    values += np.random.default_rng(4).normal(0, 40, values.shape)
+    photo = grey_photo(np.clip(values, 0, 255), "noisy")
+    sheet = with_value(sheet_in(look), "clean.arrives", "0.9", 0)
+    found = kinds(press, photo, sheet, machine_named(machine))
+    mends = {kind: check for kind, check in found.items() if check.mend}
+
+    assert mends
+    for kind, check in mends.items():
+        after = kinds(press, photo, mended(sheet, check), machine_named(machine))
+        assert kind not in after
+        if kind == "narrow" and "thin" not in found:
+            assert "thin" not in after
+
+
+def test_what_nothing_clears_has_no_mend(press, photo):
+    # As thick as it can get, and of lines still.
+    sheet = with_value(sheet_in("outline"), "clean.thicken", "3", 0)
+    huge = CLOTH.model_copy(update={"thinnest": 40.0, "narrowest": 0.1})
+
+    (found,) = [each for each in checked(press, photo, sheet, machine=huge) if each.kind == "thin"]
+
+    assert found.mend == "" and found.plate is None
+
+
 def has_dial(look, name):
     return name in type(sheet_of(look).plates[0].draw).model_fields
 

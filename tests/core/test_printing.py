@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from flinz.core.document import builtin
-from flinz.core.judge.printing import SPECK_MM2, print_reports, report
+from flinz.core.judge.printing import SPECK_MM2, Holds, print_reports, report
 from flinz.core.press.press import Press
 from flinz.core.scale import whole_frame
 from flinz.errors import Stopped
@@ -34,6 +34,26 @@ def test_the_narrowest_gap_is_as_wide_as_it_was_left(gap_px):
     found = report(lines(40 - gap_px, 40), FRAME)
 
     assert found.narrowest_mm == pytest.approx(gap_px / 12, abs=1.1 / 12)
+
+
+@pytest.mark.parametrize("holds", [0.1, 0.35, 1.0])
+def test_corners_are_no_thin_lines(holds):
+    squares = lines(36, 60) * np.resize(lines(36, 60)[0], 400)[:, None]
+
+    found = report(squares, FRAME, Holds(thin_mm=holds, narrow_mm=holds))
+
+    assert found.thinnest_mm >= holds and not found.thin_spots
+    assert report(1 - squares, FRAME, Holds(narrow_mm=holds)).narrowest_mm in (None, holds)
+
+
+def test_what_is_a_speck_goes_by_what_the_press_holds():
+    cover = np.zeros((400, 600), np.float32)
+    # 1 mm², and 0.25.
+    cover[100:112, 100:112] = cover[200:206, 200:206] = 1
+
+    counts = [report(cover, FRAME, Holds(speck_mm2=area)).specks for area in (0.2, 0.5, 2.0)]
+
+    assert counts == [0, 1, 2]
 
 
 def test_wide_paper_is_no_gap():
@@ -105,5 +125,5 @@ def test_only_a_plate_that_changed_is_looked_at_again():
     assert [each.plate for each in first] == ["one", "other"]
     assert print_reports(press, photo, changed) == print_reports(Press(), photo, changed)
     assert press.counts["judged"] == 2
-    print_reports(press, photo, sheet, thin_mm=1.0)
+    print_reports(press, photo, sheet, holds=Holds(thin_mm=1.0))
     assert press.counts["judged"] == 3

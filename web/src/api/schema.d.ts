@@ -5511,7 +5511,7 @@ export interface components {
      *
      *     thinnest_mm and narrowest_mm: line and gap that all but 2 % of the drawing keeps to; None
      *     where there are none. precision_mm: no finer than this was looked. thin_ink, narrow_paper:
-     *     shares of the ink and of the paper that a disc of THIN_MM or NARROW_MM does not fit into.
+     *     shares of the ink and of the paper that a disc of what the press holds does not fit into.
      *     specks: how many pieces are too small to print. Greys have no lines of their own: is_grey.
      */
     PrintReport: {

@@ -1,14 +1,16 @@
 """Whether a machine can print a sheet: what it could not, where, and what would mend it."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
+from functools import partial
 
 from pydantic import BaseModel
 
 from flinz.core.document.plate import Plate, name_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.judge.machines import Machine
-from flinz.core.judge.printing import PrintReport, Spot, print_reports
+from flinz.core.judge.printing import SPECK_MM2, Holds, PrintReport, Spot, dot_mm, plate_report
 from flinz.core.looks.dot_screen import DotScreen
 from flinz.core.looks.line_screen import LineScreen
 from flinz.core.planes.photo import Photo
@@ -24,6 +26,12 @@ FEWEST_DPI = 100.0
 SAME = 1e-6
 # A few specks are no fault: every press drops some.
 FEW_SPECKS = 5
+# Mends are tried until one clears what it is for: so many pixels farther, so many times as large.
+FARTHER = (1.0, 3.0)
+LARGER = (1.0, 2.5, 6.0)
+SMOOTHED = (1.0, 2.0)
+# No dial of Clean goes farther.
+MOST_MM = 3.0
 
 
 class Check(BaseModel):
@@ -44,13 +52,16 @@ class Check(BaseModel):
 def checked(
     press: Press, photo: Photo, sheet: Sheet, stop: Stop = never, *, machine: Machine
 ) -> list[Check]:
-    """All that a machine could not hold of a sheet, the largest things first. Raises Stopped."""
+    """All that a machine could not hold of a sheet, the largest things first; what mends it is
+    drawn and looked at before it is told. Raises Stopped.
+    """
     found = [*_of_sheet(photo, sheet, machine)]
-    reports = print_reports(
-        press, photo, sheet, stop, thin_mm=machine.thinnest, narrow_mm=machine.narrowest
-    )
-    for each in reports:
-        found += _of_plate(sheet.plate(each.plate), each, machine)
+    dot_mm2 = max(SPECK_MM2, round(math.pi / 4 * machine.thinnest**2, 3))
+    holds = Holds(machine.thinnest, machine.narrowest, dot_mm2)
+    look = partial(plate_report, press, photo, sheet, stop=stop, holds=holds)
+    for plate in sheet.plates:
+        if plate.shown:
+            found += _Plate(plate, machine, dot_mm2, look).checks()
     return found
 
 
@@ -91,59 +102,128 @@ def _of_sheet(photo: Photo, sheet: Sheet, machine: Machine) -> Iterator[Check]:
         )
 
 
-def _of_plate(plate: Plate, found: PrintReport, machine: Machine) -> Iterator[Check]:
-    name = name_of(plate)
-    if found.is_grey:
-        if not machine.greys:
-            ruling = min(max(12.0, machine.coarsest), machine.finest)
-            screened = plate.model_copy(update={"draw": DotScreen(ruling=ruling)})
+@dataclass(frozen=True, eq=False)
+class _Plate:
+    """A plate for a machine that holds dots of so many mm². look: what is found of it when
+    mended.
+    """
+
+    plate: Plate
+    machine: Machine
+    dot_mm2: float
+    look: Callable[[Plate], PrintReport]
+
+    def checks(self) -> Iterator[Check]:
+        """What the machine could not hold of it."""
+        plate, found, machine, name = (
+            self.plate,
+            self.look(self.plate),
+            self.machine,
+            name_of(self.plate),
+        )
+        if found.is_grey:
+            if not machine.greys:
+                yield self._greys(name)
+            return
+        if isinstance(plate.draw, DotScreen | LineScreen):
+            yield from _of_screen(plate, plate.draw, name, machine)
+        if self._is_thin(found):
             yield Check(
-                kind="greys",
+                kind="thin",
                 plate_id=plate.id,
-                sentence=f"{name} has greys; this prints ink or none.",
-                mend=f"Screen it: {ruling:g} dots to the cm",
-                plate=screened,
-                stage="draw",
+                sentence=f"{name} has lines of {found.thinnest_mm:.2f} mm; this holds "
+                f"{machine.thinnest:g} mm.",
+                spots=found.thin_spots,
+                **self._first_that_clears(self._thickened(found), self._is_thin),
             )
-        return
-    if isinstance(plate.draw, DotScreen | LineScreen):
-        yield from _of_screen(plate, plate.draw, name, machine)
-    thin, narrow = found.thinnest_mm, found.narrowest_mm
-    is_thin = thin is not None and thin < machine.thinnest and found.thin_ink > 0
-    if thin is not None and is_thin:
-        yield Check(
-            kind="thin",
-            plate_id=plate.id,
-            sentence=f"{name} has lines of {thin:.2f} mm; this holds {machine.thinnest:g} mm.",
-            spots=found.thin_spots,
-            **_moved(plate, (machine.thinnest - thin) / 2 + found.precision_mm, "Thicken"),
+        if self._is_narrow(found):
+            was_thin = self._is_thin(found)
+            mend = self._first_that_clears(
+                self._opened(found),
+                lambda now: self._is_narrow(now) or (self._is_thin(now) and not was_thin),
+            )
+            hint = "" if mend else " Make the sheet larger, or let them fill."
+            yield Check(
+                kind="narrow",
+                plate_id=plate.id,
+                sentence=f"{name} has gaps of {found.narrowest_mm:.2f} mm; this keeps "
+                f"{machine.narrowest:g} mm open.{hint}",
+                spots=found.narrow_spots,
+                **mend,
+            )
+        if found.specks > FEW_SPECKS:
+            yield Check(
+                kind="specks",
+                plate_id=plate.id,
+                sentence=f"{name} has {found.specks} specks that are too small to print.",
+                spots=found.speck_spots,
+                **self._first_that_clears(self._swept(), lambda now: now.specks > FEW_SPECKS),
+            )
+
+    def _greys(self, name: str) -> Check:
+        ruling = min(max(12.0, self.machine.coarsest), self.machine.finest)
+        return Check(
+            kind="greys",
+            plate_id=self.plate.id,
+            sentence=f"{name} has greys; this prints ink or none.",
+            mend=f"Screen it: {ruling:g} dots to the cm",
+            plate=self.plate.model_copy(update={"draw": DotScreen(ruling=ruling)}),
+            stage="draw",
         )
-    if narrow is not None and narrow < machine.narrowest and found.narrow_paper > 0:
-        mend = (
-            {}
-            if is_thin
-            else _moved(plate, (narrow - machine.narrowest) / 2 - found.precision_mm, "Thin")
-        )
-        yield Check(
-            kind="narrow",
-            plate_id=plate.id,
-            sentence=f"{name} has gaps of {narrow:.2f} mm; this keeps {machine.narrowest:g} mm "
-            "open." + (" Make the sheet larger: thicker lines close them." if is_thin else ""),
-            spots=found.narrow_spots,
-            **mend,
-        )
-    if found.specks > FEW_SPECKS:
-        least = round(math.pi / 4 * machine.thinnest**2, 3)
-        clean = plate.clean.model_copy(update={"specks": max(least, plate.clean.specks)})
-        yield Check(
-            kind="specks",
-            plate_id=plate.id,
-            sentence=f"{name} has {found.specks} specks that are too small to print.",
-            spots=found.speck_spots,
-            mend=f"Leave out what is under {least:g} mm²",
-            plate=plate.model_copy(update={"clean": clean}),
-            stage="clean",
-        )
+
+    def _is_thin(self, found: PrintReport) -> bool:
+        thin = found.thinnest_mm
+        return thin is not None and thin < self.machine.thinnest and found.thin_ink > 0
+
+    def _is_narrow(self, found: PrintReport) -> bool:
+        narrow = found.narrowest_mm
+        return narrow is not None and narrow < self.machine.narrowest and found.narrow_paper > 0
+
+    def _first_that_clears(
+        self, mends: Iterable[tuple[str, Plate]], is_left: Callable[[PrintReport], bool]
+    ) -> dict[str, object]:
+        for mend, plate in mends:
+            if not is_left(self.look(plate)):
+                return {"mend": mend, "plate": plate, "stage": "clean"}
+        return {}
+
+    def _thickened(self, found: PrintReport) -> Iterator[tuple[str, Plate]]:
+        lacking = (self.machine.thinnest - (found.thinnest_mm or 0)) / 2
+        yield from self._moved(lacking, found.precision_mm, "Thicken")
+
+    def _opened(self, found: PrintReport) -> Iterator[tuple[str, Plate]]:
+        narrowest = self.machine.narrowest
+        if not self._is_thin(found):
+            lacking = (narrowest - (found.narrowest_mm or 0)) / 2
+            yield from self._moved(-lacking, -found.precision_mm, "Thin")
+        yield from self._rounded(narrowest)
+
+    def _rounded(self, size_mm: float) -> Iterator[tuple[str, Plate]]:
+        for times in SMOOTHED:
+            smooth = round(times * size_mm, 2)
+            if self.plate.clean.smooth < smooth <= MOST_MM:
+                yield self._with(f"Round off what is under {smooth:g} mm", smooth=smooth)
+
+    def _moved(self, way_mm: float, more_mm: float, verb: str) -> Iterator[tuple[str, Plate]]:
+        """All edges out or in, each time farther: a width may have been told too large."""
+        for times in FARTHER:
+            way = round(way_mm + times * more_mm, 3)
+            thicken = round(self.plate.clean.thicken + way, 3)
+            if abs(thicken) <= MOST_MM:
+                yield self._with(f"{verb} it by {abs(way):.2f} mm a side", thicken=thicken)
+
+    def _swept(self) -> Iterator[tuple[str, Plate]]:
+        # Clean counts pixels that have any ink at all: more than there is ink.
+        for times in LARGER:
+            least = round(max(times * self.dot_mm2, self.plate.clean.specks), 3)
+            yield self._with(f"Leave out what is under {least:g} mm²", specks=least)
+        yield from self._rounded(dot_mm(self.dot_mm2))
+
+    def _with(self, mend: str, **dials: float) -> tuple[str, Plate]:
+        if self.plate.clean.arrives < 1:
+            mend, dials = f"{mend}, and let all cleaning arrive", dials | {"arrives": 1.0}
+        clean = self.plate.clean.model_copy(update=dials)
+        return mend, self.plate.model_copy(update={"clean": clean})
 
 
 def _of_screen(
@@ -162,16 +242,3 @@ def _of_screen(
         plate=plate.model_copy(update={"draw": changed}),
         stage="draw",
     )
-
-
-def _moved(plate: Plate, way_mm: float, verb: str) -> dict[str, object]:
-    """A mend that moves all edges of a plate out or in: also by what a width was told too large."""
-    thicken = round(plate.clean.thicken + way_mm, 3)
-    if not -3 <= thicken <= 3:
-        return {}
-    clean = plate.clean.model_copy(update={"thicken": thicken})
-    return {
-        "mend": f"{verb} it by {abs(way_mm):.2f} mm a side",
-        "plate": plate.model_copy(update={"clean": clean}),
-        "stage": "clean",
-    }

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Callable
+from dataclasses import astuple, dataclass
 from functools import partial
 
 import cv2
@@ -9,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
+from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
@@ -20,8 +22,8 @@ from flinz.core.scale import Frame
 
 PX_PER_MM = 12.0
 INKED = 0.5
-# Ink joined by a grey from this on is one piece.
-JOINED = 0.25
+# Ink joined by a grey from this on is one piece, as it is to Clean.
+JOINED = 0.004
 LARGEST_EDGE_PX = 2800
 # What most presses hold on paper and cloth alike.
 THIN_MM, NARROW_MM = 0.1, 0.1
@@ -39,6 +41,18 @@ MOST_PLACES = 40
 NO_PLATE = ""
 
 
+@dataclass(frozen=True)
+class Holds:
+    """What a press holds: lines and gaps of so many mm, dots of so many mm²."""
+
+    thin_mm: float = THIN_MM
+    narrow_mm: float = NARROW_MM
+    speck_mm2: float = SPECK_MM2
+
+
+MOST_PRESSES = Holds()
+
+
 class Spot(BaseModel):
     """A place on the sheet: its middle as shares 0..1, its radius as a share of the long edge."""
 
@@ -52,7 +66,7 @@ class PrintReport(BaseModel):
 
     thinnest_mm and narrowest_mm: line and gap that all but 2 % of the drawing keeps to; None
     where there are none. precision_mm: no finer than this was looked. thin_ink, narrow_paper:
-    shares of the ink and of the paper that a disc of THIN_MM or NARROW_MM does not fit into.
+    shares of the ink and of the paper that a disc of what the press holds does not fit into.
     specks: how many pieces are too small to print. Greys have no lines of their own: is_grey.
     """
 
@@ -76,32 +90,32 @@ def dot_mm(area_mm2: float) -> float:
 
 
 def print_reports(
+    press: Press, photo: Photo, sheet: Sheet, stop: Stop = never, *, holds: Holds = MOST_PRESSES
+) -> list[PrintReport]:
+    """A report on each shown plate of what a press could not hold. Raises Stopped."""
+    shown = [plate for plate in sheet.plates if plate.shown]
+    return [plate_report(press, photo, sheet, plate, stop, holds=holds) for plate in shown]
+
+
+def plate_report(
     press: Press,
     photo: Photo,
     sheet: Sheet,
+    plate: Plate,
     stop: Stop = never,
     *,
-    thin_mm: float = THIN_MM,
-    narrow_mm: float = NARROW_MM,
-) -> list[PrintReport]:
-    """A report on each shown plate, drawn as it is exported, of what a press could not hold that
-    holds lines and gaps of so many mm. Raises Stopped.
-    """
+    holds: Holds = MOST_PRESSES,
+) -> PrintReport:
+    """A report on one plate, drawn as it is exported. Raises Stopped."""
     frame = whole_at(sheet, photo, PX_PER_MM, LARGEST_EDGE_PX)
-    found = []
-    for plate in sheet.plates:
-        if not plate.shown:
-            continue
-        if look_of(plate.draw).two_tone(plate.draw):
-            judge = partial(report, frame=frame, thin_mm=thin_mm, narrow_mm=narrow_mm)
-        else:
-            judge = partial(_grey_report, frame=frame)
-        # A dial changes one plate of many.
-        by = "for print", thin_mm, narrow_mm
-        said = press.of_cover(photo, sheet, plate, frame, by, partial(_said, judge), stop=stop)
-        judged = PrintReport.model_validate_json(said)
-        found.append(judged.model_copy(update={"plate": plate.id}))
-    return found
+    if look_of(plate.draw).two_tone(plate.draw):
+        judge = partial(report, frame=frame, holds=holds)
+    else:
+        judge = partial(_grey_report, frame=frame)
+    # A dial changes one plate of many.
+    by = "for print", *astuple(holds)
+    said = press.of_cover(photo, sheet, plate, frame, by, partial(_said, judge), stop=stop)
+    return PrintReport.model_validate_json(said).model_copy(update={"plate": plate.id})
 
 
 def _said(judge: Callable[[Plane], PrintReport], cover: Plane) -> bytes:
@@ -118,12 +132,7 @@ def _grey_report(cover: Plane, frame: Frame) -> PrintReport:
     )
 
 
-def report(
-    cover: Plane,
-    frame: Frame,
-    thin_mm: float = THIN_MM,
-    narrow_mm: float = NARROW_MM,
-) -> PrintReport:
+def report(cover: Plane, frame: Frame, holds: Holds = MOST_PRESSES) -> PrintReport:
     """A report on ink 0..1 (H, W) that is black or white.
 
     Widths are twice the distance transform along its ridges (the medial axis; H. Blum, 1967);
@@ -131,9 +140,10 @@ def report(
     THIN_MM for either to mean much.
     """
     inked = cover >= INKED
-    specks, spots = _specks(cover, frame)
-    ink = _Widths(inked, frame, thin_mm)
-    paper = _Widths(~inked, frame, narrow_mm, max(WIDEST_GAP_MM, 2 * narrow_mm))
+    specks, spots = _specks(cover, frame, holds.speck_mm2)
+    ink = _Widths(inked, frame, holds.thin_mm)
+    widest_gap = max(WIDEST_GAP_MM, 2 * holds.narrow_mm)
+    paper = _Widths(~inked, frame, holds.narrow_mm, widest_gap)
     return PrintReport(
         plate=NO_PLATE,
         is_grey=False,
@@ -167,13 +177,17 @@ class _Widths:
         depth = cv2.distanceTransform(wide, cv2.DIST_L2, cv2.DIST_MASK_PRECISE) - 0.5
         core = depth >= radius_px - 0.5
         back = cv2.distanceTransform((~core).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-        lost = np.count_nonzero(mask & (back > radius_px)[inner])
-        self.share_lost = round(float(lost) / max(1.0, float(np.count_nonzero(mask))), 4)
+        lost = mask & (back > radius_px)[inner]
+        share = float(np.count_nonzero(lost)) / max(1.0, float(np.count_nonzero(mask)))
+        self.share_lost = round(share, 4)
         # A line two pixels wide has no middle.
         ridge = (depth >= cv2.dilate(depth, np.ones((3, 3), np.uint8))) & (depth > 0)
         ridge, width_mm = ridge[inner], 2 * depth[inner] / frame.px_per_mm
         if most_mm is not None:
             ridge &= width_mm < most_mm
+        # Ridges run into every corner: what a disc reaches there is as wide as the disc.
+        is_own = lost | core[inner]
+        width_mm = np.where(is_own, width_mm, np.maximum(width_mm, np.float32(least_mm)))
         found = width_mm[ridge]
         self.thinnest_mm: float | None = None
         self.spots: list[Spot] = []
@@ -183,13 +197,13 @@ class _Widths:
             self.spots = _gathered(columns, rows, frame)
 
 
-def _specks(cover: Plane, frame: Frame) -> tuple[int, list[Spot]]:
+def _specks(cover: Plane, frame: Frame, least_mm2: float) -> tuple[int, list[Spot]]:
     """Pieces of ink that are too small; the broken end of a thin line is a part of it."""
     joined = (cover >= JOINED).astype(np.uint8)
     count, labels, _, middles = cv2.connectedComponentsWithStats(joined, connectivity=8)
     area = np.bincount(labels.ravel(), cover.ravel(), count)
     is_ink = np.bincount(labels.ravel(), (cover >= INKED).ravel(), count) > 0
-    small = np.flatnonzero(is_ink & (area < frame.area_px(SPECK_MM2)))
+    small = np.flatnonzero(is_ink & (area < frame.area_px(least_mm2)))
     small = small[small > 0]
     x, y = middles[small, 0], middles[small, 1]
     return len(small), _gathered(x, y, frame)

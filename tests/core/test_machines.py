@@ -100,6 +100,17 @@ def test_no_mend_is_told_that_leaves_what_it_is_for(look, machine, press):
             assert "thin" not in after
 
 
+def test_ink_that_was_softened_has_greys(press, photo):
+    sheet = with_value(sheet_in("threshold"), "clean.soften", "2", 0)
+    found = kinds(press, photo, sheet)["greys"]
+
+    assert found.stage == "clean"
+    assert "greys" not in kinds(press, photo, mended(sheet, found))
+    assert "greys" not in kinds(press, photo, with_value(sheet, "clean.soften", "0.05", 0))
+    both = with_value(sheet_in("pencil"), "clean.soften", "2", 0)
+    assert kinds(press, photo, both)["greys"].plate is None
+
+
 def test_what_nothing_clears_has_no_mend(press, photo):
     # As thick as it can get, and of lines still.
     sheet = with_value(sheet_in("outline"), "clean.thicken", "3", 0)

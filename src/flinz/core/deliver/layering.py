@@ -18,7 +18,6 @@ from flinz.core.deliver.artwork import (
     leaves_as_marks,
 )
 from flinz.core.deliver.format import Delivery
-from flinz.core.deliver.greyness import greyness_of
 from flinz.core.deliver.inking import inked_share, lights_share
 from flinz.core.deliver.lettered import why_not
 from flinz.core.document.plate import Plate, name_of
@@ -27,6 +26,7 @@ from flinz.core.looks.registry import look_of
 from flinz.core.marks.masked import masked
 from flinz.core.marks.vectors import Dots, Strokes
 from flinz.core.planes.filters import Plane, averaged
+from flinz.core.planes.greyness import greyness_of
 from flinz.core.press.framing import whole
 from flinz.core.press.impressions import Impression, on_nothing, on_paper
 from flinz.core.scale import Frame, Lay

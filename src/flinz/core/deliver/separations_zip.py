@@ -12,7 +12,6 @@ from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFont
 
 from flinz.core.deliver.format import Delivery, Format, Group
-from flinz.core.deliver.greyness import greyness_of
 from flinz.core.deliver.inking import inked_share, lights_share
 from flinz.core.deliver.raster import (
     Greys,
@@ -32,6 +31,7 @@ from flinz.core.deliver.separating import (
     separations_of,
 )
 from flinz.core.document.sheet_file import add_part
+from flinz.core.planes.greyness import greyness_of
 from flinz.core.press.press import Press
 from flinz.core.scale import Frame, dpi_of
 

@@ -161,14 +161,21 @@ class _Plate:
             )
 
     def _greys(self, name: str) -> Check:
-        ruling = min(max(12.0, self.machine.coarsest), self.machine.finest)
         return Check(
             kind="greys",
             plate_id=self.plate.id,
             sentence=f"{name} has greys; this prints ink or none.",
-            mend=f"Screen it: {ruling:g} dots to the cm",
-            plate=self.plate.model_copy(update={"draw": DotScreen(ruling=ruling)}),
-            stage="draw",
+            **self._first_that_clears(self._black(), lambda now: now.is_grey),
+        )
+
+    def _black(self) -> Iterator[tuple[str, Plate]]:
+        if self.plate.clean.soften > 0:
+            yield self._with("Leave it unsoftened", soften=0.0)
+        ruling = min(max(12.0, self.machine.coarsest), self.machine.finest)
+        screen = DotScreen(ruling=ruling)
+        yield (
+            f"Screen it: {ruling:g} dots to the cm",
+            self.plate.model_copy(update={"draw": screen}),
         )
 
     def _is_thin(self, found: PrintReport) -> bool:
@@ -184,7 +191,8 @@ class _Plate:
     ) -> dict[str, object]:
         for mend, plate in mends:
             if not is_left(self.look(plate)):
-                return {"mend": mend, "plate": plate, "stage": "clean"}
+                stage = "clean" if plate.draw == self.plate.draw else "draw"
+                return {"mend": mend, "plate": plate, "stage": stage}
         return {}
 
     def _thickened(self, found: PrintReport) -> Iterator[tuple[str, Plate]]:

@@ -14,6 +14,7 @@ from flinz.core.document.plate import Plate
 from flinz.core.document.sheet import Sheet
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
+from flinz.core.planes.greyness import greyness_of
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import whole_at
 from flinz.core.press.press import Press
@@ -25,6 +26,8 @@ INKED = 0.5
 # Ink joined by a grey from this on is one piece, as it is to Clean.
 JOINED = 0.004
 LARGEST_EDGE_PX = 2800
+# Softened ink of which so much is grey has greys, as it has in vector files; less are edges.
+GREY_SHARE = 0.012
 # What most presses hold on paper and cloth alike.
 THIN_MM, NARROW_MM = 0.1, 0.1
 # A dot of 0.16 mm across.
@@ -109,7 +112,7 @@ def plate_report(
     """A report on one plate, drawn as it is exported. Raises Stopped."""
     frame = whole_at(sheet, photo, PX_PER_MM, LARGEST_EDGE_PX)
     if look_of(plate.draw).two_tone(plate.draw):
-        judge = partial(report, frame=frame, holds=holds)
+        judge = partial(_ink_report, frame=frame, holds=holds, is_soft=plate.clean.soften > 0)
     else:
         judge = partial(_grey_report, frame=frame)
     # A dial changes one plate of many.
@@ -121,6 +124,12 @@ def plate_report(
 def _said(judge: Callable[[Plane], PrintReport], cover: Plane) -> bytes:
     """A report as bytes: the press bounds what it remembers by its size."""
     return judge(cover).model_dump_json().encode()
+
+
+def _ink_report(cover: Plane, frame: Frame, holds: Holds, is_soft: bool) -> PrintReport:
+    if is_soft and greyness_of(cover).share > GREY_SHARE:
+        return _grey_report(cover, frame)
+    return report(cover, frame, holds)
 
 
 def _grey_report(cover: Plane, frame: Frame) -> PrintReport:

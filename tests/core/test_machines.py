@@ -94,6 +94,8 @@ def test_no_mend_is_told_that_leaves_what_it_is_for(look, machine, press):
 
     assert mends
     for kind, check in mends.items():
+        left = press.proof(photo, mended(sheet, check), whole(sheet, photo, 400))
+        assert 0.03 < left.mean() < 0.97
         after = kinds(press, photo, mended(sheet, check), machine_named(machine))
         assert kind not in after
         if kind == "narrow" and "thin" not in found:
@@ -109,6 +111,18 @@ def test_ink_that_was_softened_has_greys(press, photo):
     assert "greys" not in kinds(press, photo, with_value(sheet, "clean.soften", "0.05", 0))
     both = with_value(sheet_in("pencil"), "clean.soften", "2", 0)
     assert kinds(press, photo, both)["greys"].plate is None
+
+
+def test_what_wipes_a_drawing_out_is_no_mend(press):
+    light = grey_photo(np.full((120, 160), 225), "light")
+    dots = sheet_in("stipple", dot=0.2)
+
+    def mend(thinnest):
+        coarse = CLOTH.model_copy(update={"thinnest": thinnest})
+        return kinds(press, light, dots, coarse)["specks"]
+
+    assert mend(3.0).mend == "" and "larger" in mend(3.0).sentence
+    assert "Thicken" in mend(0.25).mend
 
 
 def test_what_nothing_clears_has_no_mend(press, photo):

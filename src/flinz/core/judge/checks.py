@@ -30,6 +30,10 @@ FEW_SPECKS = 5
 FARTHER = (1.0, 3.0)
 LARGER = (1.0, 2.5, 6.0)
 SMOOTHED = (1.0, 2.0)
+# They leave at least so much of the ink, and of the paper.
+KEPT = 0.5
+LARGER_SHEET = "Make the sheet larger, or its marks."
+LARGER_OR_FILLED = "Make the sheet larger, or let them fill."
 # No dial of Clean goes farther.
 MOST_MM = 3.0
 
@@ -61,7 +65,7 @@ def checked(
     look = partial(plate_report, press, photo, sheet, stop=stop, holds=holds)
     for plate in sheet.plates:
         if plate.shown:
-            found += _Plate(plate, machine, dot_mm2, look).checks()
+            found += _Plate(plate, look(plate), machine, dot_mm2, look).checks()
     return found
 
 
@@ -104,69 +108,51 @@ def _of_sheet(photo: Photo, sheet: Sheet, machine: Machine) -> Iterator[Check]:
 
 @dataclass(frozen=True, eq=False)
 class _Plate:
-    """A plate for a machine that holds dots of so many mm². look: what is found of it when
-    mended.
+    """A plate, what was found of it, and the machine that is to print it, which holds dots of so
+    many mm². look: what is found of it when mended.
     """
 
     plate: Plate
+    found: PrintReport
     machine: Machine
     dot_mm2: float
     look: Callable[[Plate], PrintReport]
 
     def checks(self) -> Iterator[Check]:
         """What the machine could not hold of it."""
-        plate, found, machine, name = (
-            self.plate,
-            self.look(self.plate),
-            self.machine,
-            name_of(self.plate),
-        )
+        name, found, machine = name_of(self.plate), self.found, self.machine
         if found.is_grey:
             if not machine.greys:
-                yield self._greys(name)
+                mend = self._first_that_clears(self._black(), lambda now: now.is_grey)
+                yield self._check("greys", f"{name} has greys; this prints ink or none.", [], mend)
             return
-        if isinstance(plate.draw, DotScreen | LineScreen):
-            yield from _of_screen(plate, plate.draw, name, machine)
+        if isinstance(self.plate.draw, DotScreen | LineScreen):
+            yield from _of_screen(self.plate, self.plate.draw, name, machine)
         if self._is_thin(found):
-            yield Check(
-                kind="thin",
-                plate_id=plate.id,
-                sentence=f"{name} has lines of {found.thinnest_mm:.2f} mm; this holds "
-                f"{machine.thinnest:g} mm.",
-                spots=found.thin_spots,
-                **self._first_that_clears(self._thickened(found), self._is_thin),
+            sentence = (
+                f"{name} has lines of {found.thinnest_mm:.2f} mm; this holds "
+                f"{machine.thinnest:g} mm."
             )
+            mend = self._first_that_clears(self._thickened(), self._is_thin)
+            yield self._check("thin", sentence, found.thin_spots, mend, LARGER_SHEET)
         if self._is_narrow(found):
-            was_thin = self._is_thin(found)
-            mend = self._first_that_clears(
-                self._opened(found),
-                lambda now: self._is_narrow(now) or (self._is_thin(now) and not was_thin),
+            sentence = (
+                f"{name} has gaps of {found.narrowest_mm:.2f} mm; this keeps "
+                f"{machine.narrowest:g} mm open."
             )
-            hint = "" if mend else " Make the sheet larger, or let them fill."
-            yield Check(
-                kind="narrow",
-                plate_id=plate.id,
-                sentence=f"{name} has gaps of {found.narrowest_mm:.2f} mm; this keeps "
-                f"{machine.narrowest:g} mm open.{hint}",
-                spots=found.narrow_spots,
-                **mend,
-            )
+            mend = self._first_that_clears(self._opened(), self._is_narrow_or_thinned)
+            yield self._check("narrow", sentence, found.narrow_spots, mend, LARGER_OR_FILLED)
         if found.specks > FEW_SPECKS:
-            yield Check(
-                kind="specks",
-                plate_id=plate.id,
-                sentence=f"{name} has {found.specks} specks that are too small to print.",
-                spots=found.speck_spots,
-                **self._first_that_clears(self._swept(), lambda now: now.specks > FEW_SPECKS),
-            )
+            sentence = f"{name} has {found.specks} specks that are too small to print."
+            mend = self._first_that_clears(self._swept(), lambda now: now.specks > FEW_SPECKS)
+            yield self._check("specks", sentence, found.speck_spots, mend, LARGER_SHEET)
 
-    def _greys(self, name: str) -> Check:
-        return Check(
-            kind="greys",
-            plate_id=self.plate.id,
-            sentence=f"{name} has greys; this prints ink or none.",
-            **self._first_that_clears(self._black(), lambda now: now.is_grey),
-        )
+    def _check(
+        self, kind: str, sentence: str, spots: list[Spot], mend: dict[str, object], hint: str = ""
+    ) -> Check:
+        """hint: what would help where nothing mends it."""
+        said = sentence if mend or not hint else f"{sentence} {hint}"
+        return Check(kind=kind, plate_id=self.plate.id, sentence=said, spots=spots, **mend)
 
     def _black(self) -> Iterator[tuple[str, Plate]]:
         if self.plate.clean.soften > 0:
@@ -186,24 +172,32 @@ class _Plate:
         narrow = found.narrowest_mm
         return narrow is not None and narrow < self.machine.narrowest and found.narrow_paper > 0
 
+    def _is_narrow_or_thinned(self, now: PrintReport) -> bool:
+        return self._is_narrow(now) or (self._is_thin(now) and not self._is_thin(self.found))
+
     def _first_that_clears(
         self, mends: Iterable[tuple[str, Plate]], is_left: Callable[[PrintReport], bool]
     ) -> dict[str, object]:
         for mend, plate in mends:
-            if not is_left(self.look(plate)):
-                stage = "clean" if plate.draw == self.plate.draw else "draw"
-                return {"mend": mend, "plate": plate, "stage": stage}
+            now, is_cleaned = self.look(plate), plate.draw == self.plate.draw
+            if not is_left(now) and (self._is_kept(now) or not is_cleaned):
+                return {"mend": mend, "plate": plate, "stage": "clean" if is_cleaned else "draw"}
         return {}
 
-    def _thickened(self, found: PrintReport) -> Iterator[tuple[str, Plate]]:
-        lacking = (self.machine.thinnest - (found.thinnest_mm or 0)) / 2
-        yield from self._moved(lacking, found.precision_mm, "Thicken")
+    def _is_kept(self, now: PrintReport) -> bool:
+        """Whether the drawing is still there: what fills it or wipes it out is no mend."""
+        ink, was = now.ink, self.found.ink
+        return ink >= KEPT * was and 1 - ink >= KEPT * (1 - was)
 
-    def _opened(self, found: PrintReport) -> Iterator[tuple[str, Plate]]:
+    def _thickened(self) -> Iterator[tuple[str, Plate]]:
+        lacking = (self.machine.thinnest - (self.found.thinnest_mm or 0)) / 2
+        yield from self._moved(lacking, self.found.precision_mm, "Thicken")
+
+    def _opened(self) -> Iterator[tuple[str, Plate]]:
         narrowest = self.machine.narrowest
-        if not self._is_thin(found):
-            lacking = (narrowest - (found.narrowest_mm or 0)) / 2
-            yield from self._moved(-lacking, -found.precision_mm, "Thin")
+        if not self._is_thin(self.found):
+            lacking = (narrowest - (self.found.narrowest_mm or 0)) / 2
+            yield from self._moved(-lacking, -self.found.precision_mm, "Thin")
         yield from self._rounded(narrowest)
 
     def _rounded(self, size_mm: float) -> Iterator[tuple[str, Plate]]:
@@ -226,6 +220,8 @@ class _Plate:
             least = round(max(times * self.dot_mm2, self.plate.clean.specks), 3)
             yield self._with(f"Leave out what is under {least:g} mm²", specks=least)
         yield from self._rounded(dot_mm(self.dot_mm2))
+        # Of a drawing made of dots all would be gone.
+        yield from self._thickened()
 
     def _with(self, mend: str, **dials: float) -> tuple[str, Plate]:
         if self.plate.clean.arrives < 1:

@@ -106,7 +106,7 @@ def test_rings_stay_hollow():
 @pytest.mark.parametrize("look", ["crosshatch", "stipple", "contour-hatch"])
 def test_what_is_cut_filled_is_the_drawing(look, tmp_path):
     photo = grey_photo((blobs() ** 2 * 255).astype(np.uint8), "dark")
-    press, paper = Press(), AsPicture(long_edge=40.0)
+    press, paper = Press(), AsPicture(long_edge=24.0)
     sheet = sheet_of(look).model_copy(update={"paper": paper})
     drawn = delivered(tmp_path, press, photo, sheet, "png", long_edge_px=640)
     rims, lines = [], []
@@ -124,9 +124,9 @@ def test_what_is_cut_filled_is_the_drawing(look, tmp_path):
             lines.append(f'<path d="{words}" fill="none" stroke="#000" stroke-width="{wide}"/>')
     svg = tmp_path / "cut.svg"
     svg.write_text(
-        '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="30mm" viewBox="0 0 40 30">'
-        '<rect width="40" height="30" fill="#fff"/>'
-        '<g transform="matrix(1 0 0 -1 0 30)" stroke-linecap="round">'
+        '<svg xmlns="http://www.w3.org/2000/svg" width="24mm" height="18mm" viewBox="0 0 24 18">'
+        '<rect width="24" height="18" fill="#fff"/>'
+        '<g transform="matrix(1 0 0 -1 0 18)" stroke-linecap="round">'
         f'<path fill-rule="evenodd" d="{"".join(rims)}"/>{"".join(lines)}</g></svg>'
     )
     shown = np.asarray(read_back(svg, 640).convert("L"), float) / 255

@@ -16,6 +16,7 @@ from flinz.core.looks.registry import look_of
 from flinz.core.planes.filters import Plane
 from flinz.core.planes.greyness import greyness_of
 from flinz.core.planes.photo import Photo
+from flinz.core.planes.threads import mapping
 from flinz.core.press.framing import whole_at
 from flinz.core.press.press import Press
 from flinz.core.press.stopping import Stop, never
@@ -150,9 +151,9 @@ def report(cover: Plane, frame: Frame, holds: Holds = MOST_PRESSES) -> PrintRepo
     """
     inked = cover >= INKED
     specks, spots = _specks(cover, frame, holds.speck_mm2)
-    ink = _Widths(inked, frame, holds.thin_mm)
     widest_gap = max(WIDEST_GAP_MM, 2 * holds.narrow_mm)
-    paper = _Widths(~inked, frame, holds.narrow_mm, widest_gap)
+    sides = (inked, holds.thin_mm, None), (~inked, holds.narrow_mm, widest_gap)
+    ink, paper = mapping(cover.size)(lambda side: _Widths(frame, *side), sides)
     return PrintReport(
         plate=NO_PLATE,
         is_grey=False,
@@ -175,7 +176,7 @@ class _Widths:
     """
 
     def __init__(
-        self, mask: NDArray[np.bool_], frame: Frame, least_mm: float, most_mm: float | None = None
+        self, frame: Frame, mask: NDArray[np.bool_], least_mm: float, most_mm: float | None
     ) -> None:
         radius_px = frame.px(least_mm) / 2
         # Beyond the sheet a shape goes on, or its rim would count as an edge.

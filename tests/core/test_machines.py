@@ -130,7 +130,7 @@ def test_what_nothing_clears_has_no_mend(press, photo):
     sheet = with_value(sheet_in("outline"), "clean.thicken", "3", 0)
     huge = CLOTH.model_copy(update={"thinnest": 40.0, "narrowest": 0.1})
 
-    (found,) = [each for each in checked(press, photo, sheet, machine=huge) if each.kind == "thin"]
+    found = kinds(press, photo, sheet, huge)["thin"]
 
     assert found.mend == "" and found.plate is None
 

@@ -41,8 +41,6 @@ PICTURE_PX_PER_MM = 12.0
 MASK_PX_PER_MM, MASK_PIXELS = 12.0, 16_000_000
 # Flat tones: a few greys, each holding this share at least, most of them even.
 FLAT_LEAST, FLAT_SHARE = 0.002, 0.5
-# Greys of so little of the ink are rests of edges.
-GREY_SHARE = 0.012
 # What the layer of a plate's bare paper is called by, after the plate.
 COVERS = "-covers"
 # Of a plate's work drawing it is about this; of a file's its artwork.
@@ -277,7 +275,7 @@ def flat_levels(cover: Plane, tones: int = 0) -> list[tuple[float, float]] | Non
     cover: (H, W) float32 0..1. tones: how many such greys are parted in; 0 leaves them.
     """
     found = greyness_of(cover)
-    if found.share <= GREY_SHARE:
+    if not found.has_greys:
         return [(0.5, 1.0)]
     counts = np.bincount(found.values[found.is_even & found.is_inked], minlength=256)
     held = np.flatnonzero(counts > FLAT_LEAST * counts.sum())

@@ -25,9 +25,9 @@ def cuts_of_marks(marks: Dots | Strokes, sight: Sight) -> Iterator[Cut]:
     """
     areas = [np.zeros(0, object)]
     middles, widths = [np.zeros((0, 2))], [np.zeros(0)]
+    is_hollow = isinstance(marks, Dots) and marks.shape == Shape.RING
     for primitive in primitives(marks):
         if isinstance(primitive, Filled):
-            is_hollow = isinstance(marks, Dots) and marks.shape == Shape.RING
             areas.append(_areas(primitive, is_hollow))
         elif isinstance(primitive, Lines):
             parts = np.split(primitive.points, primitive.first[1:-1])
@@ -63,12 +63,14 @@ def _welded(
     marks = np.concatenate([areas, discs])
     is_apart = _lie_apart(marks)
     yield from rims(sight.of(np.array([shapely.union_all(marks[~is_apart])])))
-    seen = sight.of(marks)
-    yield from rims(seen[: len(areas)][is_apart[: len(areas)]])
-    seen, is_apart = seen[len(areas) :], is_apart[len(areas) :]
-    is_round = np.fromiter(map(operator.is_, seen, discs), np.bool_) & is_apart
-    yield from rims(seen[is_apart & ~is_round])
-    yield from zip(middles[is_round, None], widths[is_round].tolist(), strict=True)
+    alone = np.flatnonzero(is_apart)
+    seen, dot = sight.of(marks[alone]), alone - len(areas)
+    # What nothing cuts comes back as it is.
+    is_whole = np.fromiter(map(operator.is_, seen, marks[alone]), np.bool_)
+    is_round = (dot >= 0) & is_whole
+    yield from rims(seen[~is_round])
+    round_dots = dot[is_round]
+    yield from zip(middles[round_dots, None], widths[round_dots].tolist(), strict=True)
 
 
 def _lie_apart(areas: Geometries) -> NDArray[np.bool_]:

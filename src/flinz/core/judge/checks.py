@@ -7,6 +7,7 @@ from functools import partial
 
 from pydantic import BaseModel
 
+from flinz.core.dial import held
 from flinz.core.document.plate import Plate, name_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.judge.machines import Machine
@@ -18,6 +19,7 @@ from flinz.core.press.framing import sheet_mm
 from flinz.core.press.press import Press
 from flinz.core.press.stopping import Stop, never
 from flinz.core.scale import MM_PER_INCH
+from flinz.core.stages.clean import Clean
 from flinz.core.stages.paper import AsPicture
 
 # A photo of fewer dots an inch shows its pixels, or has little to draw from.
@@ -34,8 +36,6 @@ SMOOTHED = (1.0, 2.0)
 KEPT = 0.5
 LARGER_SHEET = "Make the sheet larger, or its marks."
 LARGER_OR_FILLED = "Make the sheet larger, or let them fill."
-# No dial of Clean goes farther.
-MOST_MM = 3.0
 
 
 class Check(BaseModel):
@@ -60,13 +60,16 @@ def checked(
     drawn and looked at before it is told. Raises Stopped.
     """
     found = [*_of_sheet(photo, sheet, machine)]
-    dot_mm2 = max(SPECK_MM2, round(math.pi / 4 * machine.thinnest**2, 3))
-    holds = Holds(machine.thinnest, machine.narrowest, dot_mm2)
-    look = partial(plate_report, press, photo, sheet, stop=stop, holds=holds)
+    look = partial(plate_report, press, photo, sheet, stop=stop, holds=_held_by(machine))
     for plate in sheet.plates:
         if plate.shown:
-            found += _Plate(plate, look(plate), machine, dot_mm2, look).checks()
+            found += _Plate(plate, look(plate), machine, look).checks()
     return found
+
+
+def _held_by(machine: Machine) -> Holds:
+    dot_mm2 = max(SPECK_MM2, round(math.pi / 4 * machine.thinnest**2, 3))
+    return Holds(machine.thinnest, machine.narrowest, dot_mm2)
 
 
 def _of_sheet(photo: Photo, sheet: Sheet, machine: Machine) -> Iterator[Check]:
@@ -108,56 +111,63 @@ def _of_sheet(photo: Photo, sheet: Sheet, machine: Machine) -> Iterator[Check]:
 
 @dataclass(frozen=True, eq=False)
 class _Plate:
-    """A plate, what was found of it, and the machine that is to print it, which holds dots of so
-    many mm². look: what is found of it when mended.
+    """A plate, what was found of it, and the machine that is to print it. look: what is found of it
+    when mended.
     """
 
     plate: Plate
     found: PrintReport
     machine: Machine
-    dot_mm2: float
     look: Callable[[Plate], PrintReport]
 
     def checks(self) -> Iterator[Check]:
         """What the machine could not hold of it."""
-        name, found, machine = name_of(self.plate), self.found, self.machine
+        found, machine = self.found, self.machine
         if found.is_grey:
             if not machine.greys:
                 mend = self._first_that_clears(self._black(), lambda now: now.is_grey)
-                yield self._check("greys", f"{name} has greys; this prints ink or none.", [], mend)
+                yield self._check("greys", "has greys; this prints ink or none.", [], mend)
             return
         if isinstance(self.plate.draw, DotScreen | LineScreen):
-            yield from _of_screen(self.plate, self.plate.draw, name, machine)
+            yield from self._of_screen(self.plate.draw)
         if self._is_thin(found):
-            sentence = (
-                f"{name} has lines of {found.thinnest_mm:.2f} mm; this holds "
-                f"{machine.thinnest:g} mm."
-            )
+            words = f"has lines of {found.thinnest_mm:.2f} mm; this holds {machine.thinnest:g} mm."
             mend = self._first_that_clears(self._thickened(), self._is_thin)
-            yield self._check("thin", sentence, found.thin_spots, mend, LARGER_SHEET)
+            yield self._check("thin", words, found.thin_spots, mend, LARGER_SHEET)
         if self._is_narrow(found):
-            sentence = (
-                f"{name} has gaps of {found.narrowest_mm:.2f} mm; this keeps "
+            words = (
+                f"has gaps of {found.narrowest_mm:.2f} mm; this keeps "
                 f"{machine.narrowest:g} mm open."
             )
             mend = self._first_that_clears(self._opened(), self._is_narrow_or_thinned)
-            yield self._check("narrow", sentence, found.narrow_spots, mend, LARGER_OR_FILLED)
+            yield self._check("narrow", words, found.narrow_spots, mend, LARGER_OR_FILLED)
         if found.specks > FEW_SPECKS:
-            sentence = f"{name} has {found.specks} specks that are too small to print."
+            words = f"has {found.specks} specks that are too small to print."
             mend = self._first_that_clears(self._swept(), lambda now: now.specks > FEW_SPECKS)
-            yield self._check("specks", sentence, found.speck_spots, mend, LARGER_SHEET)
+            yield self._check("specks", words, found.speck_spots, mend, LARGER_SHEET)
 
     def _check(
-        self, kind: str, sentence: str, spots: list[Spot], mend: dict[str, object], hint: str = ""
+        self, kind: str, words: str, spots: list[Spot], mend: dict[str, object], hint: str = ""
     ) -> Check:
         """hint: what would help where nothing mends it."""
-        said = sentence if mend or not hint else f"{sentence} {hint}"
+        said = f"{name_of(self.plate)} {words}" + (f" {hint}" if hint and not mend else "")
         return Check(kind=kind, plate_id=self.plate.id, sentence=said, spots=spots, **mend)
+
+    def _of_screen(self, screen: DotScreen | LineScreen) -> Iterator[Check]:
+        ruling = self.machine.ruling_near(screen.ruling)
+        if ruling != screen.ruling:
+            which = "fine" if screen.ruling > ruling else "coarse"
+            words = f"is ruled {screen.ruling:g} to the cm, too {which} for this."
+            changed = self.plate.model_copy(
+                update={"draw": screen.model_copy(update={"ruling": ruling})}
+            )
+            mend = {"mend": f"Rule it {ruling:g} to the cm", "plate": changed, "stage": "draw"}
+            yield self._check("ruling", words, [], mend)
 
     def _black(self) -> Iterator[tuple[str, Plate]]:
         if self.plate.clean.soften > 0:
             yield self._with("Leave it unsoftened", soften=0.0)
-        ruling = min(max(12.0, self.machine.coarsest), self.machine.finest)
+        ruling = self.machine.ruling_near(12.0)
         screen = DotScreen(ruling=ruling)
         yield (
             f"Screen it: {ruling:g} dots to the cm",
@@ -203,7 +213,7 @@ class _Plate:
     def _rounded(self, size_mm: float) -> Iterator[tuple[str, Plate]]:
         for times in SMOOTHED:
             smooth = round(times * size_mm, 2)
-            if self.plate.clean.smooth < smooth <= MOST_MM:
+            if self.plate.clean.smooth < smooth == held(Clean, "smooth", smooth):
                 yield self._with(f"Round off what is under {smooth:g} mm", smooth=smooth)
 
     def _moved(self, way_mm: float, more_mm: float, verb: str) -> Iterator[tuple[str, Plate]]:
@@ -211,15 +221,16 @@ class _Plate:
         for times in FARTHER:
             way = round(way_mm + times * more_mm, 3)
             thicken = round(self.plate.clean.thicken + way, 3)
-            if abs(thicken) <= MOST_MM:
+            if thicken == held(Clean, "thicken", thicken):
                 yield self._with(f"{verb} it by {abs(way):.2f} mm a side", thicken=thicken)
 
     def _swept(self) -> Iterator[tuple[str, Plate]]:
         # Clean counts pixels that have any ink at all: more than there is ink.
+        dot_mm2 = _held_by(self.machine).speck_mm2
         for times in LARGER:
-            least = round(max(times * self.dot_mm2, self.plate.clean.specks), 3)
+            least = round(max(times * dot_mm2, self.plate.clean.specks), 3)
             yield self._with(f"Leave out what is under {least:g} mm²", specks=least)
-        yield from self._rounded(dot_mm(self.dot_mm2))
+        yield from self._rounded(dot_mm(dot_mm2))
         # Of a drawing made of dots all would be gone.
         yield from self._thickened()
 
@@ -228,21 +239,3 @@ class _Plate:
             mend, dials = f"{mend}, and let all cleaning arrive", dials | {"arrives": 1.0}
         clean = self.plate.clean.model_copy(update=dials)
         return mend, self.plate.model_copy(update={"clean": clean})
-
-
-def _of_screen(
-    plate: Plate, screen: DotScreen | LineScreen, name: str, machine: Machine
-) -> Iterator[Check]:
-    ruling = min(max(screen.ruling, machine.coarsest), machine.finest)
-    if ruling == screen.ruling:
-        return
-    which = "fine" if screen.ruling > machine.finest else "coarse"
-    changed = screen.model_copy(update={"ruling": ruling})
-    yield Check(
-        kind="ruling",
-        plate_id=plate.id,
-        sentence=f"{name} is ruled {screen.ruling:g} to the cm, too {which} for this.",
-        mend=f"Rule it {ruling:g} to the cm",
-        plate=plate.model_copy(update={"draw": changed}),
-        stage="draw",
-    )

@@ -22,6 +22,10 @@ class Machine(BaseModel):
     height: float
     greys: bool = False
 
+    def ruling_near(self, ruling: float) -> float:
+        """The ruling it holds that is nearest to one, to the cm."""
+        return min(max(ruling, self.coarsest), self.finest)
+
 
 MACHINES = (
     Machine(

@@ -27,8 +27,6 @@ INKED = 0.5
 # Ink joined by a grey from this on is one piece, as it is to Clean.
 JOINED = 0.004
 LARGEST_EDGE_PX = 2800
-# Softened ink of which so much is grey has greys, as it has in vector files; less are edges.
-GREY_SHARE = 0.012
 # What most presses hold on paper and cloth alike.
 THIN_MM, NARROW_MM = 0.1, 0.1
 # A dot of 0.16 mm across.
@@ -128,7 +126,7 @@ def _said(judge: Callable[[Plane], PrintReport], cover: Plane) -> bytes:
 
 
 def _ink_report(cover: Plane, frame: Frame, holds: Holds, is_soft: bool) -> PrintReport:
-    if is_soft and greyness_of(cover).share > GREY_SHARE:
+    if is_soft and greyness_of(cover).has_greys:
         return _grey_report(cover, frame)
     return report(cover, frame, holds)
 

@@ -12,6 +12,8 @@ from flinz.core.planes.filters import Plane
 SQUARE = np.ones((5, 5), np.uint8)
 # What counts as ink, and as all of it, of 255; how far apart even ink lies, and that of an edge.
 FAINTEST, FULL, EVEN, EDGE = 5, 230, 3, 128
+# Greys of so little of the ink are rests of edges.
+EDGE_RESTS = 0.012
 
 
 @dataclass(frozen=True, eq=False)
@@ -27,6 +29,11 @@ class Greyness:
     def share(self) -> float:
         """The share 0..1 of its ink that is grey, however small that is on its paper."""
         return float(self.is_grey.sum() / max(int(self.is_inked.sum()), 1))
+
+    @property
+    def has_greys(self) -> bool:
+        """Whether more of it is grey than rests of edges."""
+        return self.share > EDGE_RESTS
 
 
 def greyness_of(cover: Plane) -> Greyness:

@@ -13,12 +13,12 @@ from typing import Any
 
 from PIL import Image
 
+from flinz.core.deliver.packed import stock_of
 from flinz.core.edition.naming import safe_stem
 from flinz.core.hand.pieces import id_of, read
 from flinz.core.planes.decoding import decode
 from flinz.core.planes.photo import Photo
 from flinz.core.press import fitting
-from flinz.core.press.packed import stock_of
 from flinz.core.press.press import Press
 from flinz.core.press.results import Stock
 from flinz.demo import fitted, pieces

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from flinz.core.deliver.artwork import Artwork, VectorWish
 from flinz.core.deliver.format import Delivery
+from flinz.core.deliver.packed import opened
 from flinz.core.deliver.registry import FORMATS, format_of_file
 from flinz.core.deliver.shaping import artwork_of
 from flinz.core.document import builtin, sheet_file
@@ -24,7 +25,6 @@ from flinz.core.planes.decoding import decode
 from flinz.core.planes.photo import Photo
 from flinz.core.press import fitting
 from flinz.core.press.framing import sheet_mm, whole
-from flinz.core.press.packed import opened
 from flinz.core.press.press import Press
 from flinz.core.scale import px_for_dpi
 from flinz.core.trace.figures import TraceFigures, figures_of

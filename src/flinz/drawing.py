@@ -278,8 +278,8 @@ def set_dial(sheet: "Sheet", setting: str) -> "Sheet":
 
 def sheet_of(path: Path, recipe: str | None) -> "tuple[Press, Sheet, Photo]":
     """The sheet of a sheet file, or of a recipe on a picture; its photo, and what draws it."""
+    from flinz.core.deliver.packed import opened
     from flinz.core.press import fitting
-    from flinz.core.press.packed import opened
     from flinz.core.press.press import Press
 
     if not is_sheet_file(path):

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from flinz.core.deliver.format import Format, Wish
+from flinz.core.deliver.packed import opened
 from flinz.core.edition import cluster, crew, naming
 from flinz.core.edition.crew import Told, Work
 from flinz.core.edition.fields import Table, table_of
@@ -15,7 +16,6 @@ from flinz.core.edition.task import Order, Task
 from flinz.core.edition.template import Template, of_recipe, of_sheet, words_for
 from flinz.core.edition.zipping import zipped
 from flinz.core.hand.pieces import id_of
-from flinz.core.press.packed import opened
 from flinz.drawing import is_sheet_file, recipe_of
 from flinz.errors import DocumentError, FlinzError, NotFoundError
 from flinz.files import read, write_text, write_whole

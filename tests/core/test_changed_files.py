@@ -16,22 +16,27 @@ from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.raster import ClearWish, PictureWish, picture
 from flinz.core.deliver.reshaped import reshaped
 from flinz.core.deliver.shaping import artwork_of, traced_sheet
+from flinz.core.deliver.within import with_shapes_within
 from flinz.core.document import builtin
-from flinz.core.document.picture import Position
+from flinz.core.document.picture import Picture, Position
+from flinz.core.document.plate import Plate
 from flinz.core.document.recipe import recipe_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.document.source import Beneath, FromSheet
 from flinz.core.judge.bad_day import BadDay, printed_badly
 from flinz.core.looks.threshold import Threshold
+from flinz.core.looks.undrawn import Undrawn
 from flinz.core.planes.textures import Surface
 from flinz.core.press import fitting
 from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.press.results import Stock
+from flinz.core.press.stopping import never
 from flinz.core.stages.clean import Clean
 from flinz.core.stages.ink import Ink
 from flinz.core.stages.paper import AsPicture
 from flinz.core.trace.acting import Act, acted
+from flinz.errors import Stopped
 from tests.charts import delivered, grey_photo, read_back, sheet_of
 
 
@@ -288,6 +293,65 @@ def test_shapes_that_were_changed_are_not_those_of_a_sheet_that_lies_on_this_one
         return delivery.press.impression(photo, delivery.sheet, plate, frame).share
 
     assert np.array_equal(drawn(sheet), drawn(sheet.model_copy(update={"shapes": []})))
+
+
+def laid_on_another(inner):
+    """A sheet on which another lies in its own colours, as large as that."""
+    plate = Plate(
+        id="laid",
+        source=FromSheet(document=inner.model_dump(mode="json")),
+        draw=Undrawn(ink="full"),
+        ink=Ink(colouring="photo", blend="normal"),
+    )
+    return Sheet(paper=inner.paper, picture=inner.picture, plates=[plate])
+
+
+def changed_within():
+    """A sheet as red_square_sheet, on another; and the stock that both are drawn from."""
+    photo, inner = red_square_sheet(Press())
+    inner = inner.model_copy(update={"picture": Picture(photo=photo.key)})
+    return photo, inner, with_shapes_within(Stock(photo_of=lambda _: photo))
+
+
+@pytest.mark.parametrize("kind", ["png", "svg", "eps"])
+def test_a_sheet_that_lies_on_another_has_its_changed_shapes(kind, tmp_path):
+    photo, inner, stock = changed_within()
+    outer, press = laid_on_another(inner), Press(stock=stock)
+
+    alone = opened(delivered(tmp_path, press, photo, inner, "png", long_edge_px=320))
+    wanted = {"long_edge_px": 320} if kind == "png" else {}
+    file = delivered(tmp_path, press, photo, outer, kind, **wanted)
+    laid = opened(file) if kind == "png" else read_back(file, 320)
+
+    one, other = (np.asarray(each.convert("RGB"), float) for each in (alone, laid))
+    assert np.abs(one - other).mean() < 1
+    assert other[90, 190].tolist() == [255, 0, 0] and other[90, 70].min() > 250
+
+
+def test_a_draft_does_not_wait_for_shapes_within_and_what_settles_has_them():
+    photo, inner, stock = changed_within()
+    outer, press = laid_on_another(inner), Press(stock=stock)
+    frame = whole(outer, photo, 320)
+
+    def square(draft):
+        drawn = press.proof(photo, outer, frame, draft=draft)
+        colours = drawn if drawn.ndim == 3 else np.repeat(drawn[..., None], 3, 2)
+        return colours[90, 70].tolist(), colours[90, 190].tolist()
+
+    black, red, white = ([0.0, 0.0, 0.0], [1.0, 0.0, 0.0], [1.0, 1.0, 1.0])
+    assert square(draft=True) == (black, white)
+    assert square(draft=False) == (white, red)
+    assert square(draft=True) == (white, red)
+
+
+def test_work_that_is_stopped_traces_no_sheet_within():
+    photo, inner, stock = changed_within()
+    outer = laid_on_another(inner)
+
+    with pytest.raises(Stopped):
+        Press(stock=stock).proof(photo, outer, whole(outer, photo, 320), stop=lambda: True)
+
+    assert stock.shapes_of(photo, inner, never, is_draft=True) is None
 
 
 def opened(file):

@@ -196,6 +196,29 @@ def test_a_turned_dial_shows_changed_shapes_before_it_is_traced_anew(client, she
     assert found == [[[255, 0, 0], [0, 0, 0]], [[0], [0]]]
 
 
+def test_a_sheet_that_lies_on_another_is_shown_with_its_changed_shapes(client, sheet):
+    state = traced(client, sheet)
+    square = next(k for k, each in enumerate(state["shapes"]["shapes"]) if not each["white"])
+    act = {"verb": "colour", "shapes": [square], "colour": "#ff0000"}
+    changes = change(client, sheet, state["key"], [], act).json()["changes"]
+    plate = {
+        "id": "laid",
+        "source": {"kind": "sheet", "document": {**sheet["sheet"], "shapes": changes}},
+        "draw": {"look": "undrawn", "ink": "full"},
+        "ink": {"colouring": "photo"},
+    }
+    outer = {**sheet["sheet"], "plates": [plate]}
+
+    with client.websocket_connect("ws://localhost/api/sheets/live") as socket:
+        socket.send_text(json.dumps({"ask": 1, "sheet": outer, "views": [view("main")]}))
+        head, rows = one_answer(socket)
+        while head["draft"]:
+            head, rows = one_answer(socket)
+
+    # The middles of the square and of the disc, at 1.6 px a mm.
+    assert [rows[36, 28].tolist(), rows[68, 92].tolist()] == [[255, 0, 0], [0, 0, 0]]
+
+
 def test_a_stroke_over_changed_shapes_leaves_what_it_does_not_touch(client, sheet):
     state = traced(client, sheet)
     square = next(k for k, each in enumerate(state["shapes"]["shapes"]) if not each["white"])

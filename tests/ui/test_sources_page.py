@@ -9,9 +9,9 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
 
+from flinz.core.deliver.packed import stock_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.press.framing import whole
-from flinz.core.press.packed import stock_of
 from flinz.core.press.press import Press
 from tests.ui.steps import (
     axe_faults,

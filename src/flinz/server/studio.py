@@ -19,15 +19,16 @@ from starlette.requests import HTTPConnection
 from flinz.core.deliver.artwork import Artwork
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.meanwhile import Meanwhile, all_meanwhile, drawn_meanwhile
+from flinz.core.deliver.packed import stock_of
 from flinz.core.deliver.plotter import Plot, PlotterWish, lines_of, plot_of
 from flinz.core.deliver.redrawn import with_shapes
+from flinz.core.deliver.within import with_shapes_within
 from flinz.core.document.sheet import Sheet
 from flinz.core.edition.task import Order
 from flinz.core.hand.pieces import id_of, read
 from flinz.core.hand.strokes import Stroke, packed
 from flinz.core.planes.photo import Photo
 from flinz.core.press.memory import Memory
-from flinz.core.press.packed import stock_of
 from flinz.core.press.press import Press
 from flinz.core.press.results import Stock
 from flinz.core.press.stopping import Stop
@@ -69,7 +70,7 @@ class Studio:
         self.store = Store(folder, address)
         self.readiness = readiness or Readiness()
         stock = Stock(self.strokes_of, self.photo, self._font_named, self._made_of)
-        self.press = Press(gate=self.readiness.check, stock=stock)
+        self.press = Press(gate=self.readiness.check, stock=with_shapes_within(stock))
         self._making = threading.Lock()
         self._unfinished: dict[str, tuple[str | None, Stroke]] = {}
         # As it was lately.

@@ -6,13 +6,13 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from flinz.core.deliver.format import PASSING_BYTES, Delivery, Progress, Wish
+from flinz.core.deliver.packed import stock_of
 from flinz.core.deliver.registry import format_of
 from flinz.core.document.sheet import Sheet
 from flinz.core.edition.template import Template, sheet_for
 from flinz.core.hand.pieces import id_of
 from flinz.core.planes.decoding import decode
 from flinz.core.planes.photo import Photo
-from flinz.core.press.packed import stock_of
 from flinz.core.press.press import Press
 from flinz.core.press.stopping import Stop, never
 from flinz.version import VERSION

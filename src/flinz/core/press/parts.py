@@ -36,8 +36,10 @@ def needed_for(sheet: Sheet, subject: Subject) -> set[str]:
         plates, stage = [plate for plate in sheet.plates if plate.shown], STAGES[-1]
     if any(isinstance(plate.source, Beneath) for plate in plates):
         plates, stage = sheet.plates, STAGES[-1]
-    within = (sheet.within[plate.id] for plate in plates if plate.id in sheet.within)
+    within = [sheet.within[plate.id] for plate in plates if plate.id in sheet.within]
     inner = {part for each in within for part in needed_for(each, WHOLE_SHEET)}
+    if any(each.shapes for each in within):
+        inner.add(TRACING)
     parts = inner | {part for plate in plates for part in needed(plate, stage)}
     if sheet.paper.surface:
         parts.add(TEXTURES)

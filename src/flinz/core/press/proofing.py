@@ -172,12 +172,12 @@ class Proofing(Stacking):
     def impression(self, plate: Plate, frame: Frame) -> Impression:
         """What a plate leaves on the sheet."""
         found = self._impression(plate, frame)
-        over = None if self.is_within else self.results.over.get(plate.id)
+        over = self.results.over.get(plate.id) if self.within is None else None
         return found if over is None else over.over(found, frame, self.results)
 
     def _instead(self, plate: Plate) -> Instead | None:
-        """What is drawn in place of a plate of the outermost sheet."""
-        return None if self.is_within else self.results.instead.get(plate.id)
+        """What is drawn in place of a plate."""
+        return (self.results.instead if self.within is None else self.within).get(plate.id)
 
     def _impression(self, plate: Plate, frame: Frame) -> Impression:
         instead = self._instead(plate)

@@ -1,6 +1,6 @@
 """One proof's memory: under which key each step is remembered, and what stops it."""
 
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
@@ -12,6 +12,7 @@ from flinz.core.keeping import Keep
 from flinz.core.looks.registry import look_of
 from flinz.core.planes.photo import Photo
 from flinz.core.press.framing import Box, LaidBox, laid_picture, sheet_mm
+from flinz.core.press.impressions import Instead
 from flinz.core.press.keys import content_key, step_key
 from flinz.core.press.listed import Strokes
 from flinz.core.press.origins import Made, Origin
@@ -35,10 +36,10 @@ class Remembering:
 
     photo: that plates are drawn from; the sheet's unless of says otherwise. exact: as the export is
     drawn. draft: without what only settles marks. of: what plates are drawn from where that is not
-    the sheet's picture. is_resized: whether a hand makes that larger or smaller. is_within: whether
-    the sheet lies on another, of which results say what is drawn in place of plates. stretch: how
-    many times more it is scaled down its box than across, meanwhile. told: what is known of the
-    sheet's plates by now.
+    the sheet's picture. is_resized: whether a hand makes that larger or smaller. within: of a sheet
+    that lies on another, what is drawn in place of its plates, by id; None for the outermost, of
+    which results say it. stretch: how many times more it is scaled down its box than across,
+    meanwhile. told: what is known of the sheet's plates by now.
     """
 
     results: Results
@@ -49,7 +50,7 @@ class Remembering:
     stop: Stop = never
     of: Origin | None = None
     is_resized: bool = False
-    is_within: bool = False
+    within: Mapping[str, Instead] | None = None
     stretch: float = 1.0
     told: Told = field(default_factory=Told, repr=False, compare=False)
 

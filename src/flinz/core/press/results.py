@@ -5,12 +5,14 @@ import threading
 from collections import Counter
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Protocol
 
+from flinz.core.document.sheet import Sheet
 from flinz.core.hand.strokes import Stroke
 from flinz.core.planes.photo import Photo
 from flinz.core.press.impressions import Instead, Over
 from flinz.core.press.memory import Memory
+from flinz.core.press.stopping import Stop
 from flinz.errors import NotFoundError
 
 # Small copies of photos are held in a share of the memory of their own: what another sheet draws
@@ -40,19 +42,36 @@ def no_font(font_id: str) -> bytes:
     raise NotFoundError("A font of this sheet is not here. Bring it in, or choose another face.")
 
 
+class ShapesOf(Protocol):
+    """What is drawn in place of plates with changed shapes of a sheet that lies on another."""
+
+    def __call__(
+        self, photo: Photo, sheet: Sheet, stop: Stop, *, is_draft: bool
+    ) -> Mapping[str, Instead] | None:
+        """By the plate; None for a draft where that is not known yet. Raises Stopped."""
+
+
+def no_shapes(
+    photo: Photo, sheet: Sheet, stop: Stop, *, is_draft: bool
+) -> Mapping[str, Instead] | None:
+    """Nothing, where shapes are not traced."""
+    return None
+
+
 @dataclass(frozen=True)
 class Stock:
     """What documents name, by id; each raises NotFoundError for what is not there.
 
     strokes_of: the strokes of a list of hand work. made_of: the list without the stroke that is
     still being made, None where that is its only one. photo_of: a photo other than the sheet's.
-    font_of: the bytes of a font that was brought.
+    font_of: the bytes of a font that was brought. shapes_of: changed shapes of sheets on others.
     """
 
     strokes_of: Callable[[str], list[Stroke]] = no_strokes
     photo_of: Callable[[str], Photo] = no_photo
     font_of: Callable[[str], bytes] = no_font
     made_of: Callable[[str], str | None] = all_made
+    shapes_of: ShapesOf = no_shapes
 
 
 NOTHING = Stock()

@@ -34,6 +34,7 @@ from flinz.core.press.keys import content_key
 from flinz.core.press.laying import Laying
 from flinz.core.press.origins import ROOM_MM, FromFigure, FromPrint, FromSpread, Made, Origin
 from flinz.core.press.resizing import near, near_picture, size_of
+from flinz.core.press.results import NONE
 from flinz.core.scale import Frame
 
 # Of those that are told.
@@ -48,6 +49,9 @@ class Sourcing(Laying):
         """The proofing in which a plate is drawn: from its own source, on the same paper."""
         if isinstance(plate.source, FromPicture) and self._resized_from(plate) is None:
             return self
+        if self.draft and isinstance(plate.source, FromSheet):
+            # Its changed shapes may be known since the last one.
+            return self._for_plate(plate)
         about = plate, self.photo, self.sheet, self.of, self.stop, self.results
         what = "for plate", self.exact, self.draft
         return self.told.get(what, about, lambda: self._for_plate(plate))
@@ -134,10 +138,22 @@ class Sourcing(Laying):
     def _sheet(self, plate: Plate, source: FromSheet) -> Made:
         """Another sheet, printed."""
         inner = self.sheet.within[plate.id]
-        photo = self.results.stock.photo_of(inner.picture.photo)
-        root = replace(self, photo=photo, sheet=inner, of=None, is_within=True)
-        key = content_key("sheet", root._all_key(inner), self.exact, self.draft)
-        return FromPrint(key, root.paper_mm, root.as_source, source.position)
+        stock = self.results.stock
+        photo = stock.photo_of(inner.picture.photo)
+        root = replace(self, photo=photo, sheet=inner, of=None, within=NONE)
+        # A draft does not wait for changed shapes to be traced.
+        is_changed = bool(inner.shapes) and (
+            not self.draft or stock.shapes_of(photo, inner, self.stop, is_draft=True) is not None
+        )
+        key = content_key("sheet", root._all_key(inner), self.exact, self.draft, is_changed)
+
+        def printed(frame: Frame) -> Picture:
+            within = None
+            if is_changed:
+                within = stock.shapes_of(photo, inner, self.stop, is_draft=self.draft)
+            return replace(root, within=within or NONE).as_source(frame)
+
+        return FromPrint(key, root.paper_mm, printed, source.position)
 
     def _of_lines(self, plate: Plate, source: FromLines) -> Made:
         said = source.lines

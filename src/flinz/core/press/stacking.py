@@ -28,7 +28,7 @@ class Stacking(Sourcing):
         shown = [plate for plate in self.sheet.plates if plate.shown]
         if not self.draft:
             self.settle(shown)
-        if len(shown) <= FEW or self.results.instead or self.results.over:
+        if len(shown) <= FEW or self.within or self.results.instead or self.results.over:
             return self.printed(self._impressions(shown, frame), frame)
         is_grey = is_grey_sheet(self.sheet.paper, [plate.ink for plate in shown])
         keys = [self._impression_key(plate) for plate in shown]

@@ -2,6 +2,7 @@
 
 from functools import cache, partial
 
+from flinz.core.deliver.within import with_shapes_within
 from flinz.core.document.sheet_file import SheetFile, unpacked
 from flinz.core.hand.pieces import read
 from flinz.core.planes.decoding import decode
@@ -31,4 +32,4 @@ def stock_of(file: SheetFile) -> Stock:
         return decode(file.photos[name].data, name)
 
     strokes_of = partial(read, get=file.hand.__getitem__)
-    return Stock(strokes_of, photo, file.fonts.__getitem__)
+    return with_shapes_within(Stock(strokes_of, photo, file.fonts.__getitem__))

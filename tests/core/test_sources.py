@@ -16,6 +16,7 @@ from flinz.core.press.framing import whole
 from flinz.core.press.press import Press
 from flinz.core.press.proofing import Subject
 from flinz.core.press.results import Stock
+from flinz.core.stages.paper import OwnSize
 from flinz.errors import DocumentError
 from tests.charts import blobs, grey_photo
 
@@ -277,6 +278,27 @@ def test_another_sheet_is_laid_as_it_prints():
     middle = smaller[rows : -rows or None, columns : -columns or None]
     assert np.abs(middle - averaged(alone, middle.shape[1], middle.shape[0])).mean() < 0.01
     assert smaller[:rows].min() == 1
+
+
+def test_what_is_drawn_from_a_print_sees_no_texture_that_does_not_leave():
+    paper = {**PAPER, "texture": "laid", "depth": 1.0}
+    over = {
+        "id": "over",
+        "source": {"kind": "beneath"},
+        "draw": {"look": "threshold", "level": 0.9},
+        "photo": {"covers": True},
+    }
+    beneath, within = [], []
+    for depth in (1.0, 0.0):
+        inner = sheet_of(block(width=60, height=40), paper={**paper, "depth": depth})
+        raw = inner.model_dump(mode="json")
+        raw["plates"].append(over)
+        both = parsed(Sheet, raw)
+        frame = whole(both, PHOTO, 400)
+        beneath.append(Press(stock=STOCK).plate(PHOTO, both, both.plates[1], frame))
+        within.append(ink_of(sheet_within(inner).model_copy(update={"paper": OwnSize()}))[0])
+
+    assert np.array_equal(*beneath) and np.array_equal(*within)
 
 
 def test_a_sheet_names_all_that_the_sheets_in_it_need():

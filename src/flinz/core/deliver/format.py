@@ -50,7 +50,7 @@ class Delivery:
     @property
     def printed(self) -> Sheet:
         """The sheet as it leaves: a texture of the paper that is only seen is left out."""
-        return self.sheet.model_copy(update={"paper": self.sheet.paper.as_printed()})
+        return self.sheet.as_printed()
 
 
 @dataclass(frozen=True)

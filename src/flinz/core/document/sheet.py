@@ -105,6 +105,11 @@ class Sheet(Settings):
         """The sheet without what no drawing of it shows: its title, watch spots, changed shapes."""
         return self.model_copy(update={"title": "", "watch": [], "shapes": []})
 
+    def as_printed(self) -> "Sheet":
+        """The sheet as it leaves: a texture of the paper that is only seen is left out."""
+        paper = self.paper.as_printed()
+        return self if paper is self.paper else self.model_copy(update={"paper": paper})
+
     @property
     def within(self) -> dict[str, "Sheet"]:
         """The sheets that plates are drawn from, by the plate."""

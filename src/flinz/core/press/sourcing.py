@@ -137,7 +137,7 @@ class Sourcing(Laying):
 
     def _sheet(self, plate: Plate, source: FromSheet) -> Made:
         """Another sheet, printed."""
-        inner = self.sheet.within[plate.id]
+        inner = self.sheet.within[plate.id].as_printed()
         stock = self.results.stock
         photo = stock.photo_of(inner.picture.photo)
         root = replace(self, photo=photo, sheet=inner, of=None, within=NONE)
@@ -259,7 +259,7 @@ class Sourcing(Laying):
     def _beneath(self, plate: Plate) -> Made:
         """What is printed before a plate."""
         before = list(itertools.takewhile(lambda each: each.id != plate.id, self.sheet.plates))
-        beneath = self.sheet.model_copy(update={"plates": before})
+        beneath = self.sheet.as_printed().model_copy(update={"plates": before})
         key = content_key("beneath", self._all_key(beneath), self.exact, self.draft)
         return FromPrint(key, self.paper_mm, replace(self, sheet=beneath).as_source)
 

@@ -1,3 +1,5 @@
+import functools
+
 import numpy as np
 import pytest
 
@@ -156,16 +158,28 @@ def ways_by_hand():
             yield from ((name, "draw", verb) for verb in ("finer", "coarser"))
 
 
+@pytest.fixture(scope="module")
+def untouched(face):
+    """Each look's sheet of the face, and its proof before any stroke: drawn once for both verbs."""
+
+    @functools.cache
+    def of(name, stage):
+        plain = fitted(Press(), face, builtin.named(name).on(face.key, ""))
+        plain = with_followed_detail(plain) if stage == "tone" else plain
+        return plain, Press().proof(face, plain, whole(plain, face, 500))
+
+    return of
+
+
 @pytest.mark.parametrize(("name", "stage", "verb"), list(ways_by_hand()))
-def test_every_look_answers_to_the_hand_there_and_nowhere_else(name, stage, verb, face):
+def test_every_look_answers_to_the_hand_there_and_nowhere_else(name, stage, verb, face, untouched):
     stroke = Stroke(Brush(verb=verb, size=0.2, hardness=0.8), np.array([[0.3, 0.3, 1.0]]))
     press = Press(stock=Stock(strokes_of=lambda _: [stroke]))
-    plain = fitted(press, face, builtin.named(name).on(face.key, ""))
-    plain = with_followed_detail(plain) if stage == "tone" else plain
+    plain, before = untouched(name, stage)
     painted = plain.with_plate(plain.plates[0].with_hand(stage, "d" * 64))
     frame = whole(plain, face, 500)
 
-    before, after = (press.proof(face, sheet, frame) for sheet in (plain, painted))
+    after = press.proof(face, painted, frame)
 
     changed = np.abs(after - before)
     rows, columns = np.mgrid[0 : frame.height, 0 : frame.width]

@@ -11,6 +11,7 @@ from selenium.webdriver.support.ui import Select
 
 import browser
 from screenshots import ANSWERED
+from tests.charts import blobs, png
 from tests.ui.steps import axe_faults, button, client_of, downloaded, find, sheet_pixels, until
 
 POSTER, TEE, STICKER = 4, 5, 6
@@ -83,11 +84,21 @@ def test_a_poster_leaves_as_separations(print_room, downloads):
     assert len(names) >= 2 and all(name.endswith(".tiff") for name in names)
 
 
+@pytest.fixture
+def blots(address):
+    """A sheet of a few blots, a little larger than a page has room for."""
+    with client_of(address) as web:
+        record = browser.begun(web, png(blobs(90, 120, seed=8) * 255), "threshold")
+        sheet = record["sheet"] | {"paper": record["sheet"]["paper"] | {"long_edge": 290.0}}
+        body = {"base": record["revision"], "sheet": sheet, "words": "Larger"}
+        web.put(f"/api/sheets/{record['id']}", json=body).raise_for_status()
+        return record["id"]
+
+
 def test_pages_to_glue_are_shown_over_the_sheet_and_leave_as_they_are_shown(
-    print_room, downloads, tee
+    print_room, downloads, blots
 ):
-    # A little more than a page has room for.
-    page = print_room(tee(290.0))
+    page = print_room(blots)
     choose_format(page, "tiles")
     until(page, lambda d: len(d.find_elements(By.CSS_SELECTOR, ".page-boxes > div")) > 1)
     shown = [each.text for each in page.find_elements(By.CSS_SELECTOR, ".page-boxes > div")]
@@ -117,7 +128,7 @@ def test_what_was_wished_is_kept_for_another_format_and_another_time(print_room)
 
 
 def test_a_mend_clears_what_a_machine_could_not_hold(print_room, tee):
-    page = print_room(tee(150.0))
+    page = print_room(tee(100.0))
     Select(find(page, "#machine")).select_by_value("screen-cloth")
     thin = "//*[@data-testid='checks']/li[contains(., 'has lines of')]//button"
     until(page, lambda d: d.find_element(By.XPATH, f"{thin}[.='Show where']")).click()

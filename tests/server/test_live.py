@@ -365,8 +365,13 @@ def test_a_view_shows_what_will_leave(client):
     assert len(np.unique(small)) > 2
 
 
+def smaller(sheet):
+    """A sheet that is sooner gone over by a pen."""
+    return {**sheet, "paper": {**sheet["paper"], "long_edge": 80.0}}
+
+
 def test_a_view_shows_what_a_pen_will_draw(client):
-    sheet = sheet_of(client, "contour-hatch")
+    sheet = smaller(sheet_of(client, "contour-hatch"))
     wish = {"format": "plotter", "nib": 0.1}
     wide = {**wish, "to_width": True}
 
@@ -379,7 +384,7 @@ def test_a_view_shows_what_a_pen_will_draw(client):
 
 
 def test_greys_that_no_pen_draws_are_said_where_it_is_looked_at(client):
-    sheet = sheet_of(client, "pencil")
+    sheet = smaller(sheet_of(client, "pencil"))
     wish = {"format": "plotter", "nib": 0.2}
 
     with client.websocket_connect(LIVE) as socket:

@@ -30,7 +30,7 @@ from flinz.core.planes.greyness import greyness_of
 from flinz.core.press.framing import whole
 from flinz.core.press.impressions import Impression, on_nothing, on_paper
 from flinz.core.scale import Frame, Lay
-from flinz.core.stages.blend import Blend
+from flinz.core.stages.blend import Blend, mixed
 from flinz.core.stages.ink import Colouring, Ink, rgb_of
 from flinz.core.trace.silhouette import PX_PER_MM
 from flinz.core.trace.tracing import TraceWish, Tracing, traced, traced_px_per_mm
@@ -79,12 +79,7 @@ class LayerMaker:
         """Add the layers of a plate. begin, end: the share of all that is done before and after."""
         self._begin, self._end = begin, end
         name = name_of(plate)
-        ink, blend = plate.ink, plate.ink.blend
-        if blend in NO_NAME:
-            self.notes.append(
-                f"{name} is multiplied: vectors have no word for the way it meets what is beneath."
-            )
-            blend = Blend.MULTIPLY
+        ink = plate.ink
         lots = self._as_marks(plate)
         impression = None
         if lots is None or self._with_loose or plate.photo.covers:
@@ -112,8 +107,25 @@ class LayerMaker:
             self._remember(impression)
         lights = colour_of(rgb_of(ink.lights)) if ink.colouring == Colouring.TWO_COLOUR else None
         own = colour_of(rgb_of(ink.colour))
-        self.layers.append(Layer(plate.id, name, own, items, blend, opacity, lights=lights))
+        layer = Layer(plate.id, name, own, items, ink.blend, opacity, lights=lights)
+        self._tell_of_meeting(layer)
+        self.layers.append(layer)
         self._tell(1.0)
+
+    def _tell_of_meeting(self, layer: Layer) -> None:
+        """Say it where a file comes only near to how a plate meets what is beneath."""
+        has_greys = any(isinstance(item.content, Greys) for item in layer.items)
+        if layer.blend not in NO_NAME or not self._wish.shows_through:
+            return
+        if self._wish.drop_paper:
+            self.notes.append(
+                f"{layer.name} is multiplied: without the paper there is no word for the way it "
+                "meets what is beneath."
+            )
+        elif (has_greys or layer.opacity < 1) and self.layers:
+            self.notes.append(
+                f"{layer.name} meets what is beneath nearly as it prints: there is no word for it."
+            )
 
     @property
     def silhouette_frame(self) -> Frame:
@@ -246,11 +258,14 @@ def _printed(colour: NDArray[np.float32], ink: Ink) -> NDArray[np.float32]:
     """What a colour (3,) of an ink leaves on white, where it multiplies; else the colour."""
     if not _multiplies(ink):
         return colour
-    return np.asarray((1 - (1 - colour) * np.float32(ink.opacity)) ** round(ink.times), np.float32)
+    found = np.ones((1, 1, 3), np.float32)
+    for _ in range(round(ink.times)):
+        found = mixed(found, colour, np.full((1, 1), ink.opacity, np.float32), ink.blend)
+    return np.asarray(found[0, 0])
 
 
 def _multiplies(ink: Ink) -> bool:
-    return ink.blend == Blend.MULTIPLY or ink.blend in NO_NAME
+    return ink.blend in (Blend.MULTIPLY, Blend.SUM)
 
 
 def _in_tone(

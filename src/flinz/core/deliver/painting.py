@@ -14,6 +14,7 @@ from PIL import Image
 from flinz.core.deliver.artwork import Artwork, Colour, Greys, Item, Layer, Text
 from flinz.core.deliver.pdf_text import Fonts
 from flinz.core.deliver.primitives import Filled, Lines, Primitive, of_items, ring_words
+from flinz.core.deliver.wording import in_named_modes
 from flinz.core.scale import POINTS_A_MM
 from flinz.core.stages.blend import Blend
 
@@ -46,6 +47,7 @@ class Painter:
 
     def artwork(self, artwork: Artwork, bleed: float = 0.0) -> None:
         """Paper and plates. bleed: how far they go on beyond the sheet, mirrored there, mm."""
+        artwork = in_named_modes(artwork)
         names = [self._defined(layer, artwork) for layer in artwork.layers]
         for x, across in _turns(artwork.width, bleed):
             for y, down in _turns(artwork.height, bleed):

@@ -16,6 +16,7 @@ from flinz.core.deliver.artwork import Artwork, Greys, Item, Layer, Text, TextWi
 from flinz.core.deliver.primitives import Filled, Lines, Primitive, of_items
 from flinz.core.deliver.raster import png_bytes
 from flinz.core.deliver.vectors import vector_format
+from flinz.core.deliver.wording import in_named_modes
 from flinz.core.stages.blend import Blend
 from flinz.core.stages.ink import hex_of
 from flinz.core.trace.tracing import straight
@@ -53,7 +54,7 @@ def written(artwork: Artwork, title: str) -> Iterator[str]:
             f'<g id="paper"><title>Paper</title><rect width="{width}" height="{height}" '
             f'fill="{hex_of(artwork.paper)}"/></g>\n'
         )
-    for layer in artwork.layers:
+    for layer in in_named_modes(artwork).layers:
         yield from _layer(layer, artwork)
     yield "</svg>\n"
 

@@ -23,6 +23,7 @@ RED, BLUE = {"colour": "#c83232"}, {"colour": "#3264c8"}
         ([("threshold", RED)], ("threshold", {"colour": "#000000"})),
         ([("threshold", RED)], ("flat-tones", BLUE)),
         ([("threshold", RED)], ("pencil", BLUE)),
+        ([("pencil", RED)], ("pencil", {"colour": "#000000"})),
     ],
 )
 def test_two_inks_meet_as_they_print(blend, kind, beneath, over, tmp_path):

@@ -34,6 +34,14 @@ def test_two_inks_meet_as_they_print(blend, kind, beneath, over, tmp_path):
     assert off(tmp_path, sheet_in(*beneath, (look, ink | {"blend": blend})), kind) < bound
 
 
+@pytest.mark.parametrize("blend", ["screen", "color-burn", "difference"])
+@pytest.mark.parametrize("kind", ["svg", "pdf"])
+def test_ink_that_is_printed_several_times_adds_up_as_it_prints(blend, kind, tmp_path):
+    strong = BLUE | {"blend": blend, "opacity": 0.6, "times": 3}
+
+    assert off(tmp_path, sheet_in(("threshold", RED), ("threshold", strong)), kind) < 0.3
+
+
 @pytest.mark.parametrize("blend", NO_NAME)
 def test_inks_that_are_full_stay_one_layer_and_all_modes_have_names(blend):
     def layers(first, second):

@@ -132,9 +132,9 @@ class Item:
 
 @dataclass(frozen=True, eq=False)
 class Layer:
-    """What one plate leaves. items are laid over each other, and together meet what is beneath.
-    is_bare: whether they are bare paper, which a plate that covers leaves first. lights: the colour
-    of its lights, where it prints two.
+    """What one plate leaves. items are laid over each other, and together meet what is beneath,
+    times times one after the other, each with that opacity. is_bare: whether they are bare paper,
+    which a plate that covers leaves first. lights: the colour of its lights, where it prints two.
     """
 
     id: str
@@ -145,6 +145,7 @@ class Layer:
     opacity: float = 1.0
     is_bare: bool = False
     lights: Colour | None = None
+    times: int = 1
 
 
 @dataclass(frozen=True, eq=False)

@@ -47,13 +47,16 @@ class Meeting:
     colour: Colour
     opacity: float
     blend: Blend
+    times: int = 1
 
     def over(self, beneath: Colours) -> Colours:
         """What some colours (N, 3) come to, float32 0..1."""
         source = np.array([self.colour], np.float32)
         share = np.array([[self.opacity]], np.float32)
-        met: Colours = mixed(beneath[None], source, share, self.blend)[0]
-        return np.clip(met, 0, 1, out=met)
+        met = beneath[None]
+        for _ in range(self.times):
+            met = np.clip(mixed(met, source, share, self.blend), 0, 1)
+        return np.asarray(met[0])
 
     @property
     def hides(self) -> bool:
@@ -130,7 +133,7 @@ def _has_greys(layer: Layer) -> bool:
 
 
 def _meeting(layer: Layer, item: Item) -> Meeting:
-    return Meeting(item.colour, layer.opacity, layer.blend)
+    return Meeting(item.colour, layer.opacity, layer.blend, layer.times)
 
 
 def _hides(layer: Layer) -> bool:
@@ -175,7 +178,9 @@ def _seen(picture: Greys, layer: Layer, base: Colours, above: list[Meeting]) -> 
         under = np.empty_like(pixels[..., :3])
         under[:] = base
         alpha = pixels[..., 3] * np.float32(layer.opacity)
-        met = mixed(under, pixels[..., :3], alpha, layer.blend)
+        met = under
+        for _ in range(layer.times):
+            met = mixed(met, pixels[..., :3], alpha, layer.blend)
         colours = _through(met.reshape(-1, 3), above).reshape(met.shape)
         seen[top : top + ROWS] = np.rint(np.clip(colours, 0, 1) * 255)
     return seen
@@ -220,7 +225,9 @@ def _laid_together(layers: list[Layer], last: int, artwork: Artwork) -> list[Lay
     sheet[:] = artwork.paper or WHITE
     for layer in layers[: last + 1]:
         colours, alpha = _colours(layer, frame)
-        sheet = mixed(sheet, colours, alpha * np.float32(layer.opacity), layer.blend)
+        share = alpha * np.float32(layer.opacity)
+        for _ in range(layer.times):
+            sheet = mixed(sheet, colours, share, layer.blend)
     pixels = np.dstack([np.rint(np.clip(sheet, 0, 1) * 255), np.full((height, width), 255)])
     name = ", ".join(layer.name for layer in layers[: last + 1])
     picture = Item(Greys(pixels.astype(np.uint8)))

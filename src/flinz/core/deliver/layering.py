@@ -30,7 +30,7 @@ from flinz.core.planes.greyness import greyness_of
 from flinz.core.press.framing import whole
 from flinz.core.press.impressions import Impression, on_nothing, on_paper
 from flinz.core.scale import Frame, Lay
-from flinz.core.stages.blend import Blend, mixed
+from flinz.core.stages.blend import BY_COLOUR, Blend, mixed
 from flinz.core.stages.ink import Colouring, Ink, rgb_of
 from flinz.core.trace.silhouette import PX_PER_MM
 from flinz.core.trace.tracing import TraceWish, Tracing, traced, traced_px_per_mm
@@ -41,6 +41,8 @@ PICTURE_PX_PER_MM = 12.0
 MASK_PX_PER_MM, MASK_PIXELS = 12.0, 16_000_000
 # Flat tones: a few greys, each holding this share at least, most of them even.
 FLAT_LEAST, FLAT_SHARE = 0.002, 0.5
+# By these modes ink that is printed again only arrives to a larger part.
+SETTLING = (Blend.NORMAL, Blend.DARKEN, Blend.LIGHTEN, *BY_COLOUR)
 # What the layer of a plate's bare paper is called by, after the plate.
 COVERS = "-covers"
 # Of a plate's work drawing it is about this; of a file's its artwork.
@@ -92,7 +94,7 @@ class LayerMaker:
             self.layers.append(
                 Layer(plate.id + COVERS, title, paper, items, Blend.NORMAL, is_bare=True)
             )
-        colour, opacity = printed_colour(ink)
+        colour, opacity, times = printed_colour(ink)
         if lots is not None:
             items = [Item(content, colour, clip) for content, clip in lots]
             items += self._beside_marks(plate, colour)
@@ -107,7 +109,7 @@ class LayerMaker:
             self._remember(impression)
         lights = colour_of(rgb_of(ink.lights)) if ink.colouring == Colouring.TWO_COLOUR else None
         own = colour_of(rgb_of(ink.colour))
-        layer = Layer(plate.id, name, own, items, ink.blend, opacity, lights=lights)
+        layer = Layer(plate.id, name, own, items, ink.blend, opacity, lights=lights, times=times)
         self._tell_of_meeting(layer)
         self.layers.append(layer)
         self._tell(1.0)
@@ -246,12 +248,19 @@ class LayerMaker:
         return Item(Greys(pixels, _inks(impression, step)) if parts_inks else Greys(pixels))
 
 
-def printed_colour(ink: Ink) -> tuple[Colour, float]:
-    """The colour that an ink leaves on white, and how much of it arrives: all, where it multiplies
-    (what it lets through is then part of its colour).
+def printed_colour(ink: Ink) -> tuple[Colour, float, int]:
+    """The colour that an ink leaves on white, how much of it arrives: all, where it multiplies
+    (what it lets through is then part of its colour); and how often that is printed.
     """
-    colour = _printed(rgb_of(ink.colour), ink)
-    return colour_of(colour), 1.0 if _multiplies(ink) else ink.hiding
+    colour = colour_of(_printed(rgb_of(ink.colour), ink))
+    if _multiplies(ink):
+        return colour, 1.0, 1
+    return (colour, ink.opacity, round(ink.times)) if _adds_up(ink) else (colour, ink.hiding, 1)
+
+
+def _adds_up(ink: Ink) -> bool:
+    """Whether an ink that is printed again does more than to arrive to a larger part."""
+    return not _multiplies(ink) and ink.blend not in SETTLING
 
 
 def _printed(colour: NDArray[np.float32], ink: Ink) -> NDArray[np.float32]:
@@ -279,7 +288,8 @@ def _in_tone(
         return colour_of(_printed(light + np.float32(tone) * (dark - light), ink)), tone
     strength = ink.hiding_of(tone) / max(ink.hiding, 1e-6)
     if _multiplies(ink):
-        return printed_colour(ink.model_copy(update={"opacity": ink.opacity * tone}))[0], strength
+        less = ink.model_copy(update={"opacity": ink.opacity * tone})
+        return printed_colour(less)[0], strength
     return colour_of(base + (np.array(colour, np.float32) - base) * np.float32(strength)), strength
 
 
@@ -338,7 +348,9 @@ def _laid(impression: Impression) -> tuple[NDArray[np.float32], NDArray[np.float
     """
     ink, (height, width) = impression.ink, impression.cover.shape
     if not _multiplies(ink):
-        found = on_nothing([impression], height, width)
+        if _adds_up(ink):
+            ink = ink.model_copy(update={"times": 1})
+        found = on_nothing([replace(impression, ink=ink)], height, width)
         return found[..., :3], found[..., 3:] / np.float32(max(ink.hiding, 1e-6))
     # What is multiplied is told by what it leaves of white.
     white = np.ones((height, width, 3), np.float32)

@@ -66,7 +66,7 @@ class Meanwhile:
 
     def over(self, found: Impression, frame: Frame, results: Results) -> Impression:
         """What the plate leaves in a frame, with what is done to it."""
-        own, opacity = printed_colour(found.ink)
+        own, opacity, times = printed_colour(found.ink)
 
         def kept(what: str, make: Callable[[], Pixels]) -> tuple[NDArray[np.float32], Plane]:
             # None of it answers to the dials of the drawing.
@@ -86,7 +86,7 @@ class Meanwhile:
             lay(alpha, laid, cover, colours)
         if not self.is_coloured:
             return replace(found, cover=alpha, where=None)
-        ink = in_own_colours(found.ink, opacity)
+        ink = in_own_colours(found.ink, opacity, times)
         return replace(found, cover=alpha, where=None, ink=ink, photo=parted(laid, alpha))
 
     def _marked(self, own: Colour, frame: Frame) -> Pixels:

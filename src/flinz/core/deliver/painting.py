@@ -100,7 +100,8 @@ class Painter:
         canvas.saveState()
         canvas.setBlendMode(_mode(layer.blend))
         canvas.setFillAlpha(layer.opacity)
-        canvas.doForm(name)
+        for _ in range(layer.times):
+            canvas.doForm(name)
         canvas.restoreState()
 
     def end_form(self) -> None:

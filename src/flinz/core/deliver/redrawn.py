@@ -45,7 +45,8 @@ class Redrawn:
 
     def ink(self, ink: Ink) -> Ink:
         """The ink of its plate as it prints now."""
-        return in_own_colours(ink, self.layer.opacity) if self.is_coloured else ink
+        layer = self.layer
+        return in_own_colours(ink, layer.opacity, layer.times) if self.is_coloured else ink
 
     def cover(self, frame: Frame) -> Plane:
         """How much of each pixel is covered, (H, W) float32 0..1."""
@@ -90,9 +91,9 @@ class Redrawn:
         return thickened(cover, frame.px(item.reach)) if item.reach else cover
 
 
-def in_own_colours(ink: Ink, opacity: float) -> Ink:
-    """An ink that leaves the colours that it is given, which hold how often it prints."""
-    own = {"colouring": Colouring.PHOTO, "saturation": 1.0, "times": 1, "opacity": opacity}
+def in_own_colours(ink: Ink, opacity: float, times: int) -> Ink:
+    """An ink that leaves the colours that it is given, so often."""
+    own = {"colouring": Colouring.PHOTO, "saturation": 1.0, "times": times, "opacity": opacity}
     return ink.model_copy(update=own)
 
 

@@ -121,7 +121,7 @@ def black_layers(artwork: Artwork, separation: Separation) -> list[Layer]:
                 _black(item, strength, is_lights=layer.id in lights)
                 for item, strength in zip(layer.items, strengths, strict=True)
             ]
-            found.append(replace(layer, items=items, blend=Blend.MULTIPLY, opacity=1.0))
+            found.append(replace(layer, items=items, blend=Blend.MULTIPLY, opacity=1.0, times=1))
     return found
 
 

@@ -77,6 +77,8 @@ def _layer(layer: Layer, artwork: Artwork) -> Iterator[str]:
             cut = f' clip-path="url(#{name})"'
         yield from _primitive(primitive, item, cut, artwork)
     yield "</g>\n"
+    for _ in range(layer.times - 1):
+        yield f"<use href={quoteattr('#' + layer.id)}/>\n"
 
 
 def _primitive(primitive: Primitive, item: Item, cut: str, artwork: Artwork) -> Iterator[str]:

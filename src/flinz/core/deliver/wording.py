@@ -59,9 +59,14 @@ def _named(layer: Layer, paper: Colour | None, beneath: list[Layer]) -> list[Lay
     if is_full or layer.opacity < 1 or not all(map(_is_area, layer.items)):
         return [replace(_taken(layer), blend=Blend.EXCLUSION)]
     white = [replace(item, colour=WHITE) for item in layer.items]
+    once = replace(layer, blend=Blend.DIFFERENCE, times=1)
     return [
-        replace(layer, blend=Blend.DIFFERENCE),
-        replace(layer, id=f"{layer.id}-then", items=white, blend=Blend.DIFFERENCE),
+        replace(once, id=name, items=items)
+        for k in range(layer.times)
+        for name, items in (
+            (f"{layer.id}-{k}" if k else layer.id, layer.items),
+            (f"{layer.id}-{k}-then", white),
+        )
     ]
 
 
@@ -73,12 +78,16 @@ def _on_paper(layer: Layer, paper: Colour) -> Layer:
             pixels = _shares(item.content)
             under = np.broadcast_to(np.array(paper, np.float32), pixels[..., :3].shape)
             share = pixels[..., 3] * np.float32(layer.opacity)
-            return _pictured(item, mixed(under, pixels[..., :3], share, layer.blend))
-        met = Meeting(item.colour, layer.opacity, layer.blend).over(np.array([paper], np.float32))
+            for _ in range(layer.times):
+                under = mixed(under, pixels[..., :3], share, layer.blend)
+            return _pictured(item, under)
+        met = Meeting(item.colour, layer.opacity, layer.blend, layer.times).over(
+            np.array([paper], np.float32)
+        )
         return replace(item, colour=colour_of(met[0]))
 
     items = [laid(item) for item in layer.items]
-    return replace(layer, items=items, blend=Blend.NORMAL, opacity=1.0)
+    return replace(layer, items=items, blend=Blend.NORMAL, opacity=1.0, times=1)
 
 
 def _taken(layer: Layer) -> Layer:

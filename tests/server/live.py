@@ -24,6 +24,14 @@ def one_answer(socket):
     return head, np.frombuffer(data[4 + length :], np.uint8).reshape(shape)
 
 
+def settled_answer(socket):
+    """Head and rows of the next picture that is no draft."""
+    head, rows = one_answer(socket)
+    while head["draft"]:
+        head, rows = one_answer(socket)
+    return head, rows
+
+
 def answers(socket, count):
     """So many pictures, by their view."""
     found = {}

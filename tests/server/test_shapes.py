@@ -14,7 +14,7 @@ from flinz.server import tracings
 from flinz.server.routes import shapes as route
 from flinz.server.tracings import Tracings
 from tests.charts import png
-from tests.server.live import one_answer, view
+from tests.server.live import one_answer, settled_answer, view
 
 KEY = "0" * 64
 
@@ -47,6 +47,14 @@ def traced(client, sheet, **wish):
 def change(client, sheet, key, changes, act=None, **wish):
     body = {"key": key, "wish": wish, "changes": changes, "act": act}
     return client.post(f"/api/sheets/{sheet['id']}/shapes/changed", json=body)
+
+
+def red_square(client, sheet):
+    """The key of a sheet's tracing, and the change that makes its square red."""
+    state = traced(client, sheet)
+    square = next(k for k, each in enumerate(state["shapes"]["shapes"]) if not each["white"])
+    act = {"verb": "colour", "shapes": [square], "colour": "#ff0000"}
+    return state["key"], change(client, sheet, state["key"], [], act).json()["changes"]
 
 
 def test_a_sheet_is_traced_once_and_its_shapes_are_told_once(client, sheet):
@@ -173,23 +181,17 @@ def test_a_sheet_holds_thousands_of_changed_shapes_and_says_where_they_are_too_m
 
 
 def test_a_turned_dial_shows_changed_shapes_before_it_is_traced_anew(client, sheet):
-    state = traced(client, sheet)
-    shapes = state["shapes"]["shapes"]
-    square = next(k for k, each in enumerate(shapes) if not each["white"])
-    act = {"verb": "colour", "shapes": [square], "colour": "#ff0000"}
-    changes = change(client, sheet, state["key"], [], act).json()["changes"]
+    key, changes = red_square(client, sheet)
     turned = {**sheet["sheet"], "shapes": changes}
     plate = turned["plates"][0]
     turned["plates"] = [{**plate, "draw": {**plate["draw"], "level": 0.45}}]
 
     with client.websocket_connect("ws://localhost/api/sheets/live") as socket:
         found = []
-        for number, key in enumerate((state["key"], "")):
-            views = [view("main", exact=True, traced=key)]
+        for number, known in enumerate((key, "")):
+            views = [view("main", exact=True, traced=known)]
             socket.send_text(json.dumps({"ask": number, "sheet": turned, "views": views}))
-            head, rows = one_answer(socket)
-            while head["draft"]:
-                head, rows = one_answer(socket)
+            _, rows = settled_answer(socket)
             # The middles of the square and of the disc, at 1.6 px a mm.
             found.append([rows[36, 28].tolist(), rows[68, 92].tolist()])
 
@@ -197,10 +199,7 @@ def test_a_turned_dial_shows_changed_shapes_before_it_is_traced_anew(client, she
 
 
 def test_a_sheet_that_lies_on_another_is_shown_with_its_changed_shapes(client, sheet):
-    state = traced(client, sheet)
-    square = next(k for k, each in enumerate(state["shapes"]["shapes"]) if not each["white"])
-    act = {"verb": "colour", "shapes": [square], "colour": "#ff0000"}
-    changes = change(client, sheet, state["key"], [], act).json()["changes"]
+    _, changes = red_square(client, sheet)
     plate = {
         "id": "laid",
         "source": {"kind": "sheet", "document": {**sheet["sheet"], "shapes": changes}},
@@ -211,19 +210,14 @@ def test_a_sheet_that_lies_on_another_is_shown_with_its_changed_shapes(client, s
 
     with client.websocket_connect("ws://localhost/api/sheets/live") as socket:
         socket.send_text(json.dumps({"ask": 1, "sheet": outer, "views": [view("main")]}))
-        head, rows = one_answer(socket)
-        while head["draft"]:
-            head, rows = one_answer(socket)
+        _, rows = settled_answer(socket)
 
     # The middles of the square and of the disc, at 1.6 px a mm.
     assert [rows[36, 28].tolist(), rows[68, 92].tolist()] == [[255, 0, 0], [0, 0, 0]]
 
 
 def test_a_stroke_over_changed_shapes_leaves_what_it_does_not_touch(client, sheet):
-    state = traced(client, sheet)
-    square = next(k for k, each in enumerate(state["shapes"]["shapes"]) if not each["white"])
-    act = {"verb": "colour", "shapes": [square], "colour": "#ff0000"}
-    changes = change(client, sheet, state["key"], [], act).json()["changes"]
+    key, changes = red_square(client, sheet)
     # Over the middle of the disc.
     stroke = {
         "plate": sheet["sheet"]["plates"][0]["id"],
@@ -235,7 +229,7 @@ def test_a_stroke_over_changed_shapes_leaves_what_it_does_not_touch(client, shee
         "points": [[0.72, 0.7, 1]],
     }
     drawn = {**sheet["sheet"], "shapes": changes}
-    views = [view("main", exact=True, traced=state["key"])]
+    views = [view("main", exact=True, traced=key)]
 
     with client.websocket_connect("ws://localhost/api/sheets/live") as socket:
         for number, unfinished in enumerate((None, stroke)):

@@ -9,7 +9,7 @@ from flinz.core.document.sheet_file import unpacked
 from flinz.core.ground.faces import FOLDER
 from flinz.core.ground.own_marks import rings_of_path
 from tests.charts import blobs, opened, png, ramp
-from tests.server.live import one_answer, view
+from tests.server.live import settled_answer, view
 
 SLAB = (FOLDER / "slab.ttf").read_bytes()
 SVG = b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h4v8h-4z"/></svg>'
@@ -128,9 +128,7 @@ def test_the_live_picture_tells_how_everything_lies_and_what_has_no_glyph(client
 
     with client.websocket_connect("ws://localhost/api/sheets/live") as socket:
         socket.send_json({"ask": 1, "sheet": record["sheet"], "views": [view("main")]})
-        head, _ = one_answer(socket)
-        while head["draft"]:
-            head, _ = one_answer(socket)
+        head, _ = settled_answer(socket)
 
     lying = {each["plate"]: each for each in head["lying"]}["more-0"]
     assert lying["x"] == 40 and lying["turn"] == 10 and lying["missing"] == ["☂"]

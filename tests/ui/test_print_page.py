@@ -17,6 +17,14 @@ from tests.ui.steps import axe_faults, button, client_of, downloaded, find, shee
 POSTER, TEE, STICKER = 4, 5, 6
 
 
+def sized_as(web, record, like, long_edge):
+    """The number of a sheet, once it is like another but so many mm long."""
+    sheet = like | {"paper": like["paper"] | {"long_edge": long_edge}}
+    body = {"base": record["revision"], "sheet": sheet, "words": "Sized"}
+    web.put(f"/api/sheets/{record['id']}", json=body).raise_for_status()
+    return record["id"]
+
+
 @pytest.fixture
 def tee(address):
     """Sheets like the one-colour tee, so many mm long: less to trace than all of it."""
@@ -25,10 +33,7 @@ def tee(address):
         def of(long_edge):
             like = web.get(f"/api/sheets/{TEE}").json()["sheet"]
             record = browser.begun_of(web, like["picture"]["photo"], "threshold")
-            sheet = like | {"paper": like["paper"] | {"long_edge": long_edge}}
-            body = {"base": record["revision"], "sheet": sheet, "words": "Smaller"}
-            web.put(f"/api/sheets/{record['id']}", json=body).raise_for_status()
-            return record["id"]
+            return sized_as(web, record, like, long_edge)
 
         yield of
 
@@ -89,10 +94,7 @@ def blots(address):
     """A sheet of a few blots, a little larger than a page has room for."""
     with client_of(address) as web:
         record = browser.begun(web, png(blobs(90, 120, seed=8) * 255), "threshold")
-        sheet = record["sheet"] | {"paper": record["sheet"]["paper"] | {"long_edge": 290.0}}
-        body = {"base": record["revision"], "sheet": sheet, "words": "Larger"}
-        web.put(f"/api/sheets/{record['id']}", json=body).raise_for_status()
-        return record["id"]
+        return sized_as(web, record, record["sheet"], 290.0)
 
 
 def test_pages_to_glue_are_shown_over_the_sheet_and_leave_as_they_are_shown(

@@ -147,6 +147,11 @@ class Layer:
     lights: Colour | None = None
     times: int = 1
 
+    @property
+    def has_greys(self) -> bool:
+        """Whether it is a picture, or has one."""
+        return any(isinstance(item.content, Greys) for item in self.items)
+
 
 @dataclass(frozen=True, eq=False)
 class Artwork:

@@ -5,7 +5,7 @@ the colours that both come to. Greys over another plate, and what would come to 
 laid together in a picture first.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import groupby
 
@@ -53,10 +53,8 @@ class Meeting:
         """What some colours (N, 3) come to, float32 0..1."""
         source = np.array([self.colour], np.float32)
         share = np.array([[self.opacity]], np.float32)
-        met = beneath[None]
-        for _ in range(self.times):
-            met = np.clip(mixed(met, source, share, self.blend), 0, 1)
-        return np.asarray(met[0])
+        met: Colours = mixed(beneath[None], source, share, self.blend, self.times)[0]
+        return np.clip(met, 0, 1, out=met)
 
     @property
     def hides(self) -> bool:
@@ -95,7 +93,7 @@ Covering = Painted | Pictured | Within
 def covering(artwork: Artwork) -> Iterator[tuple[str, Covering]]:
     """What a file paints on the paper, one over the other, each with the names of its plates."""
     layers = _ordered(artwork.layers)
-    greys = [k for k, layer in enumerate(layers) if _has_greys(layer)]
+    greys = [k for k, layer in enumerate(layers) if layer.has_greys]
     layers = _laid_together(layers, max(greys, default=0), artwork)
     last = max((k for k, layer in enumerate(layers) if not _hides(layer)), default=0)
     # Most sheets have nothing that shows through, and need not be counted.
@@ -121,24 +119,21 @@ def _multiplies(layer: Layer) -> bool:
 
 def _rank(layer: Layer) -> int:
     """Pictures first, then marks, of which there are many, then shapes, at last what hides."""
-    if _has_greys(layer):
+    if layer.has_greys:
         return 0
     if _hides(layer):
         return 3
     return 2 if all(isinstance(item.content, Tracing) for item in layer.items) else 1
 
 
-def _has_greys(layer: Layer) -> bool:
-    return any(isinstance(item.content, Greys) for item in layer.items)
-
-
-def _meeting(layer: Layer, item: Item) -> Meeting:
+def meeting_of(layer: Layer, item: Item) -> Meeting:
+    """How an item of a layer comes to lie on what is beneath."""
     return Meeting(item.colour, layer.opacity, layer.blend, layer.times)
 
 
 def _hides(layer: Layer) -> bool:
     """Whether nothing shows through a layer."""
-    return not _has_greys(layer) and all(_meeting(layer, item).hides for item in layer.items)
+    return not layer.has_greys and all(meeting_of(layer, item).hides for item in layer.items)
 
 
 def _layer(
@@ -148,9 +143,9 @@ def _layer(
     layer = layers[number]
     for item, primitive in of_items(layer.items):
         if isinstance(primitive, Greys):
-            yield Pictured(_seen(primitive, layer, base, above))
+            yield Pictured(seen(primitive, layer, base, above))
             continue
-        meeting = _meeting(layer, item)
+        meeting = meeting_of(layer, item)
         met = _through(meeting.over(base), above)[0]
         yield Painted(item, primitive, colour_of(met))
         if number and not meeting.hides:
@@ -164,31 +159,36 @@ def _beneath(
         yield from _layer(layers, k, above, base)
 
 
-def _through(colours: Colours, above: list[Meeting]) -> Colours:
+def _through(colours: Colours, above: Sequence[Meeting]) -> Colours:
     for meeting in above:
         colours = meeting.over(colours)
     return colours
 
 
-def _seen(picture: Greys, layer: Layer, base: Colours, above: list[Meeting]) -> NDArray[np.uint8]:
+def seen(
+    picture: Greys, layer: Layer, base: Colours, above: Sequence[Meeting] = ()
+) -> NDArray[np.uint8]:
     """A layer's picture on one colour, (H, W, 3), as seen through what lies above it."""
-    seen = np.empty((*picture.pixels.shape[:2], 3), np.uint8)
-    for top in range(0, len(seen), ROWS):
-        pixels = _shares(picture.pixels[top : top + ROWS])
+    found = np.empty((*picture.pixels.shape[:2], 3), np.uint8)
+    for top in range(0, len(found), ROWS):
+        pixels = shares_of(picture.pixels[top : top + ROWS])
         under = np.empty_like(pixels[..., :3])
         under[:] = base
         alpha = pixels[..., 3] * np.float32(layer.opacity)
-        met = under
-        for _ in range(layer.times):
-            met = mixed(met, pixels[..., :3], alpha, layer.blend)
+        met = mixed(under, pixels[..., :3], alpha, layer.blend, layer.times)
         colours = _through(met.reshape(-1, 3), above).reshape(met.shape)
-        seen[top : top + ROWS] = np.rint(np.clip(colours, 0, 1) * 255)
-    return seen
+        found[top : top + ROWS] = np.rint(np.clip(colours, 0, 1) * 255)
+    return found
 
 
-def _shares(pixels: NDArray[np.uint8]) -> Colours:
+def shares_of(pixels: NDArray[np.uint8]) -> Colours:
     """Colours and how much they cover, (H, W, 4) float32 0..1."""
     return np.asarray(pixels / np.float32(255), np.float32)
+
+
+def opaque(colours: NDArray[np.uint8]) -> Greys:
+    """A picture that covers the whole sheet, of its colours, (H, W, 3)."""
+    return Greys(np.dstack([colours, np.full(colours.shape[:2], 255, np.uint8)]))
 
 
 def _points(layers: list[Layer]) -> float:
@@ -197,7 +197,7 @@ def _points(layers: list[Layer]) -> float:
     for number, layer in enumerate(layers):
         own = 0.0
         for item, primitive in of_items(layer.items):
-            shows = number and not _meeting(layer, item).hides
+            shows = number and not meeting_of(layer, item).hides
             own += _size(primitive) * (2 if shows else 1) + (beneath if shows else 0)
         beneath += own
     return beneath
@@ -226,11 +226,9 @@ def _laid_together(layers: list[Layer], last: int, artwork: Artwork) -> list[Lay
     for layer in layers[: last + 1]:
         colours, alpha = _colours(layer, frame)
         share = alpha * np.float32(layer.opacity)
-        for _ in range(layer.times):
-            sheet = mixed(sheet, colours, share, layer.blend)
-    pixels = np.dstack([np.rint(np.clip(sheet, 0, 1) * 255), np.full((height, width), 255)])
+        sheet = mixed(sheet, colours, share, layer.blend, layer.times)
     name = ", ".join(layer.name for layer in layers[: last + 1])
-    picture = Item(Greys(pixels.astype(np.uint8)))
+    picture = Item(opaque(np.asarray(np.rint(np.clip(sheet, 0, 1) * 255), np.uint8)))
     together = Layer("together", name, (0.0, 0.0, 0.0), [picture], Blend.NORMAL)
     return [together, *layers[last + 1 :]]
 
@@ -242,7 +240,7 @@ def _colours(layer: Layer, frame: Frame) -> tuple[Colours, Plane]:
     for item in layer.items:
         if isinstance(item.content, Greys):
             # As a picture it is alone in its layer.
-            pixels = _shares(item.content.pixels)
+            pixels = shares_of(item.content.pixels)
             way = cv2.INTER_AREA if pixels.shape[1] > frame.width else cv2.INTER_LINEAR
             sized = cv2.resize(pixels, (frame.width, frame.height), interpolation=way)
             return np.asarray(sized[..., :3], np.float32), np.asarray(sized[..., 3], np.float32)

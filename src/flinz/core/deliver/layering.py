@@ -116,7 +116,6 @@ class LayerMaker:
 
     def _tell_of_meeting(self, layer: Layer) -> None:
         """Say it where a file comes only near to how a plate meets what is beneath."""
-        has_greys = any(isinstance(item.content, Greys) for item in layer.items)
         if layer.blend not in NO_NAME or not self._wish.shows_through:
             return
         if self._wish.drop_paper:
@@ -124,7 +123,7 @@ class LayerMaker:
                 f"{layer.name} is multiplied: without the paper there is no word for the way it "
                 "meets what is beneath."
             )
-        elif (has_greys or layer.opacity < 1) and self.layers:
+        elif (layer.has_greys or layer.opacity < 1) and self.layers:
             self.notes.append(
                 f"{layer.name} meets what is beneath nearly as it prints: there is no word for it."
             )
@@ -267,10 +266,8 @@ def _printed(colour: NDArray[np.float32], ink: Ink) -> NDArray[np.float32]:
     """What a colour (3,) of an ink leaves on white, where it multiplies; else the colour."""
     if not _multiplies(ink):
         return colour
-    found = np.ones((1, 1, 3), np.float32)
-    for _ in range(round(ink.times)):
-        found = mixed(found, colour, np.full((1, 1), ink.opacity, np.float32), ink.blend)
-    return np.asarray(found[0, 0])
+    white, share = np.ones((1, 1, 3), np.float32), np.full((1, 1), ink.opacity, np.float32)
+    return np.asarray(mixed(white, colour, share, ink.blend, round(ink.times))[0, 0])
 
 
 def _multiplies(ink: Ink) -> bool:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from flinz.core.deliver.artwork import WHITE, Artwork, Colour, Greys, Item, Layer
+from flinz.core.deliver.artwork import WHITE, Artwork, Colour, Item, Layer
 from flinz.core.deliver.pen_ways import ways_of_pen
 from flinz.core.deliver.sight import Line, Sight, seen_lines, sights
 from flinz.core.marks.ordering import order_of, way_of
@@ -98,11 +98,7 @@ def _drawn(pen: _Pen, lines: list[Line]) -> Drawn:
 
 def left_out(artwork: Artwork) -> list[str]:
     """Names of plates that have greys, which no pen draws."""
-    return [
-        layer.name
-        for layer in artwork.layers
-        if any(isinstance(item.content, Greys) for item in layer.items)
-    ]
+    return [layer.name for layer in artwork.layers if layer.has_greys]
 
 
 def work_words(lines: int, drawn: float, travelled: float) -> str:

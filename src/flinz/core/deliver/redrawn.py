@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from flinz.core.deliver.artwork import Greys, Item, Layer, VectorWish
+from flinz.core.deliver.artwork import Item, Layer, VectorWish
 from flinz.core.deliver.format import PASSING_BYTES, Delivery
 from flinz.core.planes.filters import Plane
 from flinz.core.press.press import Press
@@ -143,7 +143,7 @@ def with_shapes(
     instead = {
         layer.id: Redrawn(layer)
         for layer in traced.layers(found)
-        if layer.id in changed and not any(isinstance(each.content, Greys) for each in layer.items)
+        if layer.id in changed and not layer.has_greys
     }
     old = delivery.press
     press = Press(PASSING_BYTES, gate=old.gate, stock=old.results.stock, instead=instead)

@@ -14,12 +14,11 @@ are so exact where what lies beneath is lighter than c; those of dark ink come n
 from dataclasses import replace
 
 import numpy as np
-from numpy.typing import NDArray
 
 from flinz.core.deliver.artwork import NO_NAME, WHITE, Artwork, Colour, Greys, Item, Layer, Text
-from flinz.core.deliver.covering import Meeting
+from flinz.core.deliver.covering import meeting_of, opaque, seen, shares_of
 from flinz.core.deliver.layering import colour_of
-from flinz.core.stages.blend import BY_COLOUR, Blend, mixed
+from flinz.core.stages.blend import BY_COLOUR, Blend
 from flinz.core.trace.tracing import Tracing
 
 # As near as bytes tell.
@@ -50,11 +49,12 @@ def _named(layer: Layer, paper: Colour | None, beneath: list[Layer]) -> list[Lay
         return [_on_paper(layer, paper)]
     is_full = _is_full(layer) or (_are_full([paper]) and all(map(_stays_full, beneath)))
     if layer.blend == Blend.SUM:
-        if is_full or (_has_greys(layer) and sum(layer.ink) < DARK):
+        if is_full or (layer.has_greys and sum(layer.ink) < DARK):
             return [replace(layer, blend=Blend.MULTIPLY)]
+        taken = _taken(layer)
         return [
-            replace(_taken(layer), blend=Blend.LIGHTEN),
-            replace(_taken(layer), id=f"{layer.id}-then", blend=Blend.DIFFERENCE),
+            replace(taken, blend=Blend.LIGHTEN),
+            replace(taken, id=f"{layer.id}-then", blend=Blend.DIFFERENCE),
         ]
     if is_full or layer.opacity < 1 or not all(map(_is_area, layer.items)):
         return [replace(_taken(layer), blend=Blend.EXCLUSION)]
@@ -72,19 +72,12 @@ def _named(layer: Layer, paper: Colour | None, beneath: list[Layer]) -> list[Lay
 
 def _on_paper(layer: Layer, paper: Colour) -> Layer:
     """A layer that lies on bare paper, in the colours that this comes to."""
+    base = np.array([paper], np.float32)
 
     def laid(item: Item) -> Item:
         if isinstance(item.content, Greys):
-            pixels = _shares(item.content)
-            under = np.broadcast_to(np.array(paper, np.float32), pixels[..., :3].shape)
-            share = pixels[..., 3] * np.float32(layer.opacity)
-            for _ in range(layer.times):
-                under = mixed(under, pixels[..., :3], share, layer.blend)
-            return _pictured(item, under)
-        met = Meeting(item.colour, layer.opacity, layer.blend, layer.times).over(
-            np.array([paper], np.float32)
-        )
-        return replace(item, colour=colour_of(met[0]))
+            return replace(item, content=opaque(seen(item.content, layer, base)))
+        return replace(item, colour=colour_of(meeting_of(layer, item).over(base)[0]))
 
     items = [laid(item) for item in layer.items]
     return replace(layer, items=items, blend=Blend.NORMAL, opacity=1.0, times=1)
@@ -96,26 +89,12 @@ def _taken(layer: Layer) -> Layer:
 
     def taken(item: Item) -> Item:
         if isinstance(item.content, Greys):
-            pixels = _shares(item.content)
-            return _pictured(item, (1 - pixels[..., :3]) * pixels[..., 3:] * share)
+            pixels = shares_of(item.content.pixels)
+            gone = (1 - pixels[..., :3]) * pixels[..., 3:] * share
+            return replace(item, content=opaque(np.asarray(np.rint(gone * 255), np.uint8)))
         return replace(item, colour=colour_of((1 - np.array(item.colour, np.float32)) * share))
 
     return replace(layer, items=[taken(item) for item in layer.items], opacity=1.0)
-
-
-def _shares(greys: Greys) -> NDArray[np.float32]:
-    """Colours and how much they cover, (H, W, 4) 0..1."""
-    return np.asarray(greys.pixels / np.float32(255), np.float32)
-
-
-def _pictured(item: Item, colours: NDArray[np.float32]) -> Item:
-    """An item as a picture that covers: (H, W, 3) 0..1."""
-    pixels = np.dstack([np.rint(np.clip(colours, 0, 1) * 255), np.full(colours.shape[:2], 255)])
-    return replace(item, content=Greys(pixels.astype(np.uint8)))
-
-
-def _has_greys(layer: Layer) -> bool:
-    return any(isinstance(item.content, Greys) for item in layer.items)
 
 
 def _is_area(item: Item) -> bool:
@@ -124,7 +103,7 @@ def _is_area(item: Item) -> bool:
 
 def _is_full(layer: Layer) -> bool:
     """Whether all of a layer is of black, white and full primaries."""
-    return not _has_greys(layer) and _are_full([item.colour for item in layer.items])
+    return not layer.has_greys and _are_full([item.colour for item in layer.items])
 
 
 def _stays_full(layer: Layer) -> bool:

@@ -49,8 +49,9 @@ class Sourcing(Laying):
         """The proofing in which a plate is drawn: from its own source, on the same paper."""
         if isinstance(plate.source, FromPicture) and self._resized_from(plate) is None:
             return self
-        if self.draft and isinstance(plate.source, FromSheet):
-            # Its changed shapes may be known since the last one.
+        source = plate.source
+        if self.draft and isinstance(source, FromSheet) and source.document.get("shapes"):
+            # They may be known since the last draft.
             return self._for_plate(plate)
         about = plate, self.photo, self.sheet, self.of, self.stop, self.results
         what = "for plate", self.exact, self.draft

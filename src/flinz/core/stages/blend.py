@@ -85,16 +85,19 @@ def blended(under: Values, source: Values, mode: Blend) -> Values:
     return mixed(under, source, np.ones((1, 1), np.float32), mode)
 
 
-def mixed(under: Values, source: Values, alpha: Plane, mode: Blend) -> Values:
-    """A sheet with something blended into it: under (1 - a) + a B(under, source).
+def mixed(under: Values, source: Values, alpha: Plane, mode: Blend, times: int = 1) -> Values:
+    """A sheet with something blended into it: under (1 - a) + a B(under, source), so many times one
+    after the other.
 
     under, source: as in blended. alpha: (H, W) 0..1, or (1, 1) for one share everywhere.
     """
     channels = source.shape[-1] if under.ndim == 3 else 1
-    sheet, given = _listed(under, channels), _listed(source, channels)
-    out = np.empty_like(sheet)
-    _mix(sheet, given, _listed(alpha, 1), NUMBERS[mode], mode in BY_COLOUR, out)
-    return out.reshape(under.shape)
+    sheet, given, share = _listed(under, channels), _listed(source, channels), _listed(alpha, 1)
+    for _ in range(times):
+        out = np.empty_like(sheet)
+        _mix(sheet, given, share, NUMBERS[mode], mode in BY_COLOUR, out)
+        sheet = out
+    return sheet.reshape(under.shape)
 
 
 def _listed(values: Values, channels: int) -> Values:

@@ -42,10 +42,7 @@ def printed(
     if under.ndim == 2:
         source = source[..., 0]
     alpha = share * np.float32(settings.opacity)
-    sheet = under
-    for _ in range(round(settings.times)):
-        sheet = mixed(sheet, source, alpha, settings.blend)
-    return sheet
+    return mixed(under, source, alpha, settings.blend, round(settings.times))
 
 
 def laid_by(

@@ -1,6 +1,8 @@
+import gc
 import itertools
 import subprocess
 import sys
+import tracemalloc
 from functools import partial
 
 import cv2
@@ -330,6 +332,22 @@ def test_the_width_of_hair_is_on_paper_and_other_dials_look_for_none_anew():
     press.proof(PHOTO, small, whole(small, PHOTO, 400))
 
     assert press.counts["edge"] == 2
+
+
+def test_cutting_again_and_again_takes_no_more_memory():
+    cuts = {f"{each:064}": [stroke("keep", [(0.3 + each / 100, 0.4)])] for each in range(12)}
+    press = Press(memory_bytes=10_000_000, stock=Stock(strokes_of=cuts.__getitem__))
+    held = []
+    tracemalloc.start()
+    for cut in cuts:
+        sheet = sheet_of(Part(part="subject")).model_copy(update={"cutouts": {"p": cut}})
+        press.proof(PHOTO, sheet, whole(sheet, PHOTO, 400))
+        gc.collect()
+        held.append(tracemalloc.get_traced_memory()[0])
+    tracemalloc.stop()
+
+    # All that there is room for is there after some.
+    assert held[-1] - held[5] < 2_000_000
 
 
 def test_strokes_kept_to_the_subject_follow_its_cutout():

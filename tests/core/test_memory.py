@@ -1,6 +1,7 @@
 """What is remembered, what is let go, and that threads agree."""
 
 import threading
+from dataclasses import dataclass
 
 import numpy as np
 from hypothesis import given, settings
@@ -51,10 +52,20 @@ def test_a_result_too_large_to_keep_is_still_given():
     assert memory.held_bytes == 0
 
 
+@dataclass
+class Named:
+    """A result that does not say itself how much it holds."""
+
+    data: bytes
+    number: int = 7
+
+
 def test_results_of_several_parts_count_with_all_of_them():
     memory = Memory(100)
 
-    memory.get("parts", lambda: (np.zeros(40, np.uint8), (np.zeros(30, np.uint8), 7)))
+    memory.get(
+        "parts", lambda: (np.zeros(40, np.uint8), [np.zeros(20, np.uint8), Named(b"10 bytes: ")])
+    )
     assert memory.held_bytes == 70
 
 

@@ -80,12 +80,6 @@ class Figure:
     pieces: tuple[Piece, ...]
     strokes: Strokes = field(default_factory=lambda: joined([]))
 
-    @property
-    def nbytes(self) -> int:
-        """Memory held."""
-        rings = sum(ring.nbytes for piece in self.pieces for ring in piece.rings)
-        return rings + self.strokes.nbytes
-
     def moved(self, by: float) -> "Figure":
         """The figure with so much room round it, mm."""
         if by == 0:

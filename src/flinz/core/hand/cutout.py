@@ -106,11 +106,6 @@ class Studied:
         return colours_of(self.rgb)
 
     @property
-    def nbytes(self) -> int:
-        """About how much it takes in memory, with its colours in kinds."""
-        return self.rgb.nbytes + self.regions.nbytes + self.regions.labels.nbytes
-
-    @property
     def placing(self) -> Placing:
         """Where the photo lies in the pixels of this size."""
         height, width = self.rgb.shape[:2]
@@ -130,11 +125,6 @@ class Found:
     hairy: Mask
     said: NDArray[np.int8]
     speaks: NDArray[np.float32]
-
-    @property
-    def nbytes(self) -> int:
-        """Memory held."""
-        return sum(part.nbytes for part in (self.mask, self.hairy, self.said, self.speaks))
 
 
 def work_size(width: int, height: int) -> tuple[int, int]:

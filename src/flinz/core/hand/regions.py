@@ -67,12 +67,6 @@ class Regions:
         joined.eliminate_zeros()
         return joined
 
-    @property
-    def nbytes(self) -> int:
-        """About how much it takes in memory."""
-        parts = (self.labels, self.sizes, self.features, self.places, self.pairs, self.walls)
-        return sum(part.nbytes for part in parts)
-
 
 def regions_of(
     rgb: NDArray[np.float32], cell_px: int = CELL_PX, lone_edges: float = 1.0

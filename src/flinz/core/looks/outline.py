@@ -153,11 +153,6 @@ class _Found:
     lines: Strokes
     clear: Column
 
-    @property
-    def nbytes(self) -> int:
-        """Memory held."""
-        return self.lines.nbytes + self.clear.nbytes
-
 
 def _surveyed(settings: Outline, desk: Desk, times: float) -> _Found:
     def sized(tone: Plane, grid: Frame) -> tuple[Plane, Frame]:

@@ -50,11 +50,6 @@ class Coarse:
     frame: Frame
 
     @property
-    def nbytes(self) -> int:
-        """Memory held."""
-        return int(self.plane.nbytes)
-
-    @property
     def pair(self) -> tuple[Plane, Frame]:
         """The plane and its frame."""
         return self.plane, self.frame

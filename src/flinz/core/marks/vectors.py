@@ -44,11 +44,6 @@ class Strokes:
         return len(self.first) - 1
 
     @property
-    def nbytes(self) -> int:
-        """Memory held."""
-        return int(3 * self.x.nbytes + self.first.nbytes)
-
-    @property
     def points(self) -> NDArray[np.int64]:
         """(N,) how many points each stroke has."""
         return np.diff(self.first)
@@ -117,12 +112,6 @@ class Dots:
             self.numbers,
             self.mirrored != lay.mirrored,
         )
-
-    @property
-    def nbytes(self) -> int:
-        """Memory held."""
-        own = self.x.nbytes + self.y.nbytes + self.radius.nbytes + self.angle.nbytes
-        return int(own + self.necks.nbytes)
 
 
 def _moved(x: Column, y: Column, lay: Lay) -> tuple[Column, Column]:

@@ -35,11 +35,6 @@ class Curves:
     ends: NDArray[np.uint8]
     weights: NDArray[np.float32]
 
-    @property
-    def nbytes(self) -> int:
-        """Memory held."""
-        return int(self.steps.nbytes + self.ends.nbytes)
-
 
 def curves(field: Field, sigma_mm: float, step_mm: float) -> Curves:
     """Curves that follow a field for two sigma_mm each way, sampled every step_mm.

@@ -30,11 +30,6 @@ class Field:
     directions: Plane
     frame: Frame
 
-    @property
-    def nbytes(self) -> int:
-        """Memory held."""
-        return int(self.directions.nbytes)
-
     def turned(self, angle_deg: float) -> "Field":
         """The field with every direction turned counter-clockwise."""
         cosine, sine = math.cos(math.radians(angle_deg)), math.sin(math.radians(angle_deg))
@@ -60,11 +55,6 @@ class FormTensor:
     xy: Plane
     yy: Plane
     frame: Frame
-
-    @property
-    def nbytes(self) -> int:
-        """Memory held."""
-        return int(self.xx.nbytes + self.xy.nbytes + self.yy.nbytes)
 
 
 def form_tensor(

@@ -107,11 +107,6 @@ class Relief:
     heights: Finer | None = None
     slopes: Finer | None = None
 
-    @property
-    def nbytes(self) -> int:
-        """Memory held."""
-        return self.height.nbytes + self.slope.nbytes + self.tint.nbytes
-
 
 def relief(surface: Surface, frame: Frame, grain: float, angle: float) -> Relief:
     """A surface in a frame.

@@ -5,7 +5,7 @@ import itertools
 import threading
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, is_dataclass
 from typing import Any
 
 # What is smaller is worth no more for that: what it was made with takes as much.
@@ -113,8 +113,13 @@ class Memory:
 
 
 def _size(made: Any) -> int:
-    if isinstance(made, tuple):
-        return sum(_size(part) for part in made)
+    """Bytes that a result holds: what it says itself, or all that it consists of."""
     if isinstance(made, bytes):
         return len(made)
-    return int(getattr(made, "nbytes", 0))
+    if isinstance(made, list | tuple):
+        return sum(_size(part) for part in made)
+    if hasattr(made, "nbytes"):
+        return int(made.nbytes)
+    if is_dataclass(made):
+        return sum(_size(getattr(made, each.name)) for each in fields(made))
+    return 0

@@ -34,11 +34,6 @@ class Split:
     offset: Plane
     frame: Frame
 
-    @property
-    def nbytes(self) -> int:
-        """Memory held."""
-        return int(self.slope.nbytes + self.offset.nbytes)
-
 
 def grid_px_per_mm(long_edge_mm: float) -> float:
     """The fixed grid of a sheet on which its light is split."""

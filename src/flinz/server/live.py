@@ -13,7 +13,7 @@ from starlette.websockets import WebSocket, WebSocketDisconnect
 
 from flinz.core.document.again import Again
 from flinz.core.press.stopping import Stop
-from flinz.core.press.thrift import hand_back
+from flinz.core.press.thrift import EVERY_SECONDS, SELDOM_SECONDS, hand_back
 from flinz.errors import FlinzError, NotReadyError, Stopped
 from flinz.server.schedule import Draw, HandBack, Schedule, Steps, Told, Wait
 from flinz.server.standing import Standing
@@ -153,8 +153,8 @@ class _Artist:
         match step:
             case Wait(seconds=seconds):
                 return Told(newer=await self._inbox.newer_within(seconds))
-            case HandBack():
-                await run_in_threadpool(hand_back)
+            case HandBack(seldom=seldom):
+                await run_in_threadpool(hand_back, SELDOM_SECONDS if seldom else EVERY_SECONDS)
                 return Told(newer=self._inbox.has_newer_ask())
             case Draw():
                 ms = await self._draw(step)

@@ -50,7 +50,9 @@ class Wait:
 
 @dataclass(frozen=True)
 class HandBack:
-    """A good moment to hand memory back to the system."""
+    """A moment to hand memory back to the system; seldom: only where that is long ago."""
+
+    seldom: bool = False
 
 
 @dataclass(frozen=True)
@@ -117,6 +119,8 @@ class Schedule:
             # To settle takes long: a page that is slow to ask again is waited for.
             if not is_first:
                 if (yield Wait(DRAFT_GRACE_SECONDS)).newer:
+                    # A hand may turn for minutes, and each draft leaves something.
+                    yield HandBack(seldom=True)
                     return
                 gives_way = True
             # What drafts left: not between them, since a hand waits for the next.

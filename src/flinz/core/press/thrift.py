@@ -4,10 +4,11 @@ import ctypes
 import threading
 import time
 
-EVERY_SECONDS = 1.0
+# While a hand waits for the next draft it is handed back more seldom.
+EVERY_SECONDS, SELDOM_SECONDS = 1.0, 5.0
 # Arguments of mallopt (malloc.h of the GNU C library): what is as large as this is taken from the
 # system and given back at once; and so few threads' pools are kept.
-MMAP_THRESHOLD, LARGE_BYTES = -3, 8_000_000
+MMAP_THRESHOLD, LARGE_BYTES = -3, 16_000_000
 TRIM_THRESHOLD, LOOSE_BYTES = -1, 32_000_000
 ARENA_MAX, POOLS = -8, 3
 
@@ -38,11 +39,11 @@ def be_thrifty() -> None:
             _library.mallopt(option, value)
 
 
-def hand_back() -> None:
-    """Hand back what is free, unless that was done a moment ago. Takes some milliseconds."""
+def hand_back(every_seconds: float = EVERY_SECONDS) -> None:
+    """Hand back what is free, unless that was done so lately. Takes some 20 milliseconds."""
     now = time.monotonic()
     with _lock:
-        if _library is None or now - _last[0] < EVERY_SECONDS:
+        if _library is None or now - _last[0] < every_seconds:
             return
         _last[0] = now
     _library.malloc_trim(0)

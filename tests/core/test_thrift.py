@@ -18,16 +18,17 @@ def resident():
 
 thrift.be_thrifty()
 before = resident()
-held = [np.ones(100_000) for _ in range(400)]
-last = np.ones(1000)
-del held
-thrift.hand_back()
-print(resident() - before)
-held = [np.ones(100_000) for _ in range(400)]
-last = np.ones(1000)
-del held
-thrift.hand_back(every_seconds=1000)
-print(resident() - before)
+last = []
+
+def print_left_over(**how):
+    held = [np.ones(100_000) for _ in range(400)]
+    last.append(np.ones(1000))
+    del held
+    thrift.hand_back(**how)
+    print(resident() - before)
+
+print_left_over()
+print_left_over(every_seconds=1000)
 """
 
 

@@ -119,11 +119,10 @@ class Schedule:
             # To settle takes long: a page that is slow to ask again is waited for.
             if not is_first:
                 if (yield Wait(DRAFT_GRACE_SECONDS)).newer:
-                    # A hand may turn for minutes, and each draft leaves something.
+                    # Each draft leaves something, but a hand waits for the next.
                     yield HandBack(seldom=True)
                     return
                 gives_way = True
-            # What drafts left: not between them, since a hand waits for the next.
             yield HandBack()
         told = yield Draw((main,), gives_way, is_main=True)
         self._main_ms = max(told.ms, (self._main_ms or 0.0) * FORGETS)

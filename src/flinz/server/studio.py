@@ -99,12 +99,12 @@ class Studio:
     def photo(self, photo_id: str) -> Photo:
         """A decoded photo, kept while there is room; the store is opened where it is not."""
 
-        def load() -> _Held:
+        def load() -> Photo:
             with closing(self.store.connect()) as db:
-                return _Held(photos.loaded(db, photo_id))
+                return photos.loaded(db, photo_id)
 
-        held: _Held = self._photos.get(photo_id, load)
-        return held.photo
+        held: Photo = self._photos.get(photo_id, load)
+        return held
 
     def _font_named(self, font_id: str) -> bytes:
         with closing(self.store.connect()) as db:
@@ -287,14 +287,6 @@ class _Latest(Generic[T]):
         if last is None or last[0] != of:
             last = self._last = of, make()
         return last[1]
-
-
-class _Held:
-    """A photo with the size that Memory asks for."""
-
-    def __init__(self, photo: Photo) -> None:
-        self.photo = photo
-        self.nbytes = photo.pixels.nbytes
 
 
 def studio_of(connection: HTTPConnection) -> Studio:

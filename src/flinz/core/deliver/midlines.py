@@ -54,7 +54,7 @@ def middle_lines(
     has_any[rims.shape[one[is_ink]]] = True
     ends = cells.vertices[edges[is_ink]]
     merged = shapely.line_merge(shapely.multilinestrings(shapely.linestrings(ends)))
-    lines = shapely.get_parts(shapely.simplify(merged, PLAIN * nib))
+    lines = shapely.simplify(shapely.get_parts(merged), PLAIN * nib)
     return [np.array(line.coords) for line in lines if not line.is_empty], has_any
 
 

@@ -3,13 +3,13 @@
 import itertools
 import math
 from collections.abc import Iterator
-from typing import Any
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from flinz.core.deliver.artwork import Item
+from flinz.core.deliver.drawn_in import Areas, drawn_in, plainer_areas
 from flinz.core.deliver.midlines import middle_lines
 from flinz.core.deliver.primitives import contents_of
 from flinz.core.deliver.sight import PIECES, Line, Sight, seen_lines
@@ -37,9 +37,6 @@ LEAST_BESIDE = 0.1
 # So much less of an ink than elsewhere is none; of a shape so much is all.
 LEAST_STRENGTH, FULL_STRENGTH = 0.05, 0.996
 
-# (N,) shapely polygons.
-Areas = NDArray[Any]
-
 
 def ways_of_pen(
     item: Item, sight: Sight, strength: float, nib: float, *, to_width: bool = False
@@ -53,7 +50,7 @@ def ways_of_pen(
         return
     for content in contents_of(item) if strength >= FULL_STRENGTH else [item.content]:
         if isinstance(content, Tracing):
-            plain = shapely.simplify(content.polygons(PIECES), PLAIN_MM, preserve_topology=False)
+            plain = plainer_areas(np.array(content.polygons(PIECES), object), PLAIN_MM)
             areas = shapely.get_parts(sight.of(plain))
             is_area = shapely.get_type_id(areas) == shapely.GeometryType.POLYGON
             yield from _of_shapes(areas[is_area & ~shapely.is_empty(areas)], nib, strength)
@@ -171,18 +168,20 @@ def _of_shapes(areas: Areas, nib: float, strength: float) -> Iterator[Line]:
     than the nib; what has less than full ink by hatching alone, the wider the weaker it is.
     """
     if strength < FULL_STRENGTH:
-        yield from _hatched(shapely.buffer(areas, -nib / 4), nib / strength)
+        yield from _hatched(drawn_in(areas, nib / 4), nib / strength)
         return
     lines, are_thin = middle_lines(areas, nib)
     yield from lines
-    within = shapely.buffer(areas, -nib / 2)
+    within = drawn_in(areas, nib / 2)
     is_touch = shapely.is_empty(within) & ~are_thin
     is_touch &= shapely.area(areas) >= LEAST_TOUCH * nib * nib
     yield from (np.array(each.coords) for each in shapely.point_on_surface(areas[is_touch]))
-    for ring in shapely.get_rings(shapely.get_parts(shapely.simplify(within, WITHIN_MM))):
+    left = shapely.get_parts(within)
+    left = left[~shapely.is_empty(left)]
+    for ring in shapely.simplify(shapely.get_rings(left), WITHIN_MM):
         yield np.array(ring.coords)
     # Near enough that a row's edge lies on the outline wherever the first one falls.
-    yield from _hatched(shapely.buffer(areas, -nib * (1.5 - OVERLAP)), nib * OVERLAP)
+    yield from _hatched(drawn_in(left, nib * (1 - OVERLAP)), nib * OVERLAP)
 
 
 def _hatched(areas: Areas, gap: float) -> Iterator[Line]:

@@ -177,6 +177,31 @@ def test_a_grey_drawing_keeps_its_greys_when_thickened():
     assert moved[25, 20] == 0
 
 
+@pytest.mark.parametrize("way_px", [12.5, 20, 33.3, 40.6, 71])
+def test_a_grey_disc_grows_as_far_as_asked_however_fine_the_pixels(way_px):
+    y, x = np.mgrid[:300, :300]
+    disc = np.where(np.hypot(x - 150, y - 150) <= 30, np.float32(0.4), np.float32(0))
+
+    grown = thickened(disc, way_px)
+
+    assert np.sqrt(grown.sum() / 0.4 / np.pi) == pytest.approx(30 + way_px, abs=0.7)
+    rim = np.argwhere(grown > 0.2) - 150
+    assert np.hypot(*rim.T).max() == pytest.approx(30 + way_px, abs=1.2)
+
+
+@pytest.mark.parametrize("px_per_mm", [5, 40])
+def test_smooth_edges_of_greys_fill_notches_however_fine_the_pixels(px_per_mm):
+    # A notch of 2.1 mm in a grey edge: a median over 4.5 mm covers it, one over 3 mm does not.
+    cover = np.full((8 * px_per_mm, 8 * px_per_mm), 0.6, np.float32)
+    cover[: 4 * px_per_mm] = 0
+    middle, half = 4 * px_per_mm, round(1.05 * px_per_mm)
+    cover[middle : middle + 2 * px_per_mm, middle - half : middle + half] = 0
+
+    smooth = cleaned(cover, Clean(smooth=3.0), frame_of(cover, px_per_mm), two_tone=False)
+
+    assert smooth[middle + px_per_mm, middle] == pytest.approx(0.6, abs=0.01)
+
+
 def test_empty_and_full_sheets_stay_as_they_are():
     for value in (0.0, 1.0):
         cover = np.full((30, 30), value, np.float32)

@@ -10,8 +10,11 @@ from flinz.core.planes.filters import Plane, blurred
 
 # Ink from this on is inside an edge.
 INKED = 0.5
-# Grey edges move no further than this: the time taken grows with the disc.
-WIDEST_DISC_PX = 40
+# Grey edges move by no more than this at once, since the time taken grows as its square: a disc
+# along a disc's rim makes a larger one, to half a pixel.
+WIDEST_DISC_PX = 20
+# What lies within a median is counted with 16 bits.
+WIDEST_MEDIAN_PX = 127
 # Farther than any edge, where there is none.
 NOWHERE_PX = 1e6
 # Less ink than this in a pixel is none.
@@ -28,8 +31,11 @@ def thickened(cover: Plane, way_px: float, two_tone: bool = False) -> Plane:
         return np.asarray(1 - thickened(1 - cover, -way_px, two_tone), np.float32)
     if two_tone:
         return np.asarray(np.clip(way_px + 0.5 - _distance_px(cover), 0, 1), np.float32)
-    whole = min(math.floor(way_px), WIDEST_DISC_PX)
-    part = np.float32(min(way_px - whole, 1.0))
+    while way_px > WIDEST_DISC_PX:
+        cover = np.asarray(cv2.dilate(cover, _disc(WIDEST_DISC_PX)), np.float32)
+        way_px -= WIDEST_DISC_PX
+    whole = math.floor(way_px)
+    part = np.float32(way_px - whole)
     near, far = (cv2.dilate(cover, _disc(radius)) for radius in (whole, whole + 1))
     return np.asarray((1 - part) * near + part * far, np.float32)
 
@@ -65,7 +71,7 @@ def with_smooth_edges(cover: Plane, sigma_px: float, two_tone: bool) -> Plane:
     if sigma_px < 0.2:
         return cover
     if not two_tone:
-        side = 2 * max(1, min(60, round(sigma_px * 1.5))) + 1
+        side = 2 * max(1, min(WIDEST_MEDIAN_PX, round(sigma_px * 1.5))) + 1
         steps = np.rint(cover * 255).astype(np.uint8)
         return np.asarray(cv2.medianBlur(steps, side), np.float32) / np.float32(255)
     # A blur and a cut shrink what is round; going as far again the other way keeps the area

@@ -154,7 +154,8 @@ def letters(file):
 @pytest.mark.parametrize(
     ("arguments", "words"),
     [
-        (["--format", "gif"], "does not end in a format"),
+        (["--format", "gif"], "no format 'gif' here; there are"),
+        (["--names", "{titel} {number}"], "no {titel} here; there are title, caption, number"),
         (["--format", "svg", "--dpi", 300], "has no use for --dpi"),
         (["--jobs", 2, "--dask", "tcp://x:1"], "no --jobs"),
         (["--words", "{title}"], "no lettering"),
@@ -166,7 +167,7 @@ def letters(file):
 def test_what_cannot_be_asked_is_one_sentence(arguments, words, flinz, plots, tmp_path):
     done = flinz("edition", plots, "--recipe", "pencil", "-o", tmp_path / "out", *arguments)
 
-    assert done.returncode == 2 and not list(tmp_path.glob("out/*"))
+    assert done.returncode == 2 and not done.stdout and not list(tmp_path.glob("out/*"))
     assert any(word in done.stderr for word in words.split("|"))
 
 

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from flinz.core.deliver.artwork import Artwork, VectorWish
 from flinz.core.deliver.format import Delivery
 from flinz.core.deliver.packed import opened
-from flinz.core.deliver.registry import FORMATS, format_of_file
+from flinz.core.deliver.registry import FORMATS, format_by_suffix, format_of_file
 from flinz.core.deliver.shaping import artwork_of
 from flinz.core.document import builtin, sheet_file
 from flinz.core.document.setting import with_value
@@ -224,7 +224,7 @@ def edition(
     of the format. Returns the photos in order, each with state "done", "kept" or "failed" and,
     where it failed, a sentence. Raises FlinzError where nothing can be drawn at all.
     """
-    kind = format_of_file(f"file.{format}")
+    kind = format_by_suffix(format)
     wish = wish_of(kind, dict(wishes))
     template = template_of(str(by))
     if isinstance(words, str):

@@ -61,10 +61,10 @@ def edition(
     if dask is None:
         # It imports what it needs while this process does the same.
         IDLE.begin()
-    from flinz.core.deliver.registry import format_of_file
+    from flinz.core.deliver.registry import format_by_suffix
     from flinz.series import planned, template_of
 
-    kind = format_of_file(f"file.{format_.lstrip('.')}")
+    kind = format_by_suffix(format_)
     wish = wish_of(kind, {"depth": depth, "long_edge_px": long_edge, "dpi": dpi})
     is_zip = output.suffix.lower() == ".zip"
     if is_zip:

@@ -11,7 +11,7 @@ from flinz.core.deliver.format import Format, Wish
 from flinz.core.deliver.packed import opened
 from flinz.core.edition import cluster, crew, naming
 from flinz.core.edition.crew import Told, Work
-from flinz.core.edition.fields import Table, table_of
+from flinz.core.edition.fields import Table, check_fields, table_of
 from flinz.core.edition.task import Order, Task
 from flinz.core.edition.template import Template, of_recipe, of_sheet, words_for
 from flinz.core.edition.zipping import zipped
@@ -141,11 +141,14 @@ def planned(
     """
     paths = pictures_in(photos, note)
     rows = None if table is None else table_of(read(table))
+    said_by_plate = words_by_plate(template, words)
+    for pattern in (names, *said_by_plate.values()):
+        check_fields(pattern, rows)
     shared = naming.shared(names, [(title_of(path), "") for path in paths], rows)
     if shared is not None:
         note(shared)
     listed = named(paths, names, rows, kind.suffix)
-    return Series(listed, template, wish, words_by_plate(template, words), rows, folder)
+    return Series(listed, template, wish, said_by_plate, rows, folder)
 
 
 @dataclass

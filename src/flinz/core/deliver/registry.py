@@ -50,6 +50,16 @@ def format_of_file(name: str, way: str = "") -> Format:
     raise DocumentError(f"{name!r} does not end in a format Flinz writes: {known}.")
 
 
+def format_by_suffix(suffix: str) -> Format:
+    """The format whose files end so, of those with no way of their own. Raises DocumentError with
+    those there are.
+    """
+    known = [each for format_ in FORMATS.values() if not format_.way for each in format_.suffixes]
+    if suffix.lstrip(".").lower() not in known:
+        raise DocumentError(f"There is no format {suffix!r} here; there are {', '.join(known)}.")
+    return format_of_file(f"file.{suffix.lstrip('.')}")
+
+
 def media_type_of(name: str) -> str:
     """The media type of a file by the end of its name, whatever the way it left."""
     suffix = name.rpartition(".")[2].lower()

@@ -86,6 +86,14 @@ def fields_of(title: str, caption: str, number: str, table: Table | None) -> dic
     return known | ((table.line_for(title) if table else None) or {})
 
 
+def check_fields(template: str, table: Table | None = None) -> None:
+    """Raise DocumentError with a sentence where a text names a field that no photo can have."""
+    known = dict.fromkeys([*OF_PHOTO, *(table.columns if table else ())])
+    for name in map(str.strip, IN_BRACES.findall(template)):
+        if name.lower() not in known:
+            raise DocumentError(f"There is no {{{name}}} here; there are {', '.join(known)}.")
+
+
 def filled(template: str, fields: Mapping[str, str], table: Table | None = None) -> str:
     """A text with what stands in braces taken from the fields.
 
@@ -93,14 +101,13 @@ def filled(template: str, fields: Mapping[str, str], table: Table | None = None)
     column, it has no line for the photo.
     """
 
+    check_fields(template, table)
+
     def word(found: re.Match[str]) -> str:
         name = found[1].strip().lower()
-        if name in fields:
-            return fields[name]
-        if table is not None and name in table.columns:
+        if name not in fields:
             raise DocumentError(f"The table has no line for {fields['title']!r}.")
-        known = ", ".join(dict.fromkeys([*OF_PHOTO, *(table.columns if table else ())]))
-        raise DocumentError(f"There is no {{{found[1].strip()}}} here; there are {known}.")
+        return fields[name]
 
     return IN_BRACES.sub(word, template)
 

@@ -42,6 +42,16 @@ test.each(["", "soft", "0", "41", "NaN"])("the bad value %j is refused with its 
   expect(screen.getByRole("alert").textContent).toContain("0.1 to 40.0 mm");
 });
 
+test("what is refused of a dial without a unit is said in one plain sentence", () => {
+  render(<Dial spec={{ ...spec, unit: "" }} value={2} onChange={vi.fn()} />);
+  const field = screen.getByLabelText("Softness, value");
+  fireEvent.change(field, { target: { value: "41" } });
+  fireEvent.blur(field);
+
+  const said = screen.getByRole("alert").textContent;
+  expect(said).toContain("Softness can be 0.1 to 40.0. It stays at 2.0.");
+});
+
 test.each([
   ["Enter", "39.5", [[39.5]]],
   ["Escape", "39.5", []],

@@ -2,7 +2,7 @@ import { useId, useRef, useState } from "react";
 import { Form } from "react-bootstrap";
 import type { DialSpec } from "../api/client";
 import { newGesture } from "./gesture";
-import { formatted, placeOnTrack, typedValue } from "./numbers";
+import { formatted, placeOnTrack, typedValue, withUnit } from "./numbers";
 import { Tip } from "./Tip";
 import { StripMark } from "./StripMark";
 import { useTyped } from "./useTyped";
@@ -75,7 +75,7 @@ export function Dial({ reference, spec, value, suggested, pxPerMm, idleFor, ...o
         step={spec.step}
         value={value}
         aria-describedby={`${id}-hint`}
-        aria-valuetext={`${formatted(spec, value)} ${spec.unit}`}
+        aria-valuetext={withUnit(spec, formatted(spec, value))}
         onPointerDown={beginGesture}
         onKeyDown={(event) => {
           big.current = event.shiftKey;
@@ -134,7 +134,7 @@ function TypedValue({ field, spec, value, onChange, onLeave }: TypedValueProps) 
     if (typed === null || typed < spec.minimum || typed > spec.maximum) {
       const limits = `${formatted(spec, spec.minimum)} to ${formatted(spec, spec.maximum)}`;
       setRefused(
-        `${spec.label} can be ${limits} ${spec.unit}. It stays at ${formatted(spec, value)}.`,
+        `${spec.label} can be ${withUnit(spec, limits)}. It stays at ${formatted(spec, value)}.`,
       );
     } else {
       setRefused("");

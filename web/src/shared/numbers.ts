@@ -6,6 +6,11 @@ export function formatted(spec: DialSpec, value: number): string {
   return value.toFixed(Math.min(4, digits));
 }
 
+/** A text of values with the unit of their dial, if it has one. */
+export function withUnit(spec: DialSpec, values: string): string {
+  return spec.unit === "" ? values : `${values} ${spec.unit}`;
+}
+
 /** How many mm once is of a dial that is a multiple, with what it is about; null of all others. */
 export function mmOfOne(spec: DialSpec, settings: Record<string, unknown>): number | null {
   const choice = Object.keys(spec.only_for)[0];
@@ -38,7 +43,7 @@ export function valueInWords(
 ): string {
   const mm = mmOfOne(spec, settings);
   const shown = inMm(spec, mm);
-  return `${formatted(shown, value * (mm ?? 1))} ${shown.unit}`.trim();
+  return withUnit(shown, formatted(shown, value * (mm ?? 1)));
 }
 
 /** Where a value lies on a dial's track, 0 at its low end to 1 at its high end. */

@@ -7,6 +7,7 @@ import numpy as np
 import pypdfium2
 import pytest
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 import browser
@@ -15,6 +16,7 @@ from tests.charts import blobs, png
 from tests.ui.steps import axe_faults, button, client_of, downloaded, find, sheet_pixels, until
 
 POSTER, TEE, STICKER = 4, 5, 6
+LONG_EDGE = "[aria-label='Long edge in pixels']"
 
 
 def sized_as(web, record, like, long_edge):
@@ -79,7 +81,7 @@ def test_a_poster_leaves_as_separations(print_room, downloads):
     until(page, lambda d: "marigold, #" in find(d, ".leaves-as").text)
     find(page, "#by-dpi").click()
     field = find(page, "[aria-label='Dots an inch']")
-    field.clear()
+    field.send_keys(Keys.CONTROL, "a")
     field.send_keys("60")
     until(page, lambda d: "60 dots" in find(d, "[data-testid=export-size]").text)
 
@@ -115,13 +117,18 @@ def test_pages_to_glue_are_shown_over_the_sheet_and_leave_as_they_are_shown(
 
 def test_what_was_wished_is_kept_for_another_format_and_another_time(print_room):
     page = print_room(STICKER)
+    kept = f"return fetch('/api/sheets/{STICKER}/leaving').then((r) => r.json())"
+    find(page, LONG_EDGE).send_keys(Keys.CONTROL, "a")
+    find(page, LONG_EDGE).send_keys("1200")
+    until(page, lambda d: d.execute_script(kept).get("long_edge_px") == 1200)
+    page.refresh()
+    until(page, lambda d: find(d, LONG_EDGE).get_property("value") == "1200")
     choose_format(page, "svg")
     find(page, "#drop-paper").click()
     choose_format(page, "png")
     choose_format(page, "pdf")
     until(page, lambda d: find(d, "#drop-paper").is_selected())
 
-    kept = f"return fetch('/api/sheets/{STICKER}/leaving').then((r) => r.json())"
     until(page, lambda d: d.execute_script(kept)["format"] == "pdf")
     page.refresh()
 

@@ -28,6 +28,7 @@ test("a number is taken within its bounds, and what is none is put back", () => 
 
   fireEvent.blur(field);
   expect(field.value).toBe("0.4");
+  expect(screen.queryByRole("alert")).toBeNull();
 });
 
 test("a mend of a plate in step with another makes the stage its own", () => {

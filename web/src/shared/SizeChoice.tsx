@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Form, InputGroup } from "react-bootstrap";
 import type { Wish } from "../api/client";
+import { NumberField } from "./NumberField";
 
 interface SizeChoiceProps {
   wanted: Wish;
@@ -12,19 +13,13 @@ type Way = "dpi" | "edge" | "photo";
 /** How many pixels: by dots an inch, by the long edge, or the photo's own. */
 export function SizeChoice({ wanted, onChange }: SizeChoiceProps) {
   const way: Way = wanted.dpi ? "dpi" : wanted.long_edge_px ? "edge" : "photo";
-  const [dpi, setDpi] = useState("300");
-  // Another may have been offered and taken.
-  const [told, setTold] = useState(wanted.dpi);
-  if (wanted.dpi !== told) {
-    setTold(wanted.dpi);
-    if (wanted.dpi && wanted.dpi !== Number(dpi)) setDpi(String(wanted.dpi));
-  }
-  const [edge, setEdge] = useState("3000");
+  const dpi = useLast(wanted.dpi, 300);
+  const edge = useLast(wanted.long_edge_px, 3000);
 
   function choose(next: Way) {
     onChange({
-      dpi: next === "dpi" ? Number(dpi) || 300 : null,
-      long_edge_px: next === "edge" ? Math.round(Number(edge)) || 3000 : null,
+      dpi: next === "dpi" ? dpi : null,
+      long_edge_px: next === "edge" ? edge : null,
     });
   }
 
@@ -40,17 +35,12 @@ export function SizeChoice({ wanted, onChange }: SizeChoiceProps) {
           checked={way === "dpi"}
           onChange={() => choose("dpi")}
         />
-        <Form.Control
-          type="number"
-          aria-label="Dots an inch"
-          min={10}
-          max={4800}
+        <NumberField
+          label="Dots an inch"
           value={dpi}
-          onChange={(event) => {
-            setDpi(event.currentTarget.value);
-            const typed = Number(event.currentTarget.value);
-            if (typed > 0) onChange({ dpi: typed, long_edge_px: null });
-          }}
+          least={10}
+          most={4800}
+          onChange={(typed) => onChange({ dpi: typed, long_edge_px: null })}
         />
       </InputGroup>
       <InputGroup size="sm">
@@ -62,17 +52,13 @@ export function SizeChoice({ wanted, onChange }: SizeChoiceProps) {
           checked={way === "edge"}
           onChange={() => choose("edge")}
         />
-        <Form.Control
-          type="number"
-          aria-label="Long edge in pixels"
-          min={1}
-          max={60000}
+        <NumberField
+          label="Long edge in pixels"
           value={edge}
-          onChange={(event) => {
-            setEdge(event.currentTarget.value);
-            const typed = Math.round(Number(event.currentTarget.value));
-            if (typed > 0) onChange({ dpi: null, long_edge_px: typed });
-          }}
+          least={1}
+          most={60000}
+          whole
+          onChange={(typed) => onChange({ dpi: null, long_edge_px: typed })}
         />
       </InputGroup>
       <Form.Check
@@ -85,4 +71,11 @@ export function SizeChoice({ wanted, onChange }: SizeChoiceProps) {
       />
     </fieldset>
   );
+}
+
+/** The number that is wanted now, or was last, or to begin with. */
+function useLast(wanted: number | null | undefined, first: number): number {
+  const [last, setLast] = useState(wanted ?? first);
+  if (wanted && wanted !== last) setLast(wanted);
+  return wanted ?? last;
 }

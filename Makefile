@@ -77,7 +77,7 @@ page-check: web/node_modules/.ready
 page-tests: web/node_modules/.ready
 	cd web && npm test --silent
 
-# Without what a desktop would have beside them: that is three packages in four, and a minute.
+# Without what a desktop would have beside them: most of what would be installed.
 browser:
 	@command -v chromium >/dev/null && command -v chromedriver >/dev/null && command -v gs >/dev/null || \
 	    { apt-get update -qq && apt-get install -y -qq --no-install-recommends \

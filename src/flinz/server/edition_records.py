@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from flinz.core.deliver.registry import format_of
 from flinz.core.edition import naming
-from flinz.core.edition.fields import OF_PHOTO
+from flinz.core.edition.fields import fields_there_are
 from flinz.core.edition.plan import Edition
 from flinz.core.edition.task import Order
 from flinz.core.edition.template import Template
@@ -78,13 +78,12 @@ def record_of(db: Connection, studio: Studio, kept: Kept) -> EditionRecord:
     shared = naming.shared(edition.names, _titles(ordered), edition.table)
     if shared is not None:
         notes.append(shared)
-    columns = edition.table.columns if edition.table else []
     return EditionRecord(
         **dict(kept),
         by=by,
         entries=_entries(db, studio, kept, ordered),
         lettering=lettering,
-        fields=list(dict.fromkeys([*OF_PHOTO, *columns])),
+        fields=fields_there_are(edition.table),
         notes=notes,
         is_running=is_running,
     )

@@ -77,5 +77,5 @@ export function SizeChoice({ wanted, onChange }: SizeChoiceProps) {
 function useLast(wanted: number | null | undefined, first: number): number {
   const [last, setLast] = useState(wanted ?? first);
   if (wanted && wanted !== last) setLast(wanted);
-  return wanted ?? last;
+  return last;
 }

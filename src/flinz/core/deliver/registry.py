@@ -42,22 +42,28 @@ def format_of_file(name: str, way: str = "") -> Format:
     way of its own ("separations"). Raises DocumentError with those there are.
     """
     suffix = name.rpartition(".")[2].lower() if "." in name else ""
-    fitting = [each for each in FORMATS.values() if each.way == way]
-    for each in fitting:
-        if suffix in each.suffixes:
-            return each
-    known = ", ".join(f".{suffix}" for each in fitting for suffix in each.suffixes)
-    raise DocumentError(f"{name!r} does not end in a format Flinz writes: {known}.")
+    fitting = _by_suffix(way)
+    if suffix not in fitting:
+        known = ", ".join(f".{each}" for each in fitting)
+        raise DocumentError(f"{name!r} does not end in a format Flinz writes: {known}.")
+    return fitting[suffix]
 
 
 def format_by_suffix(suffix: str) -> Format:
     """The format whose files end so, of those with no way of their own. Raises DocumentError with
     those there are.
     """
-    known = [each for format_ in FORMATS.values() if not format_.way for each in format_.suffixes]
-    if suffix.lstrip(".").lower() not in known:
-        raise DocumentError(f"There is no format {suffix!r} here; there are {', '.join(known)}.")
-    return format_of_file(f"file.{suffix.lstrip('.')}")
+    fitting = _by_suffix("")
+    plain = suffix.lstrip(".").lower()
+    if plain not in fitting:
+        raise DocumentError(f"There is no format {suffix!r} here; there are {', '.join(fitting)}.")
+    return fitting[plain]
+
+
+def _by_suffix(way: str) -> dict[str, Format]:
+    """The formats that leave by a way, by each end that the names of their files may have."""
+    fitting = (each for each in FORMATS.values() if each.way == way)
+    return {suffix: each for each in fitting for suffix in each.suffixes}
 
 
 def media_type_of(name: str) -> str:

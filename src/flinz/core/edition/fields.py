@@ -86,9 +86,14 @@ def fields_of(title: str, caption: str, number: str, table: Table | None) -> dic
     return known | ((table.line_for(title) if table else None) or {})
 
 
-def check_fields(template: str, table: Table | None = None) -> None:
+def fields_there_are(table: Table | None) -> list[str]:
+    """The fields that a photo can have: those of every photo, and the columns of the table."""
+    return list(dict.fromkeys([*OF_PHOTO, *(table.columns if table else ())]))
+
+
+def check_fields(template: str, table: Table | None) -> None:
     """Raise DocumentError with a sentence where a text names a field that no photo can have."""
-    known = dict.fromkeys([*OF_PHOTO, *(table.columns if table else ())])
+    known = fields_there_are(table)
     for name in map(str.strip, IN_BRACES.findall(template)):
         if name.lower() not in known:
             raise DocumentError(f"There is no {{{name}}} here; there are {', '.join(known)}.")
@@ -100,7 +105,6 @@ def filled(template: str, fields: Mapping[str, str], table: Table | None = None)
     Raises DocumentError with a sentence where there is no such field: where the table has that
     column, it has no line for the photo.
     """
-
     check_fields(template, table)
 
     def word(found: re.Match[str]) -> str:
